@@ -1,0 +1,135 @@
+/** The `terrace` command. */
+import { existsSync, readFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { planProblem } from '@terrace/contract';
+import { plan } from '@terrace/core';
+import { PASSWORD, PEOPLE, buildDemo, hasCompany } from '@terrace/demo';
+import { backup, checkStore, openStore, openTerrace, readConfig, restore, serve, systemClock, type CheckLine } from '@terrace/server';
+
+const here = dirname(fileURLToPath(import.meta.url));
+const root = findRoot(here);
+const migrationsFolder = join(root, 'server/migrations');
+const webFolder = join(root, 'web/dist/terrace/browser');
+
+const USAGE = `terrace <command>
+
+  demo [--reset]   start with the demo company; --reset builds it anew
+  serve            start with the company in the data folder
+  migrate          bring the database up to date and stop
+  backup FILE      copy everything into one file, while in use or not
+  restore FILE     check a backup and put it in place; stop the server first
+  check            check everything kept; exit code 1 where something is wrong
+  compute plan     plan one problem: JSON on standard input, JSON on standard output
+                   (--lines: one problem a line gives one result a line)
+
+Settings: TERRACE_PORT (4300), TERRACE_HOST (127.0.0.1), TERRACE_DATA (data), TERRACE_TODAY, TERRACE_LOG (info)`;
+
+/** Ends the command with exit code 2: what was asked makes no sense. */
+class Misuse extends Error {}
+
+function findRoot(from: string): string {
+  return existsSync(join(from, 'server/migrations')) ? from : findRoot(dirname(from));
+}
+
+async function main(): Promise<number> {
+  const [command = 'help', ...rest] = process.argv.slice(2);
+  const config = readConfig(process.env, root);
+  const clock = systemClock(config.today);
+  switch (command) {
+    case 'demo': {
+      if (rest.includes('--reset') || !hasCompany(config.dataFolder)) {
+        process.stderr.write('building the demo company …\n');
+        await buildDemo(config.dataFolder, migrationsFolder, clock.today());
+      }
+      await start();
+      process.stdout.write(`  Sign in as ${PEOPLE[0]?.login ?? ''} (operations manager), password ${PASSWORD}\n`);
+      return -1;
+    }
+    case 'serve':
+      await start();
+      return -1;
+    case 'migrate':
+      openStore(config.dataFolder, migrationsFolder).sqlite.close();
+      process.stdout.write('the database is up to date\n');
+      return 0;
+    case 'backup': {
+      const files = await backup(config.dataFolder, fileOf(rest, command));
+      process.stdout.write(`backed up to ${fileOf(rest, command)}, with ${files} attached ${files === 1 ? 'file' : 'files'}\n`);
+      return 0;
+    }
+    case 'restore':
+      return report(restore(fileOf(rest, command), config.dataFolder, clock.today()), 'restored', 'not restored: the backup is damaged');
+    case 'check': {
+      const store = openStore(config.dataFolder, migrationsFolder);
+      const lines = checkStore(store, clock.today());
+      store.sqlite.close();
+      return report(lines, 'all is well', 'something is wrong');
+    }
+    case 'compute':
+      if (rest[0] !== 'plan') throw new Misuse(`there is nothing called "${rest[0] ?? ''}" to compute: plan can be`);
+      return computePlan(rest.includes('--lines'));
+    case 'help':
+    case '--help':
+      process.stdout.write(`${USAGE}\n`);
+      return 0;
+    default:
+      throw new Misuse(`there is no command "${command}"\n\n${USAGE}`);
+  }
+
+  async function start(): Promise<void> {
+    const terrace = openTerrace(config, { migrationsFolder, webFolder, clock });
+    await serve(config, terrace);
+    process.stdout.write(`\n  Terrace is at http://${config.host}:${config.port}\n`);
+  }
+}
+
+function fileOf(rest: readonly string[], command: string): string {
+  const [file] = rest;
+  if (file === undefined) throw new Misuse(`terrace ${command} needs a file: terrace ${command} FILE`);
+  return file;
+}
+
+function report(lines: readonly CheckLine[], well: string, wrong: string): number {
+  const width = Math.max(...lines.map((line) => line.check.length));
+  for (const line of lines) process.stdout.write(`${line.holds ? 'holds' : 'WRONG'}  ${line.check.padEnd(width)}  ${line.detail}\n`);
+  const holds = lines.every((line) => line.holds);
+  process.stdout.write(`${holds ? well : wrong}\n`);
+  return holds ? 0 : 1;
+}
+
+function computePlan(lines: boolean): number {
+  const input = readFileSync(0, 'utf8');
+  const texts = lines ? input.split('\n').filter((line) => line.trim() !== '') : [input];
+  texts.forEach((text, index) => {
+    process.stdout.write(`${JSON.stringify(plan(readProblem(text, lines ? `line ${index + 1}: ` : '')), null, lines ? 0 : 1)}\n`);
+  });
+  return 0;
+}
+
+function readProblem(text: string, where: string): Parameters<typeof plan>[0] {
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch (error) {
+    throw new Misuse(`${where}not JSON: ${error instanceof Error ? error.message : ''}`);
+  }
+  const read = planProblem.safeParse(json);
+  if (read.success) return read.data;
+  throw new Misuse(
+    `${where}not a planning problem: ${read.error.issues
+      .slice(0, 5)
+      .map((issue) => `${issue.path.join('.') || 'problem'}: ${issue.message}`)
+      .join('; ')}`,
+  );
+}
+
+main().then(
+  (code) => {
+    if (code >= 0) process.exitCode = code;
+  },
+  (error: unknown) => {
+    process.stderr.write(`terrace: ${error instanceof Error ? error.message : String(error)}\n`);
+    process.exitCode = error instanceof Misuse ? 2 : 1;
+  },
+);

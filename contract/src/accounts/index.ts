@@ -1,0 +1,38 @@
+/** Journal entries and the checks that hold them to the ledger. */
+import { z } from 'zod';
+import { route } from '../base/route';
+import { documentKind, listQuery, page } from '../base/schemas';
+
+export const journalRow = z.object({
+  id: z.number(),
+  entry: z.number(),
+  date: z.string(),
+  event: z.string(),
+  document: z.string(),
+  documentKind,
+  documentId: z.number(),
+  account: z.string(),
+  accountName: z.string(),
+  debit: z.string(),
+  credit: z.string(),
+});
+export const accountsRoutes = {
+  journal: route({
+    method: 'get',
+    path: '/accounts/journal',
+    summary: 'Journal lines, newest first',
+    right: 'accounts.see',
+    query: listQuery,
+    answer: page(journalRow),
+  }),
+  proof: route({
+    method: 'get',
+    path: '/accounts/proof',
+    summary: 'Balances of all accounts, and whether they equal their ledgers',
+    right: 'accounts.see',
+    answer: z.object({
+      accounts: z.array(z.object({ code: z.string(), name: z.string(), balance: z.string() })),
+      checks: z.array(z.object({ name: z.string(), expected: z.string(), found: z.string(), holds: z.boolean() })),
+    }),
+  }),
+};

@@ -1,0 +1,47 @@
+/** Rights per action and the roles that have them. The server enforces them; the screen only follows. */
+export const rights = [
+  'catalogue.see',
+  'catalogue.edit',
+  'stores.see',
+  'stores.adjust',
+  'selling.see',
+  'selling.edit',
+  'selling.confirm',
+  'planning.see',
+  'planning.run',
+  'planning.release',
+  'production.see',
+  'production.edit',
+  'production.report',
+  'buying.see',
+  'buying.edit',
+  'buying.approve',
+  'buying.receive',
+  'dispatch.see',
+  'dispatch.ship',
+  'accounts.see',
+  'accounts.invoice',
+  'accounts.pay',
+  'setup.see',
+  'setup.edit',
+] as const;
+export type Right = (typeof rights)[number];
+
+export const roles = ['manager', 'sales', 'buyer', 'storekeeper', 'viewer', 'administrator'] as const;
+export type Role = (typeof roles)[number];
+
+const see = rights.filter((right) => right.endsWith('.see') && right !== 'setup.see');
+
+const rightsByRole: Readonly<Record<Role, readonly Right[]>> = {
+  manager: rights.filter((right) => right !== 'setup.edit'),
+  sales: [...see, 'selling.edit', 'selling.confirm', 'accounts.invoice'],
+  buyer: [...see, 'catalogue.edit', 'planning.run', 'planning.release', 'buying.edit', 'buying.approve', 'buying.receive'],
+  storekeeper: [...see, 'stores.adjust', 'buying.receive', 'dispatch.ship', 'production.report'],
+  viewer: see,
+  administrator: rights,
+};
+
+/** What a person of a role may do. */
+export function rightsOf(role: Role): readonly Right[] {
+  return rightsByRole[role];
+}

@@ -1,0 +1,35 @@
+import { accountsRoutes } from './accounts';
+import { buyingRoutes } from './buying';
+import { catalogueRoutes } from './catalogue';
+import { dispatchRoutes } from './dispatch';
+import { planningRoutes } from './planning';
+import { platformRoutes } from './platform';
+import { productionRoutes } from './production';
+import { sellingRoutes } from './selling';
+import { storesRoutes } from './stores';
+
+export * from './accounts';
+export * from './base/rights';
+export * from './base/route';
+export * from './base/schemas';
+export * from './buying';
+export * from './catalogue';
+export * from './dispatch';
+export * from './planning';
+export * from './platform';
+export * from './production';
+export * from './selling';
+export * from './stores';
+
+/** Every route, by room. */
+export const api = {
+  platform: platformRoutes,
+  catalogue: catalogueRoutes,
+  stores: storesRoutes,
+  selling: sellingRoutes,
+  planning: planningRoutes,
+  production: productionRoutes,
+  buying: buyingRoutes,
+  dispatch: dispatchRoutes,
+  accounts: accountsRoutes,
+} as const;

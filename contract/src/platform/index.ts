@@ -1,0 +1,164 @@
+/** Signing in, finding, notices, trail, history and what else every room has. */
+import { z } from 'zod';
+import { rights, roles } from '../base/rights';
+import { route } from '../base/route';
+import { documentKind, documentLink, idParams, listQuery, page } from '../base/schemas';
+
+export const session = z.object({
+  user: z.object({ id: z.number(), login: z.string(), name: z.string(), role: z.enum(roles) }),
+  rights: z.array(z.enum(rights)),
+  today: z.string(),
+  company: z.string(),
+  warehouseId: z.number().nullable(),
+  preferences: z.record(z.string(), z.unknown()),
+});
+export type Session = z.output<typeof session>;
+
+export const notice = z.object({
+  id: z.number(),
+  at: z.string(),
+  text: z.string(),
+  link: z.object({ kind: documentKind, id: z.number() }).nullable(),
+  read: z.boolean(),
+});
+export const found = z.object({ kind: documentKind, id: z.number(), title: z.string(), detail: z.string(), state: z.string().nullable() });
+export type Found = z.output<typeof found>;
+
+export const trail = z.object({
+  nodes: z.array(documentLink.extend({ date: z.string().nullable(), detail: z.string() })),
+  links: z.array(z.object({ from: z.string(), to: z.string() })),
+});
+export type Trail = z.output<typeof trail>;
+
+export const liveEvent = z.object({ topic: z.string(), id: z.number(), userId: z.number(), who: z.string(), what: z.string(), at: z.string() });
+export type LiveEvent = z.output<typeof liveEvent>;
+
+export const figure = z.object({
+  key: z.string(),
+  label: z.string(),
+  value: z.string(),
+  link: z.string(),
+  trend: z.array(z.number()),
+  period: z.string(),
+});
+export const waiting = z.object({
+  key: z.string(),
+  label: z.string(),
+  count: z.number(),
+  urgent: z.number(),
+  detail: z.string(),
+  link: z.string(),
+  first: z.array(z.object({ text: z.string(), detail: z.string(), link: z.string() })),
+});
+export const todayView = z.object({ today: z.string(), waiting: z.array(waiting), figures: z.array(figure) });
+export type TodayView = z.output<typeof todayView>;
+
+const recordParams = z.object({ kind: documentKind, id: z.coerce.number().int().positive() });
+
+export const platformRoutes = {
+  welcome: route({
+    method: 'get',
+    path: '/session/welcome',
+    summary: 'What the sign-in page shows',
+    right: 'public',
+    answer: z.object({
+      company: z.string(),
+      demo: z.array(z.object({ login: z.string(), name: z.string(), role: z.string() })),
+      demoPassword: z.string().nullable(),
+    }),
+  }),
+  signIn: route({
+    method: 'post',
+    path: '/session',
+    summary: 'Sign in',
+    right: 'public',
+    body: z.object({ login: z.string().max(80), password: z.string().max(200) }),
+    answer: session,
+  }),
+  getSession: route({ method: 'get', path: '/session', summary: 'Who is signed in', right: 'signedIn', answer: session }),
+  signOut: route({ method: 'delete', path: '/session', summary: 'Sign out', right: 'signedIn', answer: z.object({}) }),
+  setPreference: route({
+    method: 'put',
+    path: '/session/preferences/:key',
+    summary: 'Keep a preference',
+    right: 'signedIn',
+    params: z.object({ key: z.string().max(80) }),
+    body: z.object({ value: z.json() }),
+    answer: z.object({}),
+  }),
+  today: route({ method: 'get', path: '/today', summary: 'What waits, and a few figures', right: 'signedIn', answer: todayView }),
+  find: route({
+    method: 'get',
+    path: '/find',
+    summary: 'Anything by number, code, barcode, name or words',
+    right: 'signedIn',
+    query: z.object({ text: z.string().max(200) }),
+    answer: z.array(found),
+  }),
+  trail: route({
+    method: 'get',
+    path: '/records/:kind/:id/trail',
+    summary: 'Documents that led to or came from this one',
+    right: 'signedIn',
+    params: recordParams,
+    answer: trail,
+  }),
+  history: route({
+    method: 'get',
+    path: '/records/:kind/:id/history',
+    summary: 'Who changed what',
+    right: 'signedIn',
+    params: recordParams,
+    answer: z.array(
+      z.object({
+        at: z.string(),
+        who: z.string(),
+        what: z.string(),
+        changes: z.array(z.object({ field: z.string(), from: z.string(), to: z.string() })),
+      }),
+    ),
+  }),
+  files: route({
+    method: 'get',
+    path: '/records/:kind/:id/files',
+    summary: 'Files attached to a record',
+    right: 'signedIn',
+    params: recordParams,
+    answer: z.array(z.object({ id: z.number(), name: z.string(), type: z.string(), size: z.number(), at: z.string(), who: z.string() })),
+  }),
+  notices: route({ method: 'get', path: '/notices', summary: 'My notices, newest first', right: 'signedIn', answer: z.array(notice) }),
+  readNotices: route({ method: 'post', path: '/notices/read', summary: 'Mark all as read', right: 'signedIn', answer: z.object({}) }),
+  outbox: route({
+    method: 'get',
+    path: '/outbox',
+    summary: 'Mail that the stand-in outbox took',
+    right: 'setup.see',
+    query: listQuery,
+    answer: page(
+      z.object({
+        id: z.number(),
+        at: z.string(),
+        to: z.string(),
+        subject: z.string(),
+        body: z.string(),
+        attachment: z.string().nullable(),
+        document: z.string(),
+      }),
+    ),
+  }),
+  users: route({
+    method: 'get',
+    path: '/users',
+    summary: 'People',
+    right: 'setup.see',
+    answer: z.array(z.object({ id: z.number(), login: z.string(), name: z.string(), role: z.string(), active: z.boolean() })),
+  }),
+  mail: route({
+    method: 'get',
+    path: '/outbox/:id',
+    summary: 'One mail',
+    right: 'setup.see',
+    params: idParams,
+    answer: z.object({ id: z.number(), at: z.string(), to: z.string(), subject: z.string(), body: z.string(), attachment: z.string().nullable() }),
+  }),
+};

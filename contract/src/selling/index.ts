@@ -1,0 +1,241 @@
+/** Customer orders, their invoices and payments. */
+import { z } from 'zod';
+import { route } from '../base/route';
+import { dateText, decimalText, idParams, listQuery, page, shortText, version, versioned } from '../base/schemas';
+
+export const orderStates = ['draft', 'confirmed', 'partShipped', 'shipped', 'invoiced', 'closed', 'cancelled'] as const;
+
+export const orderRow = z.object({
+  id: z.number(),
+  number: z.string(),
+  customer: z.string(),
+  reference: z.string(),
+  state: z.enum(orderStates),
+  orderDate: z.string(),
+  requiredDate: z.string(),
+  promiseDate: z.string().nullable(),
+  warehouse: z.string(),
+  lines: z.number(),
+  ready: z.enum(['all', 'part', 'nothing', 'done']),
+  late: z.boolean(),
+  total: z.string(),
+});
+export type OrderRow = z.output<typeof orderRow>;
+
+export const orderLine = z.object({
+  id: z.number(),
+  position: z.number(),
+  itemId: z.number(),
+  code: z.string(),
+  description: z.string(),
+  unit: z.string(),
+  decimals: z.number(),
+  quantity: z.string(),
+  price: z.string(),
+  discount: z.string(),
+  requiredDate: z.string(),
+  promiseDate: z.string().nullable(),
+  reserved: z.string(),
+  shipped: z.string(),
+  invoiced: z.string(),
+  cancelled: z.string(),
+  outstanding: z.string(),
+  amount: z.string(),
+  covered: z.string(),
+});
+export type OrderLine = z.output<typeof orderLine>;
+
+export const orderView = z.object({
+  id: z.number(),
+  number: z.string(),
+  state: z.enum(orderStates),
+  customerId: z.number(),
+  customer: z.string(),
+  reference: z.string(),
+  orderDate: z.string(),
+  requiredDate: z.string(),
+  promiseDate: z.string().nullable(),
+  warehouseId: z.number(),
+  warehouse: z.string(),
+  note: z.string(),
+  lines: z.array(orderLine),
+  net: z.string(),
+  tax: z.string(),
+  total: z.string(),
+  ready: z.enum(['all', 'part', 'nothing', 'done']),
+  version,
+});
+export type OrderView = z.output<typeof orderView>;
+
+export const orderInput = z.object({
+  customerId: z.number('Choose a customer.').int().positive('Choose a customer.'),
+  reference: shortText.default(''),
+  requiredDate: dateText,
+  warehouseId: z.number().int().positive('Choose a warehouse.'),
+  note: z.string().max(2000).default(''),
+  lines: z
+    .array(
+      z.object({
+        id: z.number().optional(),
+        itemId: z.number().int().positive('Choose an item.'),
+        quantity: decimalText,
+        price: decimalText.optional(),
+        discount: decimalText.default('0'),
+        requiredDate: dateText.optional(),
+      }),
+    )
+    .min(1, 'An order needs a line at least.')
+    .max(500),
+});
+export type OrderInput = z.input<typeof orderInput>;
+
+export const invoiceRow = z.object({
+  id: z.number(),
+  number: z.string(),
+  customer: z.string(),
+  order: z.string(),
+  orderId: z.number(),
+  date: z.string(),
+  dueDate: z.string(),
+  state: z.enum(['open', 'paid', 'reversed']),
+  total: z.string(),
+  paid: z.string(),
+  open: z.string(),
+  overdue: z.boolean(),
+});
+export const invoiceView = invoiceRow.extend({
+  customerId: z.number(),
+  net: z.string(),
+  tax: z.string(),
+  version,
+  lines: z.array(
+    z.object({
+      code: z.string(),
+      description: z.string(),
+      quantity: z.string(),
+      unit: z.string(),
+      price: z.string(),
+      discount: z.string(),
+      amount: z.string(),
+    }),
+  ),
+  payments: z.array(
+    z.object({ id: z.number(), number: z.string(), date: z.string(), amount: z.string(), method: z.string(), reversed: z.boolean() }),
+  ),
+});
+export type InvoiceView = z.output<typeof invoiceView>;
+
+export const paymentMethods = ['transfer', 'cash', 'card'] as const;
+
+export const sellingRoutes = {
+  listOrders: route({
+    method: 'get',
+    path: '/selling/orders',
+    summary: 'The order book',
+    right: 'selling.see',
+    query: listQuery,
+    answer: page(orderRow),
+  }),
+  getOrder: route({
+    method: 'get',
+    path: '/selling/orders/:id',
+    summary: 'A customer order',
+    right: 'selling.see',
+    params: idParams,
+    answer: orderView,
+  }),
+  createOrder: route({
+    method: 'post',
+    path: '/selling/orders',
+    summary: 'Enter a customer order',
+    right: 'selling.edit',
+    body: orderInput.extend({ confirm: z.boolean().default(false) }),
+    answer: orderView,
+  }),
+  changeOrder: route({
+    method: 'put',
+    path: '/selling/orders/:id',
+    summary: 'Change a customer order',
+    right: 'selling.edit',
+    params: idParams,
+    body: orderInput.extend({ version }),
+    answer: orderView,
+  }),
+  confirmOrder: route({
+    method: 'post',
+    path: '/selling/orders/:id/confirm',
+    summary: 'Confirm: reserve what is free, promise dates for the rest',
+    right: 'selling.confirm',
+    params: idParams,
+    body: versioned.extend({ allOrNothing: z.boolean().default(false) }),
+    answer: orderView,
+  }),
+  reserveOrder: route({
+    method: 'post',
+    path: '/selling/orders/:id/reserve',
+    summary: 'Reserve what is free by now',
+    right: 'selling.confirm',
+    params: idParams,
+    answer: orderView,
+  }),
+  cancelOrder: route({
+    method: 'post',
+    path: '/selling/orders/:id/cancel',
+    summary: 'Cancel what has not shipped',
+    right: 'selling.edit',
+    params: idParams,
+    body: versioned.extend({ reason: shortText.min(1, 'Say why.') }),
+    answer: orderView,
+  }),
+  invoiceOrder: route({
+    method: 'post',
+    path: '/selling/orders/:id/invoice',
+    summary: 'Invoice what has shipped and is not invoiced',
+    right: 'accounts.invoice',
+    params: idParams,
+    body: z.object({ shipmentId: z.number().optional() }),
+    answer: invoiceView,
+  }),
+  listInvoices: route({
+    method: 'get',
+    path: '/selling/invoices',
+    summary: 'Customer invoices',
+    right: 'accounts.see',
+    query: listQuery,
+    answer: page(invoiceRow),
+  }),
+  getInvoice: route({
+    method: 'get',
+    path: '/selling/invoices/:id',
+    summary: 'A customer invoice',
+    right: 'accounts.see',
+    params: idParams,
+    answer: invoiceView,
+  }),
+  reverseInvoice: route({
+    method: 'post',
+    path: '/selling/invoices/:id/reverse',
+    summary: 'Take an unpaid invoice back',
+    right: 'accounts.invoice',
+    params: idParams,
+    body: versioned,
+    answer: invoiceView,
+  }),
+  payInvoice: route({
+    method: 'post',
+    path: '/selling/invoices/:id/payments',
+    summary: 'Record a payment',
+    right: 'accounts.pay',
+    params: idParams,
+    body: z.object({ amount: decimalText, date: dateText.optional(), method: z.enum(paymentMethods) }),
+    answer: invoiceView,
+  }),
+  reversePayment: route({
+    method: 'post',
+    path: '/selling/payments/:id/reverse',
+    summary: 'Take a payment back',
+    right: 'accounts.pay',
+    params: idParams,
+    answer: invoiceView,
+  }),
+};

@@ -1,0 +1,166 @@
+/** What we have, where, and what is promised of it. */
+import { z } from 'zod';
+import { route } from '../base/route';
+import { dateText, decimalText, documentKind, idParams, listQuery, longText, page } from '../base/schemas';
+
+export const stockRow = z.object({
+  id: z.string(),
+  itemId: z.number(),
+  code: z.string(),
+  description: z.string(),
+  unit: z.string(),
+  warehouseId: z.number(),
+  warehouse: z.string(),
+  onHand: z.string(),
+  reserved: z.string(),
+  free: z.string(),
+  expectedIn: z.string(),
+  expectedOut: z.string(),
+  value: z.string(),
+});
+
+export const availability = z.object({
+  item: z.object({ id: z.number(), code: z.string(), description: z.string(), unit: z.string(), decimals: z.number() }),
+  warehouse: z.string(),
+  onHand: z.string(),
+  reserved: z.string(),
+  free: z.string(),
+  expectedIn: z.string(),
+  expectedOut: z.string(),
+  expected: z.array(z.object({ date: z.string(), quantity: z.string(), document: z.string() })),
+  elsewhere: z.array(z.object({ warehouseId: z.number(), warehouse: z.string(), free: z.string() })),
+  promise: z.object({ date: z.string().nullable(), quantityNow: z.string(), steps: z.array(z.object({ date: z.string(), quantity: z.string() })) }),
+});
+export type Availability = z.output<typeof availability>;
+
+export const balanceStrip = availability.omit({ promise: true, elsewhere: true, expected: true }).extend({
+  today: z.string(),
+  safety: z.string(),
+  available: z.string(),
+  firstShort: z.string().nullable(),
+  through: z.string(),
+  events: z.array(
+    z.object({
+      date: z.string(),
+      kind: z.enum(['supply', 'demand']),
+      quantity: z.string(),
+      document: z.string(),
+      link: z.object({ kind: documentKind, id: z.number() }).nullable(),
+      firm: z.boolean(),
+      balance: z.string(),
+      planned: z.string(),
+    }),
+  ),
+});
+export type BalanceStrip = z.output<typeof balanceStrip>;
+
+export const moveRow = z.object({
+  id: z.number(),
+  date: z.string(),
+  at: z.string(),
+  code: z.string(),
+  quantity: z.string(),
+  unit: z.string(),
+  from: z.string(),
+  to: z.string(),
+  value: z.string(),
+  document: z.string(),
+  documentKind,
+  documentId: z.number(),
+  who: z.string(),
+  reversed: z.boolean(),
+  after: z.string(),
+});
+
+export const adjustmentInput = z.object({
+  warehouseId: z.number(),
+  date: dateText.optional(),
+  reason: z.string().min(1, 'Choose a reason.'),
+  note: longText.default(''),
+  lines: z
+    .array(
+      z.object({
+        itemId: z.number(),
+        binId: z.number().optional(),
+        change: decimalText.optional(),
+        newQuantity: decimalText.optional(),
+        unitCost: decimalText.optional(),
+      }),
+    )
+    .min(1, 'Add a line.')
+    .max(500),
+});
+
+export const storesRoutes = {
+  explore: route({
+    method: 'get',
+    path: '/stores/stock',
+    summary: 'Stock by item and warehouse',
+    right: 'stores.see',
+    query: listQuery.extend({ warehouse: z.coerce.number().optional() }),
+    answer: page(stockRow),
+  }),
+  availability: route({
+    method: 'get',
+    path: '/stores/availability',
+    summary: 'What is there of an item, what comes, and from when a quantity can be promised',
+    right: 'stores.see',
+    query: z.object({
+      item: z.coerce.number(),
+      warehouse: z.coerce.number(),
+      quantity: z.string().optional(),
+      exceptLine: z.coerce.number().optional(),
+    }),
+    answer: availability,
+  }),
+  strip: route({
+    method: 'get',
+    path: '/stores/strip',
+    summary: 'Projected balance of an item in a warehouse',
+    right: 'stores.see',
+    query: z.object({ item: z.coerce.number(), warehouse: z.coerce.number() }),
+    answer: balanceStrip,
+  }),
+  places: route({
+    method: 'get',
+    path: '/stores/items/:id/places',
+    summary: 'Bins and states in which an item is',
+    right: 'stores.see',
+    params: idParams,
+    answer: z.array(z.object({ warehouse: z.string(), bin: z.string(), lot: z.string(), state: z.string(), quantity: z.string() })),
+  }),
+  holders: route({
+    method: 'get',
+    path: '/stores/items/:id/holders',
+    summary: 'Who holds reserved stock of an item',
+    right: 'stores.see',
+    params: idParams,
+    answer: z.array(
+      z.object({ id: z.number(), warehouse: z.string(), document: z.string(), kind: documentKind, documentId: z.number(), quantity: z.string() }),
+    ),
+  }),
+  moves: route({
+    method: 'get',
+    path: '/stores/moves',
+    summary: 'Stock moves, newest first',
+    right: 'stores.see',
+    query: listQuery.extend({ item: z.coerce.number().optional() }),
+    answer: page(moveRow),
+  }),
+  adjust: route({
+    method: 'post',
+    path: '/stores/adjustments',
+    summary: 'Adjust stock by a change or to a new quantity',
+    right: 'stores.adjust',
+    body: adjustmentInput,
+    answer: z.object({ id: z.number(), number: z.string() }),
+  }),
+  release: route({
+    method: 'post',
+    path: '/stores/reservations/:id/release',
+    summary: 'Release a reservation',
+    right: 'selling.confirm',
+    params: idParams,
+    answer: z.object({ released: z.string() }),
+  }),
+};

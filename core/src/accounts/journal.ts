@@ -1,0 +1,92 @@
+/**
+ * Journal entries from events. Each event of the operation posts one balanced entry; which accounts it takes comes
+ * from the item's group, the warehouse, the reason or the party, and is told with the event.
+ */
+import { asAmount, type Amount } from '../base';
+
+/** Accounts of the company that don't depend on item or reason. */
+export const CONTROL_ACCOUNTS = {
+  receivables: '1200',
+  bank: '1000',
+  wip: '1500',
+  grni: '2100',
+  salesTax: '2300',
+  opening: '3000',
+  productionVariance: '5300',
+} as const;
+
+export interface StockValue {
+  readonly inventoryAccount: string;
+  readonly value: Amount;
+}
+
+export type BusinessEvent =
+  | { readonly kind: 'receipt'; readonly stock: readonly StockValue[] }
+  | { readonly kind: 'issueToProduction'; readonly stock: readonly StockValue[] }
+  | { readonly kind: 'completion'; readonly stock: readonly StockValue[] }
+  | { readonly kind: 'settlement'; readonly variance: Amount }
+  | { readonly kind: 'shipment'; readonly stock: readonly (StockValue & { readonly costOfSalesAccount: string })[] }
+  | { readonly kind: 'adjustment'; readonly stock: readonly StockValue[]; readonly account: string }
+  | { readonly kind: 'customerInvoice'; readonly revenue: readonly { readonly account: string; readonly value: Amount }[]; readonly tax: Amount }
+  | { readonly kind: 'customerPayment'; readonly value: Amount };
+
+export interface JournalLine {
+  readonly account: string;
+  readonly debit: Amount;
+  readonly credit: Amount;
+}
+
+/**
+ * The entry of an event: lines joined per account and side, zero lines left out. Amounts in minor units; a negative
+ * value swaps the sides. An event worth nothing gives no lines.
+ */
+export function entryFor(event: BusinessEvent): JournalLine[] {
+  const sheet = new Map<string, number>();
+  const post = (account: string, debit: number): void => {
+    sheet.set(account, (sheet.get(account) ?? 0) + debit);
+  };
+  const pair = (debit: string, credit: string, value: number): void => {
+    post(debit, value);
+    post(credit, -value);
+  };
+  switch (event.kind) {
+    case 'receipt':
+      for (const each of event.stock) pair(each.inventoryAccount, CONTROL_ACCOUNTS.grni, each.value);
+      break;
+    case 'issueToProduction':
+      for (const each of event.stock) pair(CONTROL_ACCOUNTS.wip, each.inventoryAccount, each.value);
+      break;
+    case 'completion':
+      for (const each of event.stock) pair(each.inventoryAccount, CONTROL_ACCOUNTS.wip, each.value);
+      break;
+    case 'settlement':
+      pair(CONTROL_ACCOUNTS.productionVariance, CONTROL_ACCOUNTS.wip, event.variance);
+      break;
+    case 'shipment':
+      for (const each of event.stock) pair(each.costOfSalesAccount, each.inventoryAccount, each.value);
+      break;
+    case 'adjustment':
+      for (const each of event.stock) pair(each.inventoryAccount, event.account, each.value);
+      break;
+    case 'customerInvoice':
+      for (const each of event.revenue) pair(CONTROL_ACCOUNTS.receivables, each.account, each.value);
+      pair(CONTROL_ACCOUNTS.receivables, CONTROL_ACCOUNTS.salesTax, event.tax);
+      break;
+    case 'customerPayment':
+      pair(CONTROL_ACCOUNTS.bank, CONTROL_ACCOUNTS.receivables, event.value);
+      break;
+  }
+  return [...sheet]
+    .filter(([, net]) => net !== 0)
+    .map(([account, net]) => ({ account, debit: asAmount(Math.max(0, net)), credit: asAmount(Math.max(0, -net)) }));
+}
+
+/** The entry that takes another one back: sides swapped. */
+export function contraryEntry(lines: readonly JournalLine[]): JournalLine[] {
+  return lines.map(({ account, debit, credit }) => ({ account, debit: credit, credit: debit }));
+}
+
+/** Debit less credit; 0 for an entry that balances. */
+export function imbalance(lines: readonly JournalLine[]): number {
+  return lines.reduce((sum, line) => sum + line.debit - line.credit, 0);
+}

@@ -1,0 +1,7 @@
+export * from './refusal';
+export { divideRounded, divideUp, readDecimal, toScale, writeDecimal, type Decimal } from './decimal';
+export * from './quantity';
+export * from './money';
+export * from './split';
+export * from './calendar';
+export * from './sequence';

@@ -1,0 +1,6 @@
+export * from './base';
+export * from './stores';
+export * from './selling';
+export * from './planning';
+export * from './production';
+export * from './accounts';

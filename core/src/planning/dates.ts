@@ -1,0 +1,28 @@
+/** When a suggestion is to be placed and when it comes. */
+import type { Day, WorkingCalendar } from '../base';
+
+export interface SuggestionDates {
+  readonly placeBy: Day;
+  readonly due: Day;
+  readonly daysLate: number;
+}
+
+/** Dates from the day it is needed, counting working days of the receiving warehouse; never placed in the past. */
+export function dateSuggestion(neededBy: Day, leadDays: number, fenceDays: number, today: Day, calendar: WorkingCalendar): SuggestionDates {
+  let due = calendar.onOrBefore(neededBy);
+  if (due < today) due = calendar.onOrAfter(today);
+  let placeBy = calendar.back(due, leadDays);
+  if (placeBy < today) {
+    placeBy = calendar.onOrAfter(today);
+    due = calendar.ahead(placeBy, leadDays);
+  }
+  if (fenceDays > 0) {
+    const fence = calendar.ahead(today, fenceDays);
+    if (due < fence) {
+      due = calendar.onOrAfter(fence);
+      placeBy = calendar.back(due, leadDays);
+    }
+  }
+  if (leadDays === 0) placeBy = due;
+  return { placeBy, due, daysLate: Math.max(0, due - neededBy) };
+}

@@ -1,0 +1,3 @@
+export * from './problem';
+export { plan, planExplained, type ExplainedPlan, type SupplyPeg } from './plan';
+export { explainSuggestion } from './why';

@@ -1,0 +1,2 @@
+export * from './promise';
+export * from './order';

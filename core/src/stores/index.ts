@@ -1,0 +1,4 @@
+export * from './ledger';
+export * from './cost';
+export * from './reservation';
+export * from './projection';

@@ -1,0 +1,103 @@
+/** Larkmoor Apiary Works: what it stands on. Made up, like everybody and everything in it. */
+import type { BodyOf } from '@terrace/contract';
+import { api, type Role } from '@terrace/contract';
+
+export const COMPANY = 'Larkmoor Apiary Works';
+export const PASSWORD = 'larkmoor';
+
+export const PEOPLE: readonly { login: string; name: string; role: Role }[] = [
+  { login: 'maren', name: 'Maren Oakhollow', role: 'manager' },
+  { login: 'tobin', name: 'Tobin Reedmace', role: 'sales' },
+  { login: 'isolde', name: 'Isolde Farrowby', role: 'buyer' },
+  { login: 'quill', name: 'Quill Hathersedge', role: 'storekeeper' },
+  { login: 'perrin', name: 'Perrin Dovecote', role: 'viewer' },
+  { login: 'wilder', name: 'Wilder Ashgrove', role: 'administrator' },
+];
+
+type Ground = BodyOf<typeof api.catalogue.setUp>;
+
+/** Units, calendar, groups, warehouses, reasons and accounts; holidays fall around the given year. */
+export function groundFor(year: number): Ground {
+  const group = (
+    code: string,
+    name: string,
+    parent: string | null,
+    inventoryAccount: string,
+    costOfSalesAccount: string,
+    revenueAccount: string,
+  ): Ground['groups'][number] => ({ code, name, parent, inventoryAccount, costOfSalesAccount, revenueAccount });
+  return {
+    accounts: [
+      ['1000', 'Bank and cash'],
+      ['1200', 'Receivables'],
+      ['1410', 'Stock of materials'],
+      ['1420', 'Stock of made parts'],
+      ['1430', 'Stock of goods to sell'],
+      ['1500', 'Work in process'],
+      ['2100', 'Goods received not invoiced'],
+      ['2300', 'Sales tax'],
+      ['3000', 'Opening balance'],
+      ['4010', 'Sales of own products'],
+      ['4020', 'Sales of bought goods'],
+      ['4030', 'Services and charges'],
+      ['5010', 'Cost of own products sold'],
+      ['5020', 'Cost of bought goods sold'],
+      ['5100', 'Cost differences'],
+      ['5300', 'Production variance'],
+      ['5400', 'Breakage and loss'],
+      ['5410', 'Samples and displays'],
+    ].map(([code = '', name = '']) => ({ code, name })),
+    units: [
+      { code: 'each', name: 'each', decimals: 0 },
+      { code: 'm', name: 'metre', decimals: 2 },
+      { code: 'kg', name: 'kilogram', decimals: 3 },
+      { code: 'hour', name: 'hour', decimals: 2 },
+    ],
+    calendars: [
+      {
+        code: 'STD',
+        workdays: [1, 2, 3, 4, 5],
+        holidays: [year - 1, year, year + 1].flatMap((each) => [`${each}-01-01`, `${each}-05-01`, `${each}-12-24`, `${each}-12-25`, `${each}-12-26`]),
+      },
+    ],
+    groups: [
+      group('MATERIAL', 'Materials', null, '1410', '5020', '4020'),
+      group('PART', 'Made parts', null, '1420', '5010', '4010'),
+      group('PRODUCT', 'Own products', null, '1430', '5010', '4010'),
+      group('GOODS', 'Bought goods', null, '1430', '5020', '4020'),
+      group('CHARGE', 'Services and charges', null, '1430', '5020', '4030'),
+    ],
+    reasons: [
+      { code: 'OPENING', name: 'Opening stock', account: '3000', noteNeeded: false },
+      { code: 'BREAKAGE', name: 'Breakage', account: '5400', noteNeeded: true },
+      { code: 'FOUND', name: 'Found again', account: '5400', noteNeeded: false },
+      { code: 'SAMPLE', name: 'Given as a sample', account: '5410', noteNeeded: false },
+    ],
+    warehouses: [
+      { code: 'WORKS', name: 'Works, Larkmoor', calendar: 'STD', bins: ['A-01', 'A-02', 'B-01', 'B-02', 'DOCK'], dock: 'DOCK' },
+      { code: 'DEPOT', name: 'Depot, Fennbridge', calendar: 'STD', bins: ['F-01', 'F-02', 'DOCK'], dock: 'DOCK' },
+    ],
+  };
+}
+
+export const CUSTOMERS: readonly { code: string; name: string; address: string; paymentDays: number; taxRate: number }[] = [
+  { code: 'HOLLIN', name: 'Hollin Lane Farm Shop', address: 'Hollin Lane 4\nNether Wickden', paymentDays: 14, taxRate: 2000 },
+  { code: 'BRACKEN', name: 'Bracken & Daughters Garden Centre', address: 'Old Mill Road 18\nStowbeck', paymentDays: 30, taxRate: 2000 },
+  { code: 'MEADCOOP', name: 'Meadowside Beekeepers’ Co-operative', address: 'Market Square 2\nFennbridge', paymentDays: 30, taxRate: 2000 },
+  { code: 'THORNE', name: 'Thornhallow School', address: 'Church Walk 1\nThornhallow', paymentDays: 30, taxRate: 0 },
+  { code: 'SALLOW', name: 'Sallow Fen Honey', address: 'Drove End\nSallow Fen', paymentDays: 14, taxRate: 2000 },
+  { code: 'CORBY', name: 'Corbel Hill Orchards', address: 'Corbel Hill 7\nUpper Stowbeck', paymentDays: 30, taxRate: 2000 },
+  { code: 'LINNET', name: 'Linnet Vale Garden Centre', address: 'Ring Road 55\nLinnet Vale', paymentDays: 30, taxRate: 2000 },
+  { code: 'TARN', name: 'Tarnside Apiaries', address: 'Tarnside 12\nHigh Cragley', paymentDays: 14, taxRate: 2000 },
+  { code: 'WICKET', name: 'Wicket Gate Country Store', address: 'Wicket Gate 3\nLarkmoor', paymentDays: 14, taxRate: 2000 },
+  { code: 'ELDER', name: 'Elderwick Abbey Gardens', address: 'The Abbey\nElderwick', paymentDays: 30, taxRate: 0 },
+];
+
+export const SUPPLIERS: readonly { code: string; name: string; address: string; email: string; paymentDays: number }[] = [
+  { code: 'TIMBER', name: 'Cragley Timber Yard', address: 'Quarry Road 9\nHigh Cragley', email: 'orders@cragley-timber.example', paymentDays: 30 },
+  { code: 'METAL', name: 'Ironbeck Metalworks', address: 'Forge Lane 22\nIronbeck', email: 'sales@ironbeck.example', paymentDays: 30 },
+  { code: 'WAX', name: 'Southmere Wax Traders', address: 'Harbour 4\nSouthmere', email: 'desk@southmere-wax.example', paymentDays: 14 },
+  { code: 'GLASS', name: 'Vessel & Lid Glassware', address: 'Canal Street 40\nPottersford', email: 'orders@vessel-lid.example', paymentDays: 45 },
+  { code: 'OUTFIT', name: 'Heatherwear Workshop', address: 'Weavers Row 6\nLoomham', email: 'hello@heatherwear.example', paymentDays: 30 },
+  { code: 'DRIVE', name: 'Gearholt Drives', address: 'Works Park 3\nGearholt', email: 'export@gearholt.example', paymentDays: 30 },
+];

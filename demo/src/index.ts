@@ -1,0 +1,184 @@
+/** Builds the demo company in a data folder. */
+import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { addDays } from '@terrace/core';
+import {
+  Commands,
+  catalogue,
+  hashPassword,
+  keepSetting,
+  openStore,
+  registerRooms,
+  schema,
+  stores,
+  type Actor,
+  type Store,
+  type Work,
+} from '@terrace/server';
+import { COMPANY, CUSTOMERS, PASSWORD, PEOPLE, SUPPLIERS, groundFor } from './company';
+import { BOMS, ITEMS, barcodeOf } from './items';
+import { Story, idOf, type Perform } from './story';
+
+export { COMPANY, PASSWORD, PEOPLE } from './company';
+export { ITEMS, barcodeOf } from './items';
+
+const DONE = 'terrace.db';
+
+/** Whether a data folder has a company already. */
+export function hasCompany(dataFolder: string): boolean {
+  return existsSync(join(dataFolder, DONE));
+}
+
+/**
+ * Builds the demo company as of a day, beside and then in place of what is there; a kill on the way leaves the folder
+ * as it was.
+ */
+export async function buildDemo(dataFolder: string, migrationsFolder: string, today: string): Promise<void> {
+  const beside = `${dataFolder}.building`;
+  rmSync(beside, { recursive: true, force: true });
+  const store = openStore(beside, migrationsFolder);
+  // Nothing is lost by a power cut here: the folder takes its place only when it is whole.
+  store.sqlite.pragma('synchronous = OFF');
+  await fill(store, today);
+  store.sqlite.pragma('wal_checkpoint(TRUNCATE)');
+  store.sqlite.close();
+  mkdirSync(dataFolder, { recursive: true });
+  for (const name of [DONE, `${DONE}-wal`, `${DONE}-shm`, 'files', 'outbox']) rmSync(join(dataFolder, name), { recursive: true, force: true });
+  renameSync(join(beside, DONE), join(dataFolder, DONE));
+  rmSync(beside, { recursive: true, force: true });
+}
+
+async function fill(store: Store, today: string): Promise<void> {
+  registerRooms();
+  keepSetting(store, 'company', COMPANY);
+  keepSetting(store, 'demoPassword', PASSWORD);
+  const passwordHash = await hashPassword(PASSWORD);
+  const actors = new Map<string, Actor>();
+  for (const [index, person] of PEOPLE.entries()) {
+    store.db
+      .insert(schema.user)
+      .values({ id: index + 1, ...person, passwordHash })
+      .run();
+    actors.set(person.login, { id: index + 1, name: person.name, role: person.role });
+  }
+  let clock = { date: today, minute: 0 };
+  const commands = new Commands(store, { today: () => clock.date, now: () => momentOf(clock.date, clock.minute) }, () => undefined);
+  const perform: Perform = (who, date, command) => {
+    clock = { date, minute: clock.date === date ? clock.minute + 1 : 0 };
+    const actor = actors.get(who);
+    if (!actor) throw new RangeError(`nobody in the demo company signs in as ${who}`);
+    return commands.perform(actor, command);
+  };
+  const story = new Story(perform, today);
+  perform('wilder', story.opening, (work) => setUp(work, today));
+  perform('wilder', story.opening, openStock);
+  story.tell();
+}
+
+/** Working hours begin at eight; each command comes a minute after the last. */
+function momentOf(date: string, minute: number): string {
+  const hours = Math.min(23, 8 + Math.floor(minute / 60));
+  return `${date}T${String(hours).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}:00.000Z`;
+}
+
+function setUp(work: Work, today: string): void {
+  catalogue.setUpGround(work, groundFor(Number(today.slice(0, 4))));
+  for (const customer of CUSTOMERS) catalogue.createCustomer(work, { ...customer, email: `${customer.code.toLowerCase()}@customers.example` });
+  for (const supplier of SUPPLIERS) catalogue.createSupplier(work, supplier);
+  ITEMS.forEach((item, index) => {
+    const { id } = catalogue.createItem(work, {
+      code: item.code,
+      description: item.description,
+      kind: item.kind ?? 'stocked',
+      group: item.group,
+      unit: item.unit,
+      secondCode: null,
+      barcodes: item.kind === undefined ? [barcodeOf(index)] : [],
+      sellPrice: item.price,
+      sellingNotes: item.notes ?? '',
+      packs: [...(item.packs ?? [])],
+    });
+    if (item.term) {
+      const [supplier, price, leadDays, minimum, multiple] = item.term;
+      catalogue.setTerm(work, id, {
+        supplierId: idOf(work, 'supplier', supplier),
+        supplierItemCode: `${supplier.slice(0, 2)}${4000 + index * 7}`,
+        price,
+        leadDays,
+        minimum,
+        multiple,
+        preferred: true,
+      });
+    }
+    if (item.rule) {
+      const [source, leadDays, safety] = item.rule;
+      catalogue.setRule(work, id, {
+        warehouseId: idOf(work, 'warehouse', 'WORKS'),
+        source,
+        leadDays,
+        safety,
+        minimum: '0',
+        multiple: '0',
+        slackDays: 2,
+      });
+    }
+    if (item.depot)
+      catalogue.setRule(work, id, {
+        warehouseId: idOf(work, 'warehouse', 'DEPOT'),
+        source: 'buy',
+        leadDays: 0,
+        safety: item.depot[0],
+        minimum: '0',
+        multiple: '0',
+        slackDays: 2,
+      });
+  });
+  for (const [parent, lines] of Object.entries(BOMS)) {
+    catalogue.setBom(work, idOf(work, 'item', parent), {
+      lines: lines.map(([component, quantity, scrap]) => ({
+        componentId: idOf(work, 'item', component),
+        quantity,
+        scrap,
+        offsetDays: 0,
+        validFrom: null,
+        validTo: null,
+      })),
+    });
+  }
+}
+
+function openStock(work: Work): void {
+  const post = (warehouse: string, rows: readonly { code: string; quantity: string; unitCost: string; bin: string }[]): void => {
+    const warehouseId = idOf(work, 'warehouse', warehouse);
+    stores.adjustStock(work, {
+      warehouseId,
+      reason: 'OPENING',
+      note: `Opening stock, ${addDays(work.today, 0)}`,
+      lines: rows.map((row) => ({
+        itemId: idOf(work, 'item', row.code),
+        binId: binOf(work, warehouseId, row.bin),
+        change: row.quantity,
+        unitCost: row.unitCost,
+      })),
+    });
+  };
+  const bins: Readonly<Record<string, string>> = { MATERIAL: 'A-01', PART: 'A-02', PRODUCT: 'B-01', GOODS: 'B-02' };
+  post(
+    'WORKS',
+    ITEMS.flatMap((item) =>
+      item.opening ? [{ code: item.code, quantity: item.opening[0], unitCost: item.opening[1], bin: bins[item.group] ?? 'A-01' }] : [],
+    ),
+  );
+  post(
+    'DEPOT',
+    ITEMS.flatMap((item) =>
+      item.depot && item.opening ? [{ code: item.code, quantity: item.depot[1], unitCost: item.opening[1], bin: 'F-01' }] : [],
+    ),
+  );
+}
+
+function binOf(work: Work, warehouseId: number, code: string): number {
+  const row = work.row<{ id: number }>('select id from bin where warehouse_id = ? and code = ?', warehouseId, code);
+  if (!row) throw new RangeError(`there is no bin ${code}`);
+  return row.id;
+}

@@ -1,0 +1,234 @@
+/**
+ * Ten weeks of business, told day by day through the server's own commands: orders come in, the plan is run, goods
+ * arrive, things are made, shipped, invoiced and paid. The same day always gives the same story.
+ */
+import { addDays, asQuantity, dayOf, parseQuantity, planExplained, weekdayOf, writeQuantity } from '@terrace/core';
+import { buying, dispatch, planning, production, selling, type Work } from '@terrace/server';
+import { CUSTOMERS } from './company';
+import { ITEMS } from './items';
+
+export type Perform = <T>(who: string, date: string, command: (work: Work) => T) => T;
+
+/** What customers order: item, usual quantity, how often. */
+const WANTED: readonly (readonly [item: string, usual: number, weight: number])[] = [
+  ['FRAMES-10', 4, 6],
+  ['HIVE-10', 1, 3],
+  ['SUPER', 2, 3],
+  ['BROODBOX', 2, 2],
+  ['JAR-500', 144, 5],
+  ['SMOKER', 2, 4],
+  ['HIVETOOL', 3, 4],
+  ['GLOVES', 3, 4],
+  ['SUIT-M', 1, 3],
+  ['STRIPS', 3, 3],
+  ['PAINTSET', 1, 3],
+  ['EXTRACT-9', 1, 1],
+  ['WAXSHEET', 40, 2],
+];
+const WEEKS = 10;
+const LATE_SUPPLIER = 'DRIVE';
+const LATE_DAYS = 6;
+
+/** Figures that look random and are the same every time. */
+function* figures(seed: number): Generator<number, never> {
+  let state = seed;
+  for (;;) {
+    state = (Math.imul(state, 1_664_525) + 1_013_904_223) >>> 0;
+    yield state / 2 ** 32;
+  }
+}
+
+export class Story {
+  private readonly chance = figures(20_270_301);
+
+  constructor(
+    private readonly perform: Perform,
+    private readonly today: string,
+  ) {}
+
+  /** The first day told, on which stock opens. */
+  get opening(): string {
+    return addDays(this.today, -7 * WEEKS);
+  }
+
+  tell(): void {
+    for (let date = addDays(this.opening, 1); date <= this.today; date = addDays(date, 1)) {
+      if (weekdayOf(dayOf(date)) > 5) continue;
+      this.goodsArrive(date);
+      this.things(date);
+      if (date < this.today) this.ordersComeIn(date);
+      if (weekdayOf(dayOf(date)) === 1 || weekdayOf(dayOf(date)) === 4) this.plan(date, date < this.today);
+      this.shipAndInvoice(date);
+      this.moneyComes(date);
+    }
+    this.leaveWork();
+  }
+
+  private next(): number {
+    return this.chance.next().value;
+  }
+
+  private between(low: number, high: number): number {
+    return low + Math.floor(this.next() * (high - low + 1));
+  }
+
+  private ordersComeIn(date: string): void {
+    for (let count = this.between(0, 2); count > 0; count -= 1) this.order(date, this.between(2, 12), this.between(1, 3), true);
+  }
+
+  private order(date: string, inDays: number, lines: number, confirm: boolean, factor = 1): number {
+    const customer = CUSTOMERS[this.between(0, CUSTOMERS.length - 1)]?.code ?? 'HOLLIN';
+    const chosen = new Map<string, number>();
+    const total = WANTED.reduce((sum, [, , weight]) => sum + weight, 0);
+    while (chosen.size < lines) {
+      let pick = this.next() * total;
+      const [item, usual] = WANTED.find(([, , weight]) => (pick -= weight) <= 0) ?? ['SMOKER', 2];
+      chosen.set(item, Math.max(1, Math.round(usual * (0.5 + this.next() * 1.5) * factor)));
+    }
+    const fromDepot = [...chosen.keys()].every((code) => ITEMS.some((item) => item.code === code && item.depot)) && this.next() < 0.5;
+    return this.perform('tobin', date, (work) => {
+      const { id, version } = selling.createOrder(work, {
+        customerId: idOf(work, 'customer', customer),
+        reference: `${customer.slice(0, 3)}-${this.between(100, 999)}`,
+        requiredDate: addDays(date, inDays),
+        warehouseId: idOf(work, 'warehouse', fromDepot ? 'DEPOT' : 'WORKS'),
+        note: '',
+        lines: [...chosen].map(([code, quantity]) => ({
+          itemId: idOf(work, 'item', code),
+          quantity: String(quantity),
+          discount: customer === 'MEADCOOP' ? '5' : '0',
+        })),
+      });
+      if (confirm) selling.confirmOrder(work, id, version, false);
+      return id;
+    });
+  }
+
+  private plan(date: string, release: boolean): void {
+    this.perform('maren', date, (work) => {
+      const problem = planning.gatherProblem(work);
+      const { result, reasons, pegs } = planExplained(problem);
+      const known = work.row<{ n: number | null }>('select max(id) as n from history')?.n ?? 0;
+      planning.keepPlan(work, { result, reasons: [...reasons], pegs, milliseconds: 0 }, problem.horizon, known);
+    });
+    if (!release) return;
+    this.perform('maren', date, (work) => {
+      const { run, suggestions } = planning.planView(work);
+      const due = suggestions.filter((each) => each.placeBy <= addDays(date, 3) && (each.kind === 'make' || each.supplierId !== null));
+      if (run && due.length > 0) planning.releaseSuggestions(work, { runId: run.id, suggestions: due.map((each) => ({ id: each.id })) });
+    });
+    for (const id of this.ids(date, "select id from purchase_order where state = 'draft' order by id")) {
+      this.perform('maren', date, (work) => buying.approvePurchase(work, id, buying.purchaseView(work, id).version));
+      this.perform('isolde', date, (work) => buying.sendPurchase(work, id, buying.purchaseView(work, id).version));
+    }
+  }
+
+  private ids(date: string, sql: string, ...values: readonly unknown[]): number[] {
+    return this.perform('maren', date, (work) => work.rows<{ id: number }>(sql, ...values).map((row) => row.id));
+  }
+
+  private goodsArrive(date: string): void {
+    const due = this.ids(
+      date,
+      `select distinct o.id from purchase_order o join purchase_order_line l on l.order_id = o.id join supplier s on s.id = o.supplier_id
+       where o.state in ('sent', 'partReceived') and l.received + l.cancelled < l.quantity and date(l.due_date, case s.code when ? then ? else '+0 days' end) <= ? order by o.id`,
+      LATE_SUPPLIER,
+      `+${LATE_DAYS} days`,
+      date,
+    );
+    for (const id of due) {
+      // Now and then a delivery comes in two parts, and what is due today is left to be received.
+      const part = this.next() < 0.12;
+      if (date === this.today && this.next() < 0.6) continue;
+      this.perform('quill', date, (work) => {
+        const order = buying.purchaseView(work, id);
+        const lines = order.lines
+          .filter((line) => line.outstanding !== '0' && line.dueDate <= date)
+          .map((line) => ({ lineId: line.id, quantity: part ? half(line.outstanding, line.decimals) : line.outstanding }));
+        if (lines.length > 0) buying.receiveGoods(work, id, { version: order.version, deliveryNote: `D${this.between(10_000, 99_999)}`, lines });
+      });
+    }
+  }
+
+  private things(date: string): void {
+    for (const id of this.ids(date, "select id from production_order where state = 'draft' and start_date <= ? order by due_date, id", date)) {
+      if (date === this.today && this.next() < 0.7) continue;
+      this.perform('maren', date, (work) => production.releaseProduction(work, id, production.productionView(work, id).version));
+    }
+    for (const id of this.ids(
+      date,
+      "select id from production_order where state in ('released', 'running') and due_date <= ? order by start_date, id",
+      date,
+    )) {
+      if (date === this.today && this.next() < 0.5) continue;
+      this.perform('quill', date, (work) => {
+        const order = production.productionView(work, id);
+        if (order.components.every((component) => component.short === '0'))
+          production.finishProduction(work, id, { version: order.version, quantity: order.outstanding });
+      });
+    }
+  }
+
+  private shipAndInvoice(date: string): void {
+    for (const id of this.ids(date, "select id from customer_order where state in ('confirmed', 'partShipped') order by required_date, id"))
+      this.perform('tobin', date, (work) => selling.reserveOrder(work, id));
+    const soon = this.ids(
+      date,
+      "select id from customer_order where state in ('confirmed', 'partShipped') and required_date <= ? order by required_date, id",
+      addDays(date, 3),
+    );
+    for (const id of soon) {
+      const ready = this.perform('tobin', date, (work) => selling.orderView(work, id).ready);
+      if (ready !== 'all') continue;
+      // A few are left for today's work.
+      if (date === this.today || (date > addDays(this.today, -3) && this.next() < 0.5)) continue;
+      const shipmentId = this.perform('quill', date, (work) => dispatch.createShipment(work, id, undefined).id);
+      this.perform('quill', date, (work) => dispatch.startPicking(work, shipmentId, dispatch.shipmentView(work, shipmentId).version));
+      if (date > addDays(this.today, -2)) continue;
+      this.perform('quill', date, (work) => dispatch.ship(work, shipmentId, dispatch.shipmentView(work, shipmentId).version, undefined));
+      this.perform('tobin', date, (work) => selling.invoiceOrder(work, id, shipmentId));
+    }
+  }
+
+  private moneyComes(date: string): void {
+    for (const id of this.ids(date, "select id from invoice where state = 'open' and due_date <= ? order by id", addDays(date, 4))) {
+      if (this.next() < 0.55) continue;
+      this.perform('maren', date, (work) => {
+        const { open } = selling.invoiceView(work, id);
+        selling.payInvoice(work, id, { amount: open, method: 'transfer' });
+      });
+    }
+  }
+
+  /** What waits on the demo's desk: drafts to confirm, a purchase order to approve, an order that can't be kept. */
+  private leaveWork(): void {
+    this.order(this.today, 6, 2, false);
+    this.order(this.today, 15, 3, false);
+    this.order(this.today, 9, 2, true, 4);
+    this.perform('isolde', this.today, (work) =>
+      buying.createPurchase(work, {
+        supplierId: idOf(work, 'supplier', 'OUTFIT'),
+        warehouseId: idOf(work, 'warehouse', 'DEPOT'),
+        note: 'For the spring fair',
+        lines: [
+          { itemId: idOf(work, 'item', 'SUIT-M'), quantity: '10', dueDate: addDays(this.today, 10) },
+          { itemId: idOf(work, 'item', 'GLOVES'), quantity: '20', dueDate: addDays(this.today, 10) },
+        ],
+      }),
+    );
+    this.plan(this.today, false);
+  }
+}
+
+function half(quantity: string, decimals: number): string {
+  const step = 10 ** (5 - decimals);
+  const parts = parseQuantity(quantity, decimals) / step;
+  return writeQuantity(asQuantity(Math.max(1, Math.floor(parts / 2)) * step));
+}
+
+/** The id of a record known by its code. */
+export function idOf(work: Work, table: 'customer' | 'supplier' | 'warehouse' | 'item', code: string): number {
+  const row = work.row<{ id: number }>(`select id from ${table} where code = ?`, code);
+  if (!row) throw new RangeError(`the demo company has no ${table} ${code}`);
+  return row.id;
+}

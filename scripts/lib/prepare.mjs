@@ -1,0 +1,97 @@
+// Set-up that every command does by itself: packages, the bundle of the server, the built web, the browser. Uses
+// nothing but Node.js, since it runs before any package is there.
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const root = fileURLToPath(new URL('../..', import.meta.url));
+const stamps = join(root, 'node_modules/.cache/terrace');
+
+function say(text) {
+  process.stderr.write(`${text}\n`);
+}
+
+function run(command, args, options = {}) {
+  const { status } = spawnSync(command, args, { cwd: root, stdio: ['ignore', 2, 2], ...options });
+  if (status !== 0) throw new Error(`${command} ${args.join(' ')} ended with ${status}`);
+}
+
+// Size and time of every source file: cheap to read, and different after any change.
+function fingerprint(folders) {
+  const hash = createHash('sha256');
+  const visit = (path) => {
+    if (!existsSync(path)) return;
+    const facts = statSync(path);
+    if (!facts.isDirectory()) {
+      hash.update(`${path} ${facts.size} ${facts.mtimeMs}\n`);
+      return;
+    }
+    for (const name of readdirSync(path).sort()) if (!['node_modules', 'dist', '.angular'].includes(name)) visit(join(path, name));
+  };
+  folders.forEach((folder) => visit(join(root, folder)));
+  return hash.digest('hex');
+}
+
+function onceFor(name, print, produced, make) {
+  const stamp = join(stamps, name);
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === print && existsSync(join(root, produced))) return;
+  make();
+  mkdirSync(stamps, { recursive: true });
+  writeFileSync(stamp, print);
+}
+
+/** Installs the packages that the lock file names. */
+export function preparePackages() {
+  onceFor(
+    'packages',
+    createHash('sha256')
+      .update(readFileSync(join(root, 'package-lock.json')))
+      .digest('hex'),
+    'node_modules/typescript/package.json',
+    () => {
+      say('installing packages (some minutes at the first time) …');
+      run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { env: { ...process.env, NG_CLI_ANALYTICS: 'false' } });
+    },
+  );
+}
+
+/** Bundles the command and the server. */
+export function prepareServer() {
+  preparePackages();
+  onceFor('server', fingerprint(['core', 'contract', 'server', 'demo', 'command', 'scripts/lib', 'package-lock.json']), 'dist/terrace.js', () =>
+    run(process.execPath, [join(root, 'scripts/lib/bundle.mjs')]),
+  );
+}
+
+/** Builds the web. */
+export function prepareWeb() {
+  preparePackages();
+  onceFor(
+    'web',
+    fingerprint(['core/src', 'contract/src', 'web', 'tsconfig.base.json', 'package-lock.json']),
+    'web/dist/terrace/browser/index.html',
+    () => {
+      say('building the web …');
+      run('npx', ['ng', 'build', 'terrace'], { cwd: join(root, 'web'), env: { ...process.env, NG_CLI_ANALYTICS: 'false' } });
+    },
+  );
+}
+
+/** Finds Chromium, installing it where that is possible. */
+export function prepareBrowser() {
+  const path = '/usr/bin/chromium';
+  if (existsSync(path)) return path;
+  say('installing Chromium for the browser tests …');
+  const asRoot = process.getuid?.() === 0 ? [] : ['sudo', '-n'];
+  const apt = (...args) =>
+    spawnSync(asRoot[0] ?? 'apt-get', [...(asRoot.length > 0 ? [...asRoot.slice(1), 'apt-get'] : []), ...args], {
+      stdio: ['ignore', 2, 2],
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    });
+  apt('update');
+  apt('install', '-y', '--no-install-recommends', 'chromium');
+  if (!existsSync(path)) throw new Error('the browser tests need Chromium: install Debian’s package "chromium" and run them again');
+  return path;
+}

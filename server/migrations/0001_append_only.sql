@@ -1,0 +1,15 @@
+CREATE TRIGGER `stock_move_no_update` BEFORE UPDATE ON `stock_move` BEGIN SELECT RAISE(ABORT, 'stock_move is append-only'); END;
+--> statement-breakpoint
+CREATE TRIGGER `stock_move_no_delete` BEFORE DELETE ON `stock_move` BEGIN SELECT RAISE(ABORT, 'stock_move is append-only'); END;
+--> statement-breakpoint
+CREATE TRIGGER `journal_entry_no_update` BEFORE UPDATE ON `journal_entry` BEGIN SELECT RAISE(ABORT, 'journal_entry is append-only'); END;
+--> statement-breakpoint
+CREATE TRIGGER `journal_entry_no_delete` BEFORE DELETE ON `journal_entry` BEGIN SELECT RAISE(ABORT, 'journal_entry is append-only'); END;
+--> statement-breakpoint
+CREATE TRIGGER `journal_line_no_update` BEFORE UPDATE ON `journal_line` BEGIN SELECT RAISE(ABORT, 'journal_line is append-only'); END;
+--> statement-breakpoint
+CREATE TRIGGER `journal_line_no_delete` BEFORE DELETE ON `journal_line` BEGIN SELECT RAISE(ABORT, 'journal_line is append-only'); END;
+--> statement-breakpoint
+CREATE TRIGGER `history_no_update` BEFORE UPDATE ON `history` BEGIN SELECT RAISE(ABORT, 'history is append-only'); END;
+--> statement-breakpoint
+CREATE TRIGGER `history_no_delete` BEFORE DELETE ON `history` BEGIN SELECT RAISE(ABORT, 'history is append-only'); END;

@@ -1,0 +1,184 @@
+/** The server, put together: platform, rooms, files of the web. */
+import { existsSync } from 'node:fs';
+import { createServer, type Server } from 'node:http';
+import { join } from 'node:path';
+import compression from 'compression';
+import express, { Router, type Express, type RequestHandler } from 'express';
+import helmet from 'helmet';
+import { pino, type Logger } from 'pino';
+import { pinoHttp } from 'pino-http';
+import { randomUUID } from 'node:crypto';
+import { Refusal } from '@terrace/core';
+import { bindAccounts } from './accounts';
+import { bindBuying, buyingEvents } from './buying';
+import { bindCatalogue } from './catalogue';
+import { bindDesk } from './desk';
+import { bindDispatch } from './dispatch';
+import { bindPapers } from './papers';
+import { attachPapers } from './papers/attach';
+import { bindPlanning, openWorkers, planningEvents } from './planning';
+import type { Clock, Config } from './platform/config';
+import { openStore, type Store } from './platform/database';
+import { bindFiles } from './platform/files';
+import { Binder } from './platform/http';
+import { LiveChannel } from './platform/live';
+import { describeApi } from './platform/openapi';
+import { answerProblem } from './platform/problem';
+import { bindSessions, sessions } from './platform/sessions';
+import { Commands } from './platform/work';
+import { bindProduction, productionEvents } from './production';
+import { bindSelling, sellingEvents } from './selling';
+import { addEventSource, bindStores } from './stores';
+
+/** Lets the rooms that have supply or demand tell stores of it; once per process. */
+export function registerRooms(): void {
+  for (const source of [sellingEvents, buyingEvents, productionEvents, planningEvents]) addEventSource(source);
+}
+
+export interface Terrace {
+  readonly app: Express;
+  readonly store: Store;
+  readonly commands: Commands;
+  readonly logger: Logger;
+  readonly close: () => Promise<void>;
+}
+
+export interface TerraceOptions {
+  readonly migrationsFolder: string;
+  /** Folder of the built web, or `null` for the API alone. */
+  readonly webFolder: string | null;
+  readonly clock: Clock;
+  /** Checks every answer against the contract; for tests. */
+  readonly checkAnswers?: boolean;
+}
+
+/** Commands come from our own pages only: same origin by what the browser itself says, and JSON or a form with a file. */
+const sameOrigin: RequestHandler = (request, _response, next) => {
+  if (request.method === 'GET' || request.method === 'HEAD') {
+    next();
+    return;
+  }
+  const site = request.get('sec-fetch-site');
+  const origin = request.get('origin');
+  const foreign =
+    (site !== undefined && site !== 'same-origin' && site !== 'none') || (origin !== undefined && new URL(origin).host !== request.get('host'));
+  next(foreign ? new Refusal('crossSite', 'Commands are taken from Terrace’s own pages only.') : undefined);
+};
+
+/** Opens the database and builds the application on it. */
+export function openTerrace(config: Config, options: TerraceOptions): Terrace {
+  registerRooms();
+  const logger = pino({ level: config.logLevel });
+  const store = openStore(config.dataFolder, options.migrationsFolder);
+  const live = new LiveChannel();
+  const commands = new Commands(store, options.clock, (events) => {
+    live.publish(events);
+    if (events.some((event) => event.topic === 'mail')) attachPapers(commands, config.dataFolder, logger);
+  });
+  const workers = openWorkers();
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(
+    pinoHttp({
+      logger,
+      genReqId: () => randomUUID(),
+      autoLogging: { ignore: (request) => request.method === 'GET' },
+      serializers: {
+        req: (request: { id: string; method: string; url: string }) => ({ id: request.id, method: request.method, url: request.url }),
+        res: (response: { statusCode: number }) => ({ status: response.statusCode }),
+      },
+    }),
+  );
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          'style-src': ["'self'", "'unsafe-inline'"],
+          'worker-src': ["'self'", 'blob:'],
+          'img-src': ["'self'", 'data:', 'blob:'],
+          'upgrade-insecure-requests': null,
+        },
+      },
+      strictTransportSecurity: false,
+    }),
+  );
+  app.get('/api/health', (_request, response) => {
+    response.json({ status: 'up', today: options.clock.today(), database: store.sqlite.open });
+  });
+  const description = describeApi();
+  app.get('/api/openapi.json', (_request, response) => {
+    response.json(description);
+  });
+  const router = Router();
+  const binder = new Binder(router, commands, options.checkAnswers ?? false);
+  router.use(express.json({ limit: '2mb' }), sessions(store), sameOrigin);
+  bindSessions(binder, router);
+  router.get('/live', (request, response) => {
+    const { actor } = request.session;
+    if (!actor) throw new Refusal('notSignedIn', 'Sign in to hear of changes.');
+    live.open(response, actor.id);
+  });
+  bindDesk(binder);
+  bindCatalogue(binder);
+  bindStores(binder);
+  bindSelling(binder);
+  bindBuying(binder);
+  bindProduction(binder);
+  bindDispatch(binder);
+  bindAccounts(binder);
+  bindPlanning(binder, workers);
+  bindPapers(router, commands);
+  bindFiles(router, commands, config.dataFolder);
+  router.use(() => {
+    throw new Refusal('notFound', 'There is nothing under this address of the API: see /api/openapi.json.');
+  });
+  app.use('/api', router);
+  if (options.webFolder !== null) serveWeb(app, options.webFolder);
+  app.use(answerProblem);
+  attachPapers(commands, config.dataFolder, logger);
+  const close = async (): Promise<void> => {
+    live.close();
+    await workers.close();
+    store.sqlite.pragma('wal_checkpoint(TRUNCATE)');
+    store.sqlite.close();
+  };
+  return { app, store, commands, logger, close };
+}
+
+function serveWeb(app: Express, folder: string): void {
+  const index = join(folder, 'index.html');
+  if (!existsSync(index)) throw new Error(`the web is not built: ${index} is missing`);
+  app.use(compression());
+  app.use(
+    express.static(folder, {
+      index: false,
+      maxAge: '1y',
+      immutable: true,
+      setHeaders: (response, path) => {
+        if (path.endsWith('.html')) response.set('cache-control', 'no-cache');
+      },
+    }),
+  );
+  app.get('/{*path}', (request, response, next) => {
+    if (/\.\w+$/.test(request.path)) next();
+    else response.set('cache-control', 'no-cache').sendFile(index);
+  });
+}
+
+const GRACE_MS = 5000;
+
+/** Listens, and stops gracefully at a signal: no new requests, the running ones end, the database is closed. */
+export async function serve(config: Config, terrace: Terrace): Promise<Server> {
+  const server = createServer(terrace.app);
+  await new Promise<void>((done, fail) => server.once('error', fail).listen(config.port, config.host, done));
+  let stopping = false;
+  const stop = (): void => {
+    if (stopping) return;
+    stopping = true;
+    setTimeout(() => server.closeAllConnections(), GRACE_MS).unref();
+    server.close(() => void terrace.close().then(() => process.exit(0)));
+    server.closeIdleConnections();
+  };
+  process.once('SIGTERM', stop).once('SIGINT', stop);
+  return server;
+}

@@ -1,0 +1,21 @@
+import { api } from '@terrace/contract';
+import type { Binder } from '../platform/http';
+import { approvePurchase, cancelPurchase, changePurchase, createPurchase, listPurchases, purchaseView, sendPurchase } from './orders';
+import { receiveGoods, reverseReceipt } from './receipts';
+
+export { approvePurchase, cancelPurchase, createPurchase, purchaseView, sendPurchase } from './orders';
+export { receiveGoods, reverseReceipt } from './receipts';
+export { buyingEvents } from './events';
+
+export function bindBuying(binder: Binder): void {
+  const { buying } = api;
+  binder.list(buying.listPurchases, (work, { query }) => listPurchases(work, query));
+  binder.read(buying.getPurchase, (work, { params }) => purchaseView(work, params.id));
+  binder.command(buying.createPurchase, (work, { body }) => createPurchase(work, body));
+  binder.command(buying.changePurchase, (work, { params, body }) => changePurchase(work, params.id, body));
+  binder.command(buying.approvePurchase, (work, { params, body }) => approvePurchase(work, params.id, body.version));
+  binder.command(buying.sendPurchase, (work, { params, body }) => sendPurchase(work, params.id, body.version));
+  binder.command(buying.cancelPurchase, (work, { params, body }) => cancelPurchase(work, params.id, body.version, body.reason));
+  binder.command(buying.receive, (work, { params, body }) => receiveGoods(work, params.id, body));
+  binder.command(buying.reverseReceipt, (work, { params }) => reverseReceipt(work, params.id));
+}

@@ -1,0 +1,17 @@
+import { api } from '@terrace/contract';
+import type { Binder } from '../platform/http';
+import { cancelShipment, changeShipment, createShipment, listShipments, reverseShipment, ship, shipmentView, startPicking } from './shipments';
+
+export { cancelShipment, changeShipment, createShipment, reverseShipment, ship, shipmentView, startPicking } from './shipments';
+
+export function bindDispatch(binder: Binder): void {
+  const { dispatch } = api;
+  binder.list(dispatch.listShipments, (work, { query }) => listShipments(work, query));
+  binder.read(dispatch.getShipment, (work, { params }) => shipmentView(work, params.id));
+  binder.command(dispatch.createShipment, (work, { body }) => createShipment(work, body.orderId, body.lines));
+  binder.command(dispatch.changeShipment, (work, { params, body }) => changeShipment(work, params.id, body));
+  binder.command(dispatch.startPicking, (work, { params, body }) => startPicking(work, params.id, body.version));
+  binder.command(dispatch.ship, (work, { params, body }) => ship(work, params.id, body.version, body.date));
+  binder.command(dispatch.cancelShipment, (work, { params, body }) => cancelShipment(work, params.id, body.version));
+  binder.command(dispatch.reverseShipment, (work, { params, body }) => reverseShipment(work, params.id, body.version));
+}

@@ -1,0 +1,40 @@
+import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import type { Quantity } from '@terrace/core';
+import { warehouse } from '../catalogue/schema';
+import { customerOrder, customerOrderLine } from '../selling/schema';
+
+export const shipment = sqliteTable(
+  'shipment',
+  {
+    id: integer().primaryKey(),
+    number: text().notNull().unique(),
+    orderId: integer()
+      .notNull()
+      .references(() => customerOrder.id),
+    warehouseId: integer()
+      .notNull()
+      .references(() => warehouse.id),
+    date: text().notNull(),
+    carrier: text().notNull(),
+    state: text().$type<'draft' | 'picking' | 'shipped' | 'reversed' | 'cancelled'>().notNull(),
+    entryId: integer(),
+    version: integer().notNull().default(1),
+  },
+  (table) => [index('shipment_order').on(table.orderId), index('shipment_state').on(table.state)],
+);
+
+export const shipmentLine = sqliteTable(
+  'shipment_line',
+  {
+    id: integer().primaryKey(),
+    shipmentId: integer()
+      .notNull()
+      .references(() => shipment.id),
+    orderLineId: integer()
+      .notNull()
+      .references(() => customerOrderLine.id),
+    itemId: integer().notNull(),
+    quantity: integer().$type<Quantity>().notNull(),
+  },
+  (table) => [index('shipment_line_shipment').on(table.shipmentId), index('shipment_line_order_line').on(table.orderLineId)],
+);

@@ -1,0 +1,17 @@
+export { openTerrace, registerRooms, serve, type Terrace, type TerraceOptions } from './app';
+export { readConfig, systemClock, type Clock, type Config } from './platform/config';
+export { Commands, Work, type Actor } from './platform/work';
+export { openStore, type Store } from './platform/database';
+export { APPLICATION_ID } from './platform/database';
+export { keepSetting, settingOf } from './platform/settings';
+export { hashPassword } from './platform/sessions';
+export { checkStore, type CheckLine } from './keeping/check';
+export { backup, restore } from './keeping/backup';
+export * as catalogue from './catalogue';
+export * as stores from './stores';
+export * as selling from './selling';
+export * as buying from './buying';
+export * as production from './production';
+export * as dispatch from './dispatch';
+export * as planning from './planning';
+export * as schema from './schema';

@@ -1,0 +1,136 @@
+/** The papers of each document, ready to render, and who may see them. */
+import type { Response, Router } from 'express';
+import type { Content } from 'pdfmake/interfaces';
+import type { Right } from '@terrace/contract';
+import { Refusal } from '@terrace/core';
+import { purchaseView } from '../buying';
+import { customerOf, supplierOf } from '../catalogue';
+import { shipmentView } from '../dispatch';
+import { invoiceView } from '../selling';
+import { settingOf } from '../platform/settings';
+import type { Commands, Work } from '../platform/work';
+import { barcode, renderPaper, type Paper } from './paper';
+
+type PaperKind = 'purchaseOrder' | 'shipment' | 'invoice';
+
+const addressOf = (party: { name: string; address: string }): string[] => [party.name, ...party.address.split('\n')];
+const companyOf = (work: Work): string => settingOf(work.store, 'company') ?? 'Terrace';
+
+const PAPERS: Readonly<Record<PaperKind, { right: Right; make: (work: Work, id: number) => Paper }>> = {
+  purchaseOrder: {
+    right: 'buying.see',
+    make: (work, id) => {
+      const order = purchaseView(work, id);
+      return {
+        company: companyOf(work),
+        title: 'Purchase order',
+        number: order.number,
+        to: addressOf(supplierOf(work, order.supplierId)),
+        scannable: true,
+        note: order.note,
+        facts: [
+          ['Date', order.orderDate],
+          ['Deliver to', order.warehouse],
+          ['Lines', String(order.lines.length)],
+        ],
+        table: {
+          widths: [18, '*', 60, 40, 62, 58, 62],
+          right: [2, 4, 6],
+          head: ['', 'Item', 'Quantity', 'Unit', 'Price', 'Due', 'Amount'],
+          rows: order.lines.map((line) => [
+            String(line.position),
+            `${line.supplierItemCode || line.code}  ${line.description}`,
+            line.quantity,
+            line.unit,
+            line.price,
+            line.dueDate,
+            line.amount,
+          ]),
+        },
+        totals: [['Total EUR', order.total]],
+      };
+    },
+  },
+  shipment: {
+    right: 'dispatch.see',
+    make: (work, id) => {
+      const shipment = shipmentView(work, id);
+      return {
+        company: companyOf(work),
+        title: 'Pick list',
+        number: shipment.number,
+        to: addressOf({ name: shipment.customer, address: shipment.address }),
+        scannable: true,
+        note: shipment.carrier === '' ? '' : `Carrier: ${shipment.carrier}`,
+        facts: [
+          ['Order', shipment.order],
+          ['Warehouse', shipment.warehouse],
+          ['Date', shipment.date],
+        ],
+        table: {
+          widths: [60, '*', 160, 52, 40, 40],
+          right: [3],
+          head: ['Bin', 'Item', 'Scan', 'Quantity', 'Unit', 'Picked'],
+          rows: shipment.lines.map((line): (string | Content)[] => [
+            line.bin || '—',
+            `${line.code}\n${line.description}`,
+            barcode(line.code, 24),
+            line.quantity,
+            line.unit,
+            '[    ]',
+          ]),
+        },
+        totals: [],
+      };
+    },
+  },
+  invoice: {
+    right: 'accounts.see',
+    make: (work, id) => {
+      const invoice = invoiceView(work, id);
+      return {
+        company: companyOf(work),
+        title: 'Invoice',
+        number: invoice.number,
+        to: addressOf(customerOf(work, invoice.customerId)),
+        scannable: false,
+        note: invoice.state === 'reversed' ? 'This invoice was taken back.' : `Please pay by ${invoice.dueDate}, naming ${invoice.number}.`,
+        facts: [
+          ['Date', invoice.date],
+          ['Order', invoice.order],
+          ['Due', invoice.dueDate],
+        ],
+        table: {
+          widths: ['*', 56, 40, 60, 44, 66],
+          right: [1, 3, 4, 5],
+          head: ['Item', 'Quantity', 'Unit', 'Price', 'Disc. %', 'Amount'],
+          rows: invoice.lines.map((line) => [`${line.code}  ${line.description}`, line.quantity, line.unit, line.price, line.discount, line.amount]),
+        },
+        totals: [
+          ['Net', invoice.net],
+          ['Tax', invoice.tax],
+          ['Total EUR', invoice.total],
+        ],
+      };
+    },
+  },
+};
+
+/** Renders a document's paper. Refuses `noPaper` and a missing right. */
+export async function paperOf(work: Work, kind: string, id: number): Promise<{ name: string; content: Buffer }> {
+  const source = Object.entries(PAPERS).find(([name]) => name === kind)?.[1];
+  if (!source) throw new Refusal('notFound', `There is no paper of a ${kind}.`);
+  work.assertMay(source.right);
+  const paper = source.make(work, id);
+  return { name: `${paper.number}.pdf`, content: await renderPaper(paper) };
+}
+
+/** `GET /papers/:kind/:id`, a PDF. */
+export function bindPapers(router: Router, commands: Commands): void {
+  router.get('/papers/:kind/:id', async (request, response: Response) => {
+    const { actor } = request.session;
+    if (!actor) throw new Refusal('notSignedIn', 'Sign in to see documents.');
+    const { name, content } = await paperOf(commands.look(actor), request.params.kind, Number(request.params.id));
+    response.type('application/pdf').set('content-disposition', `inline; filename="${name}"`).send(content);
+  });
+}

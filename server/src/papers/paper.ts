@@ -1,0 +1,149 @@
+/** PDF documents with the company's letterhead. */
+import { dirname, join } from 'node:path';
+import { createRequire } from 'node:module';
+import { toSVG } from 'bwip-js/node';
+import type { Content, TableCell, TDocumentDefinitions } from 'pdfmake/interfaces';
+
+let ready: Promise<typeof import('pdfmake')> | undefined;
+
+/** Loads the renderer at its first use. Fonts come with a package; nothing is ever fetched. */
+async function prepare(): Promise<typeof import('pdfmake')> {
+  const { default: pdfmake } = (await import('pdfmake')) as unknown as { default: typeof import('pdfmake') };
+  const folder = dirname(createRequire(import.meta.url).resolve('@expo-google-fonts/atkinson-hyperlegible-next/package.json'));
+  const font = (weight: string): string => join(folder, weight, `AtkinsonHyperlegibleNext_${weight}.ttf`);
+  pdfmake.setFonts({
+    Atkinson: { normal: font('400Regular'), bold: font('700Bold'), italics: font('400Regular_Italic'), bolditalics: font('700Bold_Italic') },
+  });
+  pdfmake.setUrlAccessPolicy(() => false);
+  return pdfmake;
+}
+
+export interface PaperTable {
+  readonly widths: readonly (string | number)[];
+  readonly head: readonly string[];
+  readonly rows: readonly (readonly (string | Content)[])[];
+  /** Columns of figures, set to the right. */
+  readonly right: readonly number[];
+}
+
+export interface Paper {
+  readonly company: string;
+  readonly title: string;
+  readonly number: string;
+  /** Address of the other side. */
+  readonly to: readonly string[];
+  readonly facts: readonly (readonly [string, string])[];
+  readonly table: PaperTable;
+  readonly totals: readonly (readonly [string, string])[];
+  readonly note: string;
+  /** Whether the number is also printed as a barcode. */
+  readonly scannable: boolean;
+}
+
+const INK = '#1F2D28';
+const QUIET = '#5C6B64';
+const LINE = '#DDD8CC';
+
+/** A Code 128 barcode as drawing. */
+export function barcode(text: string, height = 28): Content {
+  return { svg: toSVG({ bcid: 'code128', text, height: 10, includetext: false }), fit: [150, height] };
+}
+
+function tableOf(table: PaperTable): Content {
+  const cell = (value: string | Content, column: number): TableCell => {
+    const alignment = table.right.includes(column) ? 'right' : 'left';
+    return typeof value === 'string' ? { text: value, alignment } : (value as TableCell);
+  };
+  return {
+    table: {
+      headerRows: 1,
+      widths: [...table.widths],
+      body: [
+        table.head.map((text, column) => ({
+          text,
+          color: QUIET,
+          fontSize: 8,
+          alignment: table.right.includes(column) ? ('right' as const) : ('left' as const),
+        })),
+        ...table.rows.map((row) => row.map(cell)),
+      ],
+    },
+    layout: {
+      hLineWidth: (row) => (row < 2 ? 1 : 0.5),
+      vLineWidth: () => 0,
+      hLineColor: () => LINE,
+      paddingTop: () => 5,
+      paddingBottom: () => 5,
+      paddingLeft: () => 2,
+      paddingRight: () => 2,
+    },
+  };
+}
+
+/** Renders a paper as PDF. */
+export async function renderPaper(paper: Paper): Promise<Buffer> {
+  ready ??= prepare();
+  const pdfmake = await ready;
+  const facts: Content = { table: { body: paper.facts.map(([name, value]) => [{ text: name, color: QUIET }, value]) }, layout: 'noBorders' };
+  const totals: Content = {
+    table: {
+      widths: ['*', 90],
+      body: paper.totals.map(([name, value], index) => [
+        { text: name, alignment: 'right' },
+        { text: value, alignment: 'right', bold: index === paper.totals.length - 1 },
+      ]),
+    },
+    layout: 'noBorders',
+    margin: [0, 8, 0, 0],
+  };
+  const definition: TDocumentDefinitions = {
+    info: { title: `${paper.title} ${paper.number}`, author: paper.company },
+    pageMargins: [48, 84, 48, 56],
+    defaultStyle: { font: 'Atkinson', fontSize: 10, color: INK, lineHeight: 1.15 },
+    header: {
+      margin: [48, 32, 48, 0],
+      columns: [
+        { stack: [{ text: paper.company, bold: true, fontSize: 13 }, { canvas: steps() }] },
+        {
+          text: [
+            { text: `${paper.title}\n`, color: QUIET },
+            { text: paper.number, bold: true, fontSize: 13 },
+          ],
+          alignment: 'right',
+        },
+      ],
+    },
+    footer: (page, pages) => ({
+      margin: [48, 16, 48, 0],
+      color: QUIET,
+      fontSize: 8,
+      columns: [{ text: `${paper.title} ${paper.number}` }, { text: `${page} of ${pages}`, alignment: 'right' }],
+    }),
+    content: [
+      {
+        columns: [
+          { stack: paper.to.map((text, index) => ({ text, bold: index === 0 })) },
+          { stack: [facts, ...(paper.scannable ? [{ ...(barcode(paper.number) as object), margin: [0, 8, 0, 0] } as Content] : [])], width: 200 },
+        ],
+        margin: [0, 0, 0, 22],
+      },
+      tableOf(paper.table),
+      ...(paper.totals.length > 0 ? [totals] : []),
+      ...(paper.note === '' ? [] : [{ text: paper.note, margin: [0, 18, 0, 0] } as Content]),
+    ],
+  };
+  return pdfmake.createPdf(definition).getBuffer();
+}
+
+/** The house's stepped line under the company's name. */
+function steps(): { type: 'line'; x1: number; y1: number; x2: number; y2: number; lineWidth: number; lineColor: string }[] {
+  return [0, 1, 2].map((step) => ({
+    type: 'line',
+    x1: step * 44,
+    y1: 8 - step * 2.5,
+    x2: step * 44 + 44,
+    y2: 8 - step * 2.5,
+    lineWidth: 2,
+    lineColor: '#1E746C',
+  }));
+}

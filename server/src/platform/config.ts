@@ -1,0 +1,47 @@
+/** Configuration comes from the environment only. */
+import { join, resolve } from 'node:path';
+import { addDays, readDay } from '@terrace/core';
+
+export interface Config {
+  readonly port: number;
+  /** Loopback only unless told otherwise. */
+  readonly host: string;
+  readonly dataFolder: string;
+  /** A fixed business day, or `null` for the real one. */
+  readonly today: string | null;
+  readonly logLevel: string;
+}
+
+/** Reads the configuration; throws a sentence where a setting makes no sense. */
+export function readConfig(environment: NodeJS.ProcessEnv, root: string): Config {
+  const port = Number(environment['TERRACE_PORT'] ?? 4300);
+  if (!Number.isInteger(port) || port < 0 || port > 65_535)
+    throw new Error(`TERRACE_PORT must be a port number, not "${environment['TERRACE_PORT'] ?? ''}"`);
+  const today = environment['TERRACE_TODAY'] ?? null;
+  if (today !== null && readDay(today) === null) throw new Error(`TERRACE_TODAY must be a date as YYYY-MM-DD, not "${today}"`);
+  return {
+    port,
+    host: environment['TERRACE_HOST'] ?? '127.0.0.1',
+    dataFolder: resolve(environment['TERRACE_DATA'] ?? join(root, 'data')),
+    today,
+    logLevel: environment['TERRACE_LOG'] ?? 'info',
+  };
+}
+
+/** Where today and now come from; tests and the demo set their own. */
+export interface Clock {
+  readonly today: () => string;
+  readonly now: () => string;
+}
+
+export function systemClock(fixedToday: string | null): Clock {
+  return {
+    today: () => fixedToday ?? localDate(new Date()),
+    now: () => new Date().toISOString(),
+  };
+}
+
+function localDate(moment: Date): string {
+  const shifted = new Date(moment.getTime() - moment.getTimezoneOffset() * 60_000);
+  return addDays(shifted.toISOString().slice(0, 10), 0);
+}

@@ -1,0 +1,119 @@
+/** Binds a route of the contract to a service: parse, check the right, call it, answer. */
+import type { Request, RequestHandler, Response, Router } from 'express';
+import type { AnswerOf, AnyRoute, BodyOf, ListQuery, ParamsOf, QueryOf } from '@terrace/contract';
+import { Refusal } from '@terrace/core';
+import { readColumns, writeSheet } from './sheet';
+import { fingerprintOf, type Actor, type CommandKey, type Commands, type Work } from './work';
+
+export interface Input<R extends AnyRoute> {
+  readonly params: ParamsOf<R>;
+  readonly query: QueryOf<R>;
+  readonly body: BodyOf<R>;
+}
+
+const MOST_ROWS_IN_A_FILE = 200_000;
+const KEY = /^[\w-]{8,100}$/;
+
+export class Binder {
+  constructor(
+    readonly router: Router,
+    readonly commands: Commands,
+    /** Checks each answer against the contract; for tests. */
+    private readonly checkAnswers: boolean,
+  ) {}
+
+  /** A route that reads. */
+  read<R extends AnyRoute>(route: R, service: (work: Work, input: Input<R>) => AnswerOf<R>): void {
+    this.bind(route, (request, response) => {
+      const work = this.commands.look(actorOf(request, route));
+      this.assertRight(route, work);
+      this.send(route, response, service(work, this.inputOf(route, request)));
+    });
+  }
+
+  /** A route that changes something: one transaction, once per idempotency key. */
+  command<R extends AnyRoute>(route: R, service: (work: Work, input: Input<R>) => AnswerOf<R>): void {
+    this.bind(route, (request, response) => {
+      const actor = actorOf(request, route);
+      const once = keyOf(request);
+      this.assertRight(route, this.commands.look(actor));
+      const input = this.inputOf(route, request);
+      this.send(
+        route,
+        response,
+        this.commands.perform(actor, (work) => service(work, input), once),
+      );
+    });
+  }
+
+  /** A route that waits for work elsewhere; it performs its own commands. */
+  task<R extends AnyRoute>(route: R, service: (commands: Commands, actor: Actor, input: Input<R>, once: CommandKey) => Promise<AnswerOf<R>>): void {
+    this.bind(route, async (request, response) => {
+      const actor = actorOf(request, route);
+      const once = keyOf(request);
+      this.assertRight(route, this.commands.look(actor));
+      this.send(route, response, await service(this.commands, actor, this.inputOf(route, request), once));
+    });
+  }
+
+  /** A list, as a page of JSON or, when asked for, all of it as a file. */
+  list<R extends AnyRoute>(
+    route: R,
+    service: (work: Work, input: Input<R> & { query: ListQuery }) => AnswerOf<R> & { rows: readonly object[]; total: number },
+  ): void {
+    this.bind(route, async (request, response) => {
+      const work = this.commands.look(actorOf(request, route));
+      this.assertRight(route, work);
+      const input = this.inputOf(route, request) as Input<R> & { query: ListQuery };
+      const { file } = input.query;
+      if (file === undefined) {
+        this.send(route, response, service(work, input));
+        return;
+      }
+      const all = service(work, { ...input, query: { ...input.query, offset: 0, limit: MOST_ROWS_IN_A_FILE } });
+      const rows = all.rows as readonly Readonly<Record<string, unknown>>[];
+      const { type, content } = await writeSheet(file, readColumns(input.query.columns, rows[0]), rows);
+      const name = `${route.path.split('/').pop() ?? 'list'}-${work.today}.${file}`;
+      response.type(type).set('content-disposition', `attachment; filename="${name}"`).send(content);
+    });
+  }
+
+  private bind(route: AnyRoute, handle: (request: Request, response: Response) => void | Promise<void>): void {
+    const handler: RequestHandler = (request, response) => handle(request, response);
+    this.router[route.method](route.path, handler);
+  }
+
+  private inputOf<R extends AnyRoute>(route: R, request: Request): Input<R> {
+    return {
+      params: route.params.parse(request.params) as ParamsOf<R>,
+      query: route.query.parse(request.query) as QueryOf<R>,
+      body: route.body.parse(request.body ?? {}) as BodyOf<R>,
+    };
+  }
+
+  private assertRight(route: AnyRoute, work: Work): void {
+    if (route.right !== 'public' && route.right !== 'signedIn') work.assertMay(route.right);
+  }
+
+  private send(route: AnyRoute, response: Response, answer: unknown): void {
+    if (this.checkAnswers) route.answer.parse(answer);
+    response.json(answer);
+  }
+}
+
+const NOBODY: Actor = { id: 0, name: 'nobody', role: 'viewer' };
+
+/** Who asks. Refuses `notSignedIn` but on public routes. */
+function actorOf(request: Request, route: AnyRoute): Actor {
+  const { actor } = request.session;
+  if (actor) return actor;
+  if (route.right === 'public') return NOBODY;
+  throw new Refusal('notSignedIn', 'You are not signed in, or your session has ended: sign in again.');
+}
+
+function keyOf(request: Request): CommandKey {
+  const key = request.get('idempotency-key');
+  if (key === undefined || !KEY.test(key))
+    throw new Refusal('noKey', 'Every command takes an idempotency key: 8 to 100 letters and figures in the header Idempotency-Key.');
+  return { key, fingerprint: fingerprintOf(request.method, request.originalUrl, request.body) };
+}

@@ -1,0 +1,124 @@
+/**
+ * Lists: one description of columns gives paging, sorting, finding and filtering by the database, and the same rows as
+ * a file. Values are turned into the texts of the contract by their type.
+ */
+import { filterSchema, type ListQuery } from '@terrace/contract';
+import { Refusal, parseAmount, parsePrice, parseQuantity, writeAmount, writePrice, writeQuantity } from '@terrace/core';
+import type { Work } from './work';
+
+type ColumnType = 'text' | 'number' | 'quantity' | 'price' | 'amount' | 'flag';
+
+export interface Column {
+  readonly sql: string;
+  readonly type: ColumnType;
+}
+
+const column =
+  (type: ColumnType) =>
+  (sql: string): Column => ({ sql, type });
+export const asText = column('text');
+export const asNumber = column('number');
+export const asQuantityText = column('quantity');
+export const asPriceText = column('price');
+export const asAmountText = column('amount');
+export const asFlag = column('flag');
+
+export interface ListDefinition {
+  readonly columns: Readonly<Record<string, Column>>;
+  readonly from: string;
+  /** A smaller FROM for counting rows where nothing is filtered. */
+  readonly countFrom?: string;
+  readonly where?: string;
+  readonly values?: readonly unknown[];
+  /** Columns that words are looked for in. */
+  readonly find: readonly string[];
+  readonly order: string;
+  /** Unique expression that settles ties, so that pages neither overlap nor miss. */
+  readonly tie: string;
+}
+
+const WRITE: Readonly<Record<ColumnType, (value: unknown) => unknown>> = {
+  text: (value) => value ?? null,
+  number: (value) => Number(value ?? 0),
+  quantity: (value) => writeQuantity(Number(value ?? 0)),
+  price: (value) => writePrice(Number(value ?? 0)),
+  amount: (value) => writeAmount(Number(value ?? 0)),
+  flag: (value) => value === 1,
+};
+
+const READ: Readonly<Record<ColumnType, (text: string) => unknown>> = {
+  text: (text) => text,
+  number: (text) => Number(text),
+  quantity: (text) => parseQuantity(text, 5, 'the figure to filter by'),
+  price: (text) => parsePrice(text, 'the figure to filter by'),
+  amount: (text) => parseAmount(text, 'the figure to filter by'),
+  flag: (text) => (text === 'true' ? 1 : 0),
+};
+
+/** A page of rows and how many there are in all. */
+export function listPage<Row>(work: Work, definition: ListDefinition, query: ListQuery): { rows: Row[]; total: number } {
+  const { where, values, filtered } = conditions(definition, query);
+  const fields = Object.entries(definition.columns);
+  const select = fields.map(([name, { sql }]) => `${sql} as "${name}"`).join(', ');
+  const raw = work.rows<Record<string, unknown>>(
+    `select ${select} from ${definition.from} ${where} order by ${orderOf(definition, query)} limit ? offset ?`,
+    ...values,
+    query.limit,
+    query.offset,
+  );
+  const rows = raw.map((row) => Object.fromEntries(fields.map(([name, { type }]) => [name, WRITE[type](row[name])])) as Row);
+  if (query.offset === 0 && rows.length < query.limit) return { rows, total: rows.length };
+  const countFrom = filtered ? definition.from : (definition.countFrom ?? definition.from);
+  const total = work.row<{ total: number }>(`select count(*) as total from ${countFrom} ${where}`, ...values)?.total ?? 0;
+  return { rows, total };
+}
+
+function orderOf(definition: ListDefinition, query: ListQuery): string {
+  if (query.sort === undefined) return `${definition.order}, ${definition.tie}`;
+  const falling = query.sort.startsWith('-');
+  const name = falling ? query.sort.slice(1) : query.sort;
+  const chosen = definition.columns[name];
+  if (!chosen) throw new Refusal('unknownField', `This list has no column ${name} to sort by.`, { field: 'sort' });
+  return `${chosen.sql} ${falling ? 'desc' : 'asc'}, ${definition.tie}`;
+}
+
+function conditions(definition: ListDefinition, query: ListQuery): { where: string; values: unknown[]; filtered: boolean } {
+  const parts: string[] = definition.where === undefined ? [] : [definition.where];
+  const values: unknown[] = [...(definition.values ?? [])];
+  const given = parts.length;
+  for (const word of (query.find ?? '').trim().split(/\s+/).filter(Boolean)) {
+    parts.push(`(${definition.find.map((sql) => `${sql} like ? escape '\\'`).join(' or ')})`);
+    values.push(...definition.find.map(() => `%${escapeLike(word)}%`));
+  }
+  for (const [name, { op, value }] of Object.entries(readFilter(query.filter))) {
+    const chosen = definition.columns[name];
+    if (!chosen) throw new Refusal('unknownField', `This list has no column ${name} to filter by.`, { field: name });
+    const several = Array.isArray(value) ? value : [value];
+    const first = several[0] ?? '';
+    if (op === 'contains') parts.push(`${chosen.sql} like ? escape '\\'`);
+    else if (op === 'equals') parts.push(`${chosen.sql} = ?`);
+    else if (op === 'atLeast') parts.push(`${chosen.sql} >= ?`);
+    else if (op === 'atMost') parts.push(`${chosen.sql} <= ?`);
+    else parts.push(`${chosen.sql} in (${several.map(() => '?').join(', ')})`);
+    if (op === 'contains') values.push(`%${escapeLike(first)}%`);
+    else values.push(...(op === 'among' ? several : [first]).map((each) => READ[chosen.type](each)));
+  }
+  return { where: parts.length === 0 ? '' : `where ${parts.join(' and ')}`, values, filtered: parts.length > given };
+}
+
+function readFilter(text: string | undefined): Readonly<Record<string, { op: string; value: string | string[] }>> {
+  if (text === undefined || text === '') return {};
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch {
+    throw new Refusal('badFilter', 'The filter is not JSON.', { field: 'filter' });
+  }
+  const read = filterSchema.safeParse(json);
+  if (!read.success) throw new Refusal('badFilter', 'The filter names an unknown comparison.', { field: 'filter' });
+  return read.data;
+}
+
+function escapeLike(word: string): string {
+  return word.replace(/[\\%_]/g, (sign) => `\\${sign}`);
+}

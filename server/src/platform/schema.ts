@@ -1,0 +1,109 @@
+import { index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
+import type { DocumentKind, Role } from '@terrace/contract';
+
+export const user = sqliteTable('user', {
+  id: integer().primaryKey(),
+  login: text().notNull().unique(),
+  name: text().notNull(),
+  role: text().$type<Role>().notNull(),
+  passwordHash: text().notNull(),
+  active: integer({ mode: 'boolean' }).notNull().default(true),
+});
+
+export const session = sqliteTable('session', {
+  id: text().primaryKey(),
+  data: text().notNull(),
+  expires: integer().notNull(),
+});
+
+export const setting = sqliteTable('setting', { key: text().primaryKey(), value: text().notNull() });
+
+export const preference = sqliteTable(
+  'preference',
+  {
+    userId: integer()
+      .notNull()
+      .references(() => user.id),
+    key: text().notNull(),
+    value: text().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.userId, table.key] })],
+);
+
+/** Answers of commands that were carried out, so that a repeated request gets the same one. */
+export const idempotency = sqliteTable(
+  'idempotency',
+  { userId: integer().notNull(), key: text().notNull(), fingerprint: text().notNull(), answer: text().notNull(), at: text().notNull() },
+  (table) => [primaryKey({ columns: [table.userId, table.key] })],
+);
+
+export const sequence = sqliteTable('sequence', { prefix: text().primaryKey(), next: integer().notNull() });
+
+/** Append-only: who changed what, when, from what to what. */
+export const history = sqliteTable(
+  'history',
+  {
+    id: integer().primaryKey(),
+    at: text().notNull(),
+    userId: integer().notNull(),
+    kind: text().$type<DocumentKind | 'plan' | 'setup'>().notNull(),
+    recordId: integer().notNull(),
+    what: text().notNull(),
+    changes: text().notNull(),
+  },
+  (table) => [index('history_record').on(table.kind, table.recordId)],
+);
+
+export const trailLink = sqliteTable(
+  'trail_link',
+  {
+    fromKind: text().$type<DocumentKind>().notNull(),
+    fromId: integer().notNull(),
+    toKind: text().$type<DocumentKind>().notNull(),
+    toId: integer().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.fromKind, table.fromId, table.toKind, table.toId] }), index('trail_to').on(table.toKind, table.toId)],
+);
+
+export const notice = sqliteTable(
+  'notice',
+  {
+    id: integer().primaryKey(),
+    userId: integer().notNull(),
+    at: text().notNull(),
+    text: text().notNull(),
+    linkKind: text().$type<DocumentKind>(),
+    linkId: integer(),
+    readAt: text(),
+  },
+  (table) => [index('notice_user').on(table.userId, table.readAt)],
+);
+
+/** Mail that the stand-in outbox took. The attachment is rendered after the command that sent it. */
+export const mail = sqliteTable('mail', {
+  id: integer().primaryKey(),
+  at: text().notNull(),
+  recipient: text().notNull(),
+  subject: text().notNull(),
+  body: text().notNull(),
+  documentKind: text().$type<DocumentKind>().notNull(),
+  documentId: integer().notNull(),
+  documentNumber: text().notNull(),
+  attachment: text(),
+});
+
+export const file = sqliteTable(
+  'file',
+  {
+    id: integer().primaryKey(),
+    kind: text().$type<DocumentKind>().notNull(),
+    recordId: integer().notNull(),
+    name: text().notNull(),
+    type: text().notNull(),
+    size: integer().notNull(),
+    checksum: text().notNull(),
+    at: text().notNull(),
+    userId: integer().notNull(),
+  },
+  (table) => [uniqueIndex('file_record').on(table.kind, table.recordId, table.name, table.checksum)],
+);

@@ -1,0 +1,161 @@
+/** Finishing as planned: components leave stock by calculation, the made item comes in with what they cost. */
+import { eq } from 'drizzle-orm';
+import { api, type BodyOf, type ProductionView } from '@terrace/contract';
+import { Refusal, applyChange, asAmount, asQuantity, parsePositiveQuantity, writeQuantity, type Quantity } from '@terrace/core';
+import { binOf, itemFacts } from '../catalogue';
+import { assertVersion, atField, orNotFound, type Work } from '../platform/work';
+import { postMoves, reserveFree, reverseMoves, stockOf, reservedFor, takeFromBins, type MoveRequest } from '../stores';
+import { bookTaken, componentsOf, productionOf, productionView, toTake, type ComponentRecord, type ProductionRecord } from './orders';
+import * as tables from './schema';
+
+/** Finishes a quantity. Refuses more than is open, and `componentsShort` where components are not there, naming all of them. */
+export function finishProduction(work: Work, id: number, input: BodyOf<typeof api.production.finishProduction>): ProductionView {
+  const order = productionOf(work, id);
+  assertVersion(work, 'productionOrder', order, input.version, order.number);
+  if (order.state !== 'released' && order.state !== 'running') {
+    throw new Refusal('wrongState', `${order.number} is ${order.state}: output can be reported once it is released and until it is finished.`);
+  }
+  const item = itemFacts(work, order.itemId);
+  const quantity = atField('quantity', () => parsePositiveQuantity(input.quantity, item.decimals, `the quantity of ${item.code}`));
+  const open = order.quantity - order.finished;
+  if (quantity > open)
+    throw new Refusal(
+      'tooMuch',
+      `${input.quantity} ${item.unit} are more than the ${writeQuantity(open)} that are open on ${order.number}: finish ${writeQuantity(open)}, or enter an order for the rest.`,
+      { field: 'quantity' },
+    );
+  const takes = componentsOf(work, id)
+    .map((component) => ({ component, quantity: toTake(work, component, quantity, quantity === open) }))
+    .filter((take) => take.quantity > 0);
+  assertThere(work, order, takes);
+  const date = input.date ?? work.today;
+  const number = work.nextNumber('FIN');
+  const { id: completionId } = work.run(
+    'insert into completion (number, order_id, date, quantity, cost) values (?, ?, ?, ?, 0)',
+    number,
+    id,
+    date,
+    quantity,
+  );
+  const document = { kind: 'completion', id: completionId, number } as const;
+  const issues = takes.flatMap(({ component, quantity: take }) => issuesOf(work, order, component, take));
+  const issued = postMoves(work, {
+    document,
+    date,
+    moves: issues,
+    entry: {
+      event: (moves) => ({ kind: 'issueToProduction', stock: moves.map((move) => ({ inventoryAccount: move.inventoryAccount, value: move.worth })) }),
+    },
+  });
+  for (const take of takes) {
+    bookTaken(work, take.component, take.quantity);
+    work.run('insert into completion_take (completion_id, component_id, quantity) values (?, ?, ?)', completionId, take.component.id, take.quantity);
+  }
+  const cost = asAmount(issued.moves.reduce((sum, move) => sum + move.worth, 0));
+  const key = {
+    item: item.id,
+    warehouse: order.warehouseId,
+    bin: binOf(work, order.warehouseId, input.binId),
+    lot: '',
+    serial: '',
+    state: 'available' as const,
+  };
+  postMoves(work, {
+    document,
+    date,
+    moves: [{ item: item.id, quantity, from: { kind: 'production', id }, to: { kind: 'stock', key }, value: cost }],
+    entry: {
+      event: (moves) => ({ kind: 'completion', stock: moves.map((move) => ({ inventoryAccount: move.inventoryAccount, value: move.worth })) }),
+    },
+  });
+  work.run('update completion set cost = ? where id = ?', cost, completionId);
+  work.run(
+    'update production_order set finished = finished + ?, state = ?, version = version + 1 where id = ?',
+    quantity,
+    quantity === open ? 'finished' : 'running',
+    id,
+  );
+  work.link('productionOrder', id, 'completion', completionId);
+  work.record('productionOrder', id, `finished ${writeQuantity(quantity)} of ${order.number}`);
+  work.notify(['manager', 'sales', 'storekeeper'], `${writeQuantity(quantity)} ${item.unit} of ${item.code} finished on ${order.number}`, {
+    kind: 'productionOrder',
+    id,
+  });
+  return productionView(work, id);
+}
+
+interface Take {
+  readonly component: ComponentRecord;
+  readonly quantity: Quantity;
+}
+
+function assertThere(work: Work, order: ProductionRecord, takes: readonly Take[]): void {
+  const short = takes.flatMap(({ component, quantity }) => {
+    const item = itemFacts(work, component.itemId);
+    if (item.kind !== 'stocked') return [];
+    const reachable = reservedFor(work, 'productionOrder', component.id) + stockOf(work, component.itemId, order.warehouseId).free;
+    return quantity > reachable
+      ? [
+          {
+            code: item.code,
+            unit: item.unit,
+            wanted: writeQuantity(quantity),
+            there: writeQuantity(reachable),
+            short: writeQuantity(quantity - reachable),
+          },
+        ]
+      : [];
+  });
+  if (short.length === 0) return;
+  const words = short.map((each) => `${each.short} ${each.unit} of ${each.code} (${each.there} of ${each.wanted} there)`);
+  throw new Refusal(
+    'componentsShort',
+    `It can't be finished without its components: ${words.join(', ')} are missing. Receive or make them first, or finish a smaller quantity.`,
+    { short, field: 'quantity' },
+  );
+}
+
+function issuesOf(work: Work, order: ProductionRecord, component: ComponentRecord, quantity: Quantity): MoveRequest[] {
+  if (itemFacts(work, component.itemId).kind !== 'stocked') return [];
+  return takeFromBins(work, component.itemId, order.warehouseId, quantity).map((take) => ({
+    item: component.itemId,
+    quantity: take.quantity,
+    from: { kind: 'stock', key: take.key },
+    to: { kind: 'production', id: order.id },
+    holder: { kind: 'productionOrder', id: component.id },
+  }));
+}
+
+/** Takes a completion back: the made item leaves, its components return and are reserved for the order again. */
+export function reverseCompletion(work: Work, completionId: number): ProductionView {
+  const completion = orNotFound(work.db.select().from(tables.completion).where(eq(tables.completion.id, completionId)).all()[0], 'completion');
+  if (completion.reversed) throw new Refusal('alreadyReversed', `${completion.number} has been taken back already.`);
+  const order = productionOf(work, completion.orderId);
+  if (order.finished < completion.quantity) applyChange(order.finished, asQuantity(-completion.quantity), order.number);
+  reverseMoves(work, { kind: 'completion', id: completionId, number: completion.number }, work.today);
+  const left = asQuantity(order.finished - completion.quantity);
+  work.run(
+    'update production_order set finished = ?, state = ?, version = version + 1 where id = ?',
+    left,
+    left > 0 ? 'running' : 'released',
+    order.id,
+  );
+  for (const take of work.rows<{ componentId: number; quantity: number }>(
+    'select component_id as componentId, quantity from completion_take where completion_id = ?',
+    completionId,
+  )) {
+    work.run('update production_component set issued = issued - ? where id = ?', take.quantity, take.componentId);
+  }
+  for (const component of componentsOf(work, order.id)) {
+    reserveFree(
+      work,
+      component.itemId,
+      order.warehouseId,
+      { kind: 'productionOrder', id: component.id, documentId: order.id, documentNumber: order.number },
+      asQuantity(component.needed - component.issued),
+    );
+  }
+  work.run('update completion set reversed = 1 where id = ?', completionId);
+  work.record('productionOrder', order.id, `took ${completion.number} back`);
+  return productionView(work, order.id);
+}

@@ -1,0 +1,20 @@
+import { api } from '@terrace/contract';
+import type { Binder } from '../platform/http';
+import { finishProduction, reverseCompletion } from './finish';
+import { cancelProduction, changeProduction, createProduction, listProduction, productionView, releaseProduction } from './orders';
+
+export { cancelProduction, createProduction, productionView, releaseProduction } from './orders';
+export { finishProduction, reverseCompletion } from './finish';
+export { productionEvents } from './events';
+
+export function bindProduction(binder: Binder): void {
+  const { production } = api;
+  binder.list(production.listProduction, (work, { query }) => listProduction(work, query));
+  binder.read(production.getProduction, (work, { params }) => productionView(work, params.id));
+  binder.command(production.createProduction, (work, { body }) => createProduction(work, body));
+  binder.command(production.changeProduction, (work, { params, body }) => changeProduction(work, params.id, body));
+  binder.command(production.releaseProduction, (work, { params, body }) => releaseProduction(work, params.id, body.version));
+  binder.command(production.finishProduction, (work, { params, body }) => finishProduction(work, params.id, body));
+  binder.command(production.cancelProduction, (work, { params, body }) => cancelProduction(work, params.id, body.version, body.reason));
+  binder.command(production.reverseCompletion, (work, { params }) => reverseCompletion(work, params.id));
+}

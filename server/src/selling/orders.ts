@@ -1,0 +1,447 @@
+/** Customer orders: entering, changing, confirming, cancelling. */
+import { eq } from 'drizzle-orm';
+import { api, type AnswerOf, type BodyOf, type ListQuery, type OrderLine, type OrderView } from '@terrace/contract';
+import {
+  Refusal,
+  asPrice,
+  asQuantity,
+  assertFree,
+  extend,
+  firstPromiseDate,
+  outstanding,
+  parsePositiveQuantity,
+  parsePrice,
+  readDecimal,
+  shipReadiness,
+  stateOfConfirmed,
+  toScale,
+  totalOf,
+  availableToPromise,
+  writeAmount,
+  writePrice,
+  writeQuantity,
+  type Quantity,
+  type UnitPrice,
+} from '@terrace/core';
+import { customerOf, usableItem, warehouseOf } from '../catalogue';
+import { asAmountText, asFlag, asNumber, asText, listPage, type ListDefinition } from '../platform/list';
+import { assertVersion, atField, changesBetween, orNotFound, type Work } from '../platform/work';
+import { dropReservation, lowerReservation, reserveFree, reservedFor, stockEvents, stockOf } from '../stores';
+import * as tables from './schema';
+
+const LINE_OPEN = 'max(0, l.quantity - l.shipped - l.cancelled)';
+const LINE_HELD = `case when i.kind = 'stocked' then coalesce(r.quantity, 0) else ${LINE_OPEN} end`;
+const READY = `case when o.state not in ('confirmed', 'partShipped') then case o.state when 'draft' then 'nothing' else 'done' end else
+  (select case when sum(${LINE_HELD} < ${LINE_OPEN}) = 0 then 'all' when sum(${LINE_HELD}) > 0 then 'part' else 'nothing' end
+   from customer_order_line l join item i on i.id = l.item_id left join reservation r on r.holder_kind = 'customerOrder' and r.holder_id = l.id where l.order_id = o.id) end`;
+
+function orders(today: string): ListDefinition {
+  return {
+    columns: {
+      id: asNumber('o.id'),
+      number: asText('o.number'),
+      customer: asText('c.name'),
+      reference: asText('o.reference'),
+      state: asText('o.state'),
+      orderDate: asText('o.order_date'),
+      requiredDate: asText('o.required_date'),
+      promiseDate: asText('o.promise_date'),
+      warehouse: asText('w.code'),
+      lines: asNumber('(select count(*) from customer_order_line l where l.order_id = o.id)'),
+      ready: asText(READY),
+      late: asFlag(
+        `o.open = 1 and o.state in ('confirmed', 'partShipped') and (o.required_date < '${today}' or coalesce(o.promise_date, '9999') > o.required_date)`,
+      ),
+      total: asAmountText('o.total'),
+      open: asFlag('o.open'),
+    },
+    from: 'customer_order o join customer c on c.id = o.customer_id join warehouse w on w.id = o.warehouse_id',
+    countFrom: 'customer_order o',
+    find: ['o.number', 'c.name', 'o.reference'],
+    order: 'o.required_date desc',
+    tie: 'o.id desc',
+  };
+}
+
+export function listOrders(work: Work, query: ListQuery): AnswerOf<typeof api.selling.listOrders> {
+  return listPage(work, orders(work.today), query);
+}
+
+type OrderRecord = typeof tables.customerOrder.$inferSelect;
+type LineRecord = typeof tables.customerOrderLine.$inferSelect;
+
+/** An order as kept. Refuses `notFound`. */
+export function orderOf(work: Work, id: number): OrderRecord {
+  return orNotFound(work.db.select().from(tables.customerOrder).where(eq(tables.customerOrder.id, id)).all()[0], 'customer order');
+}
+
+/** The lines of an order, in order. */
+export function linesOf(work: Work, orderId: number): LineRecord[] {
+  return work.db
+    .select()
+    .from(tables.customerOrderLine)
+    .where(eq(tables.customerOrderLine.orderId, orderId))
+    .orderBy(tables.customerOrderLine.position)
+    .all();
+}
+
+interface LineRow {
+  readonly id: number;
+  readonly position: number;
+  readonly itemId: number;
+  readonly code: string;
+  readonly description: string;
+  readonly unit: string;
+  readonly decimals: number;
+  readonly kind: string;
+  readonly quantity: Quantity;
+  readonly price: UnitPrice;
+  readonly discount: number;
+  readonly requiredDate: string;
+  readonly promiseDate: string | null;
+  readonly shipped: Quantity;
+  readonly invoiced: Quantity;
+  readonly cancelled: Quantity;
+  readonly reserved: Quantity;
+}
+
+const LINES = `select l.id, l.position, l.item_id as itemId, i.code, i.description, i.unit_code as unit, u.decimals, i.kind, l.quantity, l.price, l.discount, l.required_date as requiredDate,
+    l.promise_date as promiseDate, l.shipped, l.invoiced, l.cancelled, coalesce(r.quantity, 0) as reserved
+  from customer_order_line l join item i on i.id = l.item_id join unit u on u.code = i.unit_code
+  left join reservation r on r.holder_kind = 'customerOrder' and r.holder_id = l.id where l.order_id = ? order by l.position`;
+
+function coverWords(reserved: Quantity, open: Quantity, stocked: boolean): string {
+  if (open === 0) return 'done';
+  if (!stocked) return 'needs no stock';
+  if (reserved >= open) return 'all reserved';
+  return reserved > 0 ? `${writeQuantity(reserved)} of ${writeQuantity(open)} reserved` : 'nothing reserved';
+}
+
+function lineView(row: LineRow): OrderLine {
+  const open = outstanding(row);
+  return {
+    id: row.id,
+    position: row.position,
+    itemId: row.itemId,
+    code: row.code,
+    description: row.description,
+    unit: row.unit,
+    decimals: row.decimals,
+    quantity: writeQuantity(row.quantity),
+    price: writePrice(row.price),
+    discount: writePercent(row.discount),
+    requiredDate: row.requiredDate,
+    promiseDate: row.promiseDate,
+    reserved: writeQuantity(row.reserved),
+    shipped: writeQuantity(row.shipped),
+    invoiced: writeQuantity(row.invoiced),
+    cancelled: writeQuantity(row.cancelled),
+    outstanding: writeQuantity(open),
+    amount: writeAmount(extend(row.quantity, row.price, row.discount)),
+    covered: coverWords(row.reserved, open, row.kind === 'stocked'),
+  };
+}
+
+/** An order with its lines, totals and coverage. */
+export function orderView(work: Work, id: number): OrderView {
+  const order = orderOf(work, id);
+  const customer = customerOf(work, order.customerId);
+  const rows = work.rows<LineRow>(LINES, id);
+  const totals = totalOf(
+    rows.map((row) => ({ ...row, quantity: asQuantity(row.quantity - row.cancelled) })),
+    customer.taxRate,
+  );
+  const open = order.state === 'confirmed' || order.state === 'partShipped';
+  const held = rows.map((row) => ({ outstanding: outstanding(row), reserved: row.kind === 'stocked' ? row.reserved : outstanding(row) }));
+  return {
+    id,
+    number: order.number,
+    state: order.state,
+    customerId: order.customerId,
+    customer: customer.name,
+    reference: order.reference,
+    orderDate: order.orderDate,
+    requiredDate: order.requiredDate,
+    promiseDate: order.promiseDate,
+    warehouseId: order.warehouseId,
+    warehouse: warehouseOf(work, order.warehouseId).code,
+    note: order.note,
+    lines: rows.map(lineView),
+    net: writeAmount(totals.net),
+    tax: writeAmount(totals.tax),
+    total: writeAmount(totals.total),
+    ready: open ? shipReadiness(held) : order.state === 'draft' ? 'nothing' : 'done',
+    version: order.version,
+  };
+}
+
+function writePercent(basisPoints: number): string {
+  return writeAmount(basisPoints).replace(/\.?0+$/, '');
+}
+
+function readPercent(text: string): number {
+  const value = readDecimal(text);
+  const points = value && toScale(value, 2);
+  if (points === null || points < 0n || points > 10_000n)
+    throw new Refusal('badDiscount', `A discount of ${text} % can't be given: it is from 0 to 100, with two decimals at most.`);
+  return Number(points);
+}
+
+type Input = Omit<BodyOf<typeof api.selling.createOrder>, 'confirm'>;
+
+function readLines(
+  work: Work,
+  input: Input,
+): { itemId: number; quantity: Quantity; price: UnitPrice; discount: number; requiredDate: string; id: number | undefined }[] {
+  return input.lines.map((line, index) => {
+    const item = atField(`lines.${index}.itemId`, () => usableItem(work, line.itemId));
+    if (item.kind === 'phantom')
+      throw new Refusal('notSold', `${item.code} exists only inside a bill of materials: it can't be sold.`, { field: `lines.${index}.itemId` });
+    const price = line.price;
+    return {
+      id: line.id,
+      itemId: item.id,
+      quantity: atField(`lines.${index}.quantity`, () => parsePositiveQuantity(line.quantity, item.decimals, `the quantity of ${item.code}`)),
+      price: price === undefined ? asPrice(item.sellPrice) : atField(`lines.${index}.price`, () => notNegative(parsePrice(price))),
+      discount: atField(`lines.${index}.discount`, () => readPercent(line.discount)),
+      requiredDate: line.requiredDate ?? input.requiredDate,
+    };
+  });
+}
+
+function notNegative(price: UnitPrice): UnitPrice {
+  if (price < 0) throw new Refusal('negative', 'A price can’t be below 0.');
+  return price;
+}
+
+function assertHeader(work: Work, input: Input, before: string | null): ReturnType<typeof customerOf> {
+  const customer = atField('customerId', () => customerOf(work, input.customerId));
+  if (customer.active === 0)
+    throw new Refusal('inactiveCustomer', `${customer.name} is inactive: no new order may name them.`, { field: 'customerId' });
+  atField('warehouseId', () => warehouseOf(work, input.warehouseId));
+  if (input.requiredDate !== before && input.requiredDate < work.today) {
+    throw new Refusal('badDate', `${input.requiredDate} has passed: nothing can be delivered before today, ${work.today}.`, {
+      field: 'requiredDate',
+    });
+  }
+  return customer;
+}
+
+const INSERT_LINE = `insert into customer_order_line (order_id, position, item_id, quantity, price, discount, required_date, shipped, invoiced, cancelled)
+  values (?, ?, ?, ?, ?, ?, ?, 0, 0, 0)`;
+
+/** Enters an order as a draft. */
+export function createOrder(work: Work, input: Input): OrderView {
+  const customer = assertHeader(work, input, null);
+  const lines = readLines(work, input);
+  const number = work.nextNumber('CO');
+  const { id } = work.run(
+    "insert into customer_order (number, customer_id, reference, warehouse_id, order_date, required_date, state, note, total) values (?, ?, ?, ?, ?, ?, 'draft', ?, ?)",
+    number,
+    input.customerId,
+    input.reference,
+    input.warehouseId,
+    work.today,
+    input.requiredDate,
+    input.note,
+    totalOf(lines, customer.taxRate).total,
+  );
+  lines.forEach((line, index) => work.run(INSERT_LINE, id, index + 1, line.itemId, line.quantity, line.price, line.discount, line.requiredDate));
+  work.record('customerOrder', id, `entered ${number}`);
+  return orderView(work, id);
+}
+
+/**
+ * Changes an order. A draft changes freely; of a confirmed one, what is shipped stays, and reservations follow what is
+ * still wanted.
+ */
+export function changeOrder(work: Work, id: number, input: Input & { version: number }): OrderView {
+  const order = orderOf(work, id);
+  const before = orderView(work, id);
+  assertVersion(work, 'customerOrder', order, input.version, order.number);
+  if (!order.open || order.state === 'shipped' || order.state === 'invoiced')
+    throw new Refusal('wrongState', `${order.number} is ${order.state}: it can't be changed any more. Enter a new order for what is missing.`);
+  const customer = assertHeader(work, input, order.requiredDate);
+  if (order.state !== 'draft' && (input.customerId !== order.customerId || input.warehouseId !== order.warehouseId)) {
+    throw new Refusal('wrongState', `${order.number} is confirmed: customer and warehouse stay. Cancel it and enter a new one.`, {
+      field: 'customerId',
+    });
+  }
+  const lines = readLines(work, input);
+  const old = linesOf(work, id);
+  for (const line of old.filter((each) => !lines.some((kept) => kept.id === each.id))) {
+    if (line.shipped > 0) throw new Refusal('alreadyShipped', `Line ${line.position} has shipped in part and can't be removed.`, { field: 'lines' });
+    assertNotOnShipment(work, line.id, line.position);
+    dropReservation(work, 'customerOrder', line.id);
+    work.run('delete from customer_order_line where id = ?', line.id);
+  }
+  lines.forEach((line, index) => {
+    const existing = old.find((each) => each.id === line.id);
+    if (!existing) {
+      work.run(INSERT_LINE, id, index + 1, line.itemId, line.quantity, line.price, line.discount, line.requiredDate);
+      return;
+    }
+    if (line.quantity < existing.shipped)
+      throw new Refusal('alreadyShipped', `${writeQuantity(existing.shipped)} have shipped: the quantity can't be below that.`, {
+        field: `lines.${index}.quantity`,
+      });
+    if (line.itemId !== existing.itemId) {
+      if (existing.shipped > 0)
+        throw new Refusal('alreadyShipped', 'Of this line something has shipped: its item stays.', { field: `lines.${index}.itemId` });
+      assertNotOnShipment(work, existing.id, existing.position);
+      dropReservation(work, 'customerOrder', existing.id);
+    }
+    const held = reservedFor(work, 'customerOrder', existing.id);
+    const stillWanted = line.quantity - existing.shipped;
+    if (held > stillWanted) lowerReservation(work, 'customerOrder', existing.id, asQuantity(held - stillWanted));
+    work.run(
+      'update customer_order_line set position = ?, item_id = ?, quantity = ?, price = ?, discount = ?, required_date = ?, cancelled = 0 where id = ?',
+      index + 1,
+      line.itemId,
+      line.quantity,
+      line.price,
+      line.discount,
+      line.requiredDate,
+      existing.id,
+    );
+  });
+  work.run(
+    'update customer_order set customer_id = ?, reference = ?, warehouse_id = ?, required_date = ?, note = ?, total = ?, version = version + 1 where id = ?',
+    input.customerId,
+    input.reference,
+    input.warehouseId,
+    input.requiredDate,
+    input.note,
+    totalOf(lines, customer.taxRate).total,
+    id,
+  );
+  if (order.state !== 'draft') reserveLines(work, id);
+  const after = orderView(work, id);
+  const short = (view: OrderView): Record<string, string> => ({
+    reference: view.reference,
+    requiredDate: view.requiredDate,
+    note: view.note,
+    total: view.total,
+    lines: view.lines.map((line) => `${line.quantity} ${line.code} at ${line.price}`).join('; '),
+  });
+  work.record('customerOrder', id, `changed ${order.number}`, changesBetween(short(before), short(after)));
+  return after;
+}
+
+function assertNotOnShipment(work: Work, lineId: number, position: number): void {
+  const shipment = work.row<{ number: string }>(
+    "select s.number from shipment_line l join shipment s on s.id = l.shipment_id where l.order_line_id = ? and s.state in ('draft', 'picking')",
+    lineId,
+  );
+  if (shipment) throw new Refusal('onShipment', `Line ${position} is on shipment ${shipment.number}: drop that first.`, { field: 'lines' });
+}
+
+/** Reserves what is free for each line and works out what can be promised for the rest. */
+function reserveLines(work: Work, id: number): void {
+  const order = orderOf(work, id);
+  let promise: string | null = order.requiredDate;
+  for (const line of work.rows<LineRow>(LINES, id)) {
+    const open = outstanding(line);
+    let date: string | null = line.requiredDate;
+    if (line.kind === 'stocked' && open > 0) {
+      const holder = { kind: 'customerOrder', id: line.id, documentId: id, documentNumber: order.number } as const;
+      const reserved = reserveFree(work, line.itemId, order.warehouseId, holder, open);
+      if (reserved < open) date = promiseDate(work, line, order.warehouseId, open);
+    }
+    const kept = date === null || date > line.requiredDate ? date : line.requiredDate;
+    if (kept !== line.promiseDate) work.run('update customer_order_line set promise_date = ? where id = ?', kept, line.id);
+    promise = promise === null || kept === null ? null : promise > kept ? promise : kept;
+  }
+  work.run('update customer_order set promise_date = ? where id = ?', promise, id);
+}
+
+function promiseDate(work: Work, line: LineRow, warehouse: number, wanted: Quantity): string | null {
+  const events = stockEvents(work, line.itemId, warehouse).filter(
+    (each) => each.firm && !(each.holder?.kind === 'customerOrder' && each.holder.id === line.id),
+  );
+  const steps = availableToPromise(
+    stockOf(work, line.itemId, warehouse).available,
+    events.filter((each) => each.kind === 'supply'),
+    events.filter((each) => each.kind === 'demand'),
+    work.today,
+  );
+  return firstPromiseDate(steps, wanted);
+}
+
+/**
+ * Confirms an order: reserves what is free and promises dates for the rest. With `allOrNothing` it refuses
+ * `heldByOthers` where a line is not wholly free, naming who holds the rest.
+ */
+export function confirmOrder(work: Work, id: number, version: number, allOrNothing: boolean): OrderView {
+  const order = orderOf(work, id);
+  assertVersion(work, 'customerOrder', order, version, order.number);
+  if (order.state !== 'draft') throw new Refusal('wrongState', `${order.number} is ${order.state}: only a draft can be confirmed.`);
+  const customer = customerOf(work, order.customerId);
+  if (customer.onHold === 1)
+    throw new Refusal('customerOnHold', `${customer.name} is on hold: nothing is confirmed for them until accounts lift it.`);
+  const lines = work.rows<LineRow>(LINES, id);
+  for (const line of lines) usableItem(work, line.itemId);
+  if (allOrNothing) for (const line of lines) if (line.kind === 'stocked') assertAllFree(work, order.warehouseId, line);
+  work.run("update customer_order set state = 'confirmed', version = version + 1 where id = ?", id);
+  reserveLines(work, id);
+  work.record('customerOrder', id, `confirmed ${order.number}`);
+  return orderView(work, id);
+}
+
+function assertAllFree(work: Work, warehouse: number, line: LineRow): void {
+  const holders = work.rows<{ document: string; quantity: number }>(
+    'select document_number as document, quantity from reservation where item_id = ? and warehouse_id = ? order by id',
+    line.itemId,
+    warehouse,
+  );
+  assertFree(
+    line.code,
+    line.quantity,
+    stockOf(work, line.itemId, warehouse).available,
+    holders.map((each) => ({ document: each.document, quantity: asQuantity(each.quantity) })),
+  );
+}
+
+/** Reserves what has become free since confirmation. */
+export function reserveOrder(work: Work, id: number): OrderView {
+  const order = orderOf(work, id);
+  if (order.state !== 'confirmed' && order.state !== 'partShipped')
+    throw new Refusal('wrongState', `${order.number} is ${order.state}: there is nothing to reserve.`);
+  reserveLines(work, id);
+  work.run('update customer_order set version = version + 1 where id = ?', id);
+  work.record('customerOrder', id, `reserved stock for ${order.number}`);
+  return orderView(work, id);
+}
+
+/** Cancels what has not shipped; what is on a shipment that has not left must be dropped first. */
+export function cancelOrder(work: Work, id: number, version: number, reason: string): OrderView {
+  const order = orderOf(work, id);
+  assertVersion(work, 'customerOrder', order, version, order.number);
+  const lines = linesOf(work, id);
+  if (!order.open || lines.every((line) => outstanding(line) === 0))
+    throw new Refusal('wrongState', `${order.number} is ${order.state}: nothing of it is left to cancel.`);
+  for (const line of lines) {
+    assertNotOnShipment(work, line.id, line.position);
+    dropReservation(work, 'customerOrder', line.id);
+    work.run('update customer_order_line set cancelled = cancelled + ? where id = ?', outstanding(line), line.id);
+    work.touch('stock', line.itemId, order.number);
+  }
+  const left = linesOf(work, id).map((line) => ({ ...line, quantity: asQuantity(line.quantity - line.cancelled) }));
+  work.run('update customer_order set total = ? where id = ?', totalOf(left, customerOf(work, order.customerId).taxRate).total, id);
+  refreshOrder(work, id);
+  work.record('customerOrder', id, `cancelled ${order.number}: ${reason}`);
+  return orderView(work, id);
+}
+
+/** Brings an order's state up to its lines and invoices. */
+export function refreshOrder(work: Work, id: number): void {
+  const unpaid = work.row<{ n: number }>("select count(*) as n from invoice where order_id = ? and state = 'open'", id)?.n ?? 0;
+  const state = stateOfConfirmed(linesOf(work, id), unpaid === 0);
+  work.run(
+    'update customer_order set state = ?, open = ?, version = version + 1 where id = ?',
+    state,
+    state === 'closed' || state === 'cancelled' ? 0 : 1,
+    id,
+  );
+  work.touch('customerOrder', id, `now ${state}`);
+}

@@ -1,0 +1,9 @@
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  test: {
+    include: ['core/src/**/*.spec.ts', 'contract/src/**/*.spec.ts', 'server/src/**/*.spec.ts', 'demo/src/**/*.spec.ts'],
+    testTimeout: 60_000,
+    hookTimeout: 60_000,
+  },
+});
