@@ -73,7 +73,7 @@ export class Story {
   }
 
   private ordersComeIn(date: string): void {
-    for (let count = this.between(0, 2); count > 0; count -= 1) this.order(date, this.between(2, 12), this.between(1, 3), true);
+    for (let count = this.between(1, 4); count > 0; count -= 1) this.order(date, this.between(2, 12), this.between(1, 3), true);
   }
 
   private order(date: string, inDays: number, lines: number, confirm: boolean, factor = 1): number {

@@ -1,0 +1,54 @@
+/** The journal, and beside it the proof that it equals the ledgers. */
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { Store } from '@ngrx/store';
+import { debounceTime, filter, startWith } from 'rxjs';
+import { api, type AnswerOf } from '@terrace/contract';
+import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { liveFeature } from '../shell/live.state';
+import { Beside } from '../ui/beside';
+import { GroupedPipe } from '../ui/format';
+import { Grid, type GridColumn } from '../ui/grid';
+import { Refused } from '../ui/refusal';
+
+const TOGETHER_MS = 400;
+
+@Component({
+  imports: [Beside, Grid, GroupedPipe, Refused],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <t-beside>
+      <t-grid list name="journal" [route]="route" [columns]="columns" [topics]="['stock', 'invoice', 'payment']" emptyWords="Nothing is posted yet." />
+      <div record class="page">
+        <h1>Proof</h1>
+        <t-refusal [problem]="problem()" />
+        <table class="sheet"><tbody>@for (each of proof()?.checks; track each.name) { <tr [class.bad]="!each.holds"><td>{{ each.name }}</td><td class="figure">{{ each.found | grouped }}</td><td [class.good]="each.holds" [class.trouble]="!each.holds">{{ each.holds ? '✓ holds' : '✗ expected ' + each.expected }}</td></tr> }</tbody></table>
+        <h2>Balances</h2>
+        <table class="sheet"><tbody>@for (each of proof()?.accounts; track each.code) { <tr><td class="code">{{ each.code }}</td><td>{{ each.name }}</td><td class="figure">{{ each.balance | grouped }}</td></tr> }</tbody></table>
+      </div>
+    </t-beside>
+  `,
+  styles: ':host { display: block; height: 100%; }',
+})
+export class JournalPage {
+  protected readonly route = api.accounts.journal;
+  protected readonly proof = signal<AnswerOf<typeof api.accounts.proof> | null>(null);
+  protected readonly problem = signal<Problem | null>(null);
+  protected readonly columns: readonly GridColumn[] = [
+    { field: 'date', title: 'Date', kind: 'date', width: 80 },
+    { field: 'event', title: 'Event', kind: 'text' },
+    { field: 'document', title: 'Document', kind: 'code', width: 98 },
+    { field: 'account', title: 'Account', kind: 'code', width: 84 },
+    { field: 'accountName', title: 'Name', kind: 'text' },
+    { field: 'debit', title: 'Debit', kind: 'figure', width: 100 },
+    { field: 'credit', title: 'Credit', kind: 'figure', width: 100 },
+  ];
+
+  constructor() {
+    const client = inject(ApiClient);
+    inject(Store)
+      .select(liveFeature.selectLast)
+      .pipe(filter((event) => event !== null), debounceTime(TOGETHER_MS), startWith(null), takeUntilDestroyed())
+      .subscribe(() => client.call(api.accounts.proof).subscribe({ next: (proof) => this.proof.set(proof), error: (error: unknown) => this.problem.set(problemOf(error)) }));
+  }
+}

@@ -1,0 +1,19 @@
+import { provideHttpClient, withFetch } from '@angular/common/http';
+import { provideZonelessChangeDetection, type ApplicationConfig } from '@angular/core';
+import { provideRouter, withComponentInputBinding, withRouterConfig } from '@angular/router';
+import { provideEffects } from '@ngrx/effects';
+import { provideStore } from '@ngrx/store';
+import { routes } from './app.routes';
+import { focusFeature } from './shell/focus.state';
+import { liveEffects, liveFeature } from './shell/live.state';
+import { sessionEffects, sessionFeature } from './shell/session.state';
+
+export const appConfig: ApplicationConfig = {
+  providers: [
+    provideZonelessChangeDetection(),
+    provideHttpClient(withFetch()),
+    provideRouter(routes, withComponentInputBinding(), withRouterConfig({ onSameUrlNavigation: 'reload' })),
+    provideStore({ [sessionFeature.name]: sessionFeature.reducer, [focusFeature.name]: focusFeature.reducer, [liveFeature.name]: liveFeature.reducer }),
+    provideEffects(sessionEffects, liveEffects),
+  ],
+};

@@ -1,0 +1,64 @@
+/** The planning desk: suggestions level by level, each with why; exceptions; data problems. */
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { debounceTime, filter } from 'rxjs';
+import { focusActions } from '../shell/focus.state';
+import { useKeys } from '../shell/keys';
+import { liveFeature } from '../shell/live.state';
+import { sessionFeature } from '../shell/session.state';
+import { Beside } from '../ui/beside';
+import { Confirm } from '../ui/confirm';
+import { GroupedPipe, LongDayPipe, MomentPipe, ShortDayPipe, pageOf } from '../ui/format';
+import { Grid, type GridColumn, type GridRow } from '../ui/grid';
+import { Refused } from '../ui/refusal';
+import { PlanningStore } from './planning.store';
+
+const TOGETHER_MS = 400;
+const KIND = { buy: 'buy', make: 'make', transfer: 'transfer' } as const;
+
+@Component({
+  imports: [Beside, Grid, Refused, Confirm, RouterLink, GroupedPipe, LongDayPipe, ShortDayPipe, MomentPipe],
+  providers: [PlanningStore],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './planning.page.html',
+  styleUrl: './planning.page.less',
+})
+export class PlanningPage {
+  protected readonly store = inject(PlanningStore);
+  private readonly ngrx = inject(Store);
+  protected readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
+  protected readonly tab = signal<'suggestions' | 'exceptions' | 'problems'>('suggestions');
+  protected readonly columns: readonly GridColumn[] = [
+    { field: 'kindWords', title: 'Do', kind: 'text', width: 74 },
+    { field: 'code', title: 'Item', kind: 'code', width: 118 },
+    { field: 'level', title: 'Level', kind: 'count', width: 66 },
+    { field: 'quantity', title: 'Quantity', kind: 'figure', width: 112, unit: 'unit' },
+    { field: 'placeBy', title: 'Place by', kind: 'date', width: 88 },
+    { field: 'due', title: 'Due', kind: 'date', width: 80 },
+    { field: 'lateWords', title: 'Late', kind: 'text', width: 84 },
+    { field: 'supplierWords', title: 'Supplier', kind: 'text' },
+    { field: 'cost', title: 'Cost EUR', kind: 'figure', width: 98 },
+    { field: 'warehouse', title: 'For', kind: 'text', width: 76 },
+  ];
+  protected readonly rows = computed((): GridRow[] =>
+    this.store.open().map((each) => ({ ...each, kindWords: KIND[each.kind], late: each.daysLate > 0, lateWords: each.daysLate > 0 ? `▲ ${each.daysLate} days` : '', supplierWords: each.kind === 'make' ? '' : (each.supplier ?? 'none: choose one') })),
+  );
+  protected readonly page = pageOf;
+
+  constructor() {
+    this.store.load();
+    useKeys([{ key: 'R', words: 'Run the plan', act: () => this.store.run() }, { key: 'Ctrl+Enter', words: 'Release what is chosen', act: () => this.store.chosen().length > 0 && this.store.look() }]);
+    this.ngrx.select(liveFeature.selectLast).pipe(filter((event) => event !== null), debounceTime(TOGETHER_MS), takeUntilDestroyed()).subscribe(() => this.store.load());
+  }
+
+  protected point(row: GridRow): void {
+    this.store.set({ at: Number(row.id) });
+    this.ngrx.dispatch(focusActions.point({ itemId: Number(row['itemId']), warehouseId: Number(row['warehouseId']) }));
+  }
+
+  protected choose(rows: readonly GridRow[]): void {
+    this.store.set({ chosen: rows.map((row) => Number(row.id)) });
+  }
+}

@@ -1,0 +1,72 @@
+/** Order entry, by keyboard alone: the order of the fields is the order of work. */
+import { ChangeDetectionStrategy, Component, ElementRef, afterNextRender, computed, effect, inject, input, untracked, viewChild } from '@angular/core';
+import { Router } from '@angular/router';
+import { Choices } from '../shell/choices';
+import { useKeys } from '../shell/keys';
+import { AvailabilityBeside } from '../ui/availability';
+import { ChoiceField } from '../ui/choice-field';
+import { DateField } from '../ui/fields';
+import { GroupedPipe } from '../ui/format';
+import { LineEntry } from '../ui/line-entry';
+import { Refused } from '../ui/refusal';
+import { OrderEntryStore } from './order-entry.store';
+
+@Component({
+  imports: [ChoiceField, DateField, LineEntry, AvailabilityBeside, Refused, GroupedPipe],
+  providers: [OrderEntryStore],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './order-entry.page.html',
+  styleUrl: '../ui/entry.less',
+})
+export class OrderEntryPage {
+  readonly id = input<string>();
+  protected readonly store = inject(OrderEntryStore);
+  protected readonly choices = inject(Choices);
+  private readonly router = inject(Router);
+  private readonly customer = viewChild.required<ChoiceField>('customer');
+  private readonly lines = viewChild.required(LineEntry);
+  private readonly form = viewChild.required<ElementRef<HTMLElement>>('header');
+  protected readonly quantityInHand = computed(() => this.store.lines()[this.store.at()]?.quantity ?? '');
+  protected readonly problem = computed(() => {
+    const problem = this.store.problem();
+    return problem;
+  });
+
+  constructor() {
+    effect(() => {
+      const id = Number(this.id() ?? 0);
+      if (id > 0) untracked(() => this.store.load(id));
+    });
+    effect(() => {
+      const warehouse = this.choices.warehouseId();
+      untracked(() => {
+        if (this.store.warehouseId() === 0) this.store.set({ warehouseId: warehouse });
+      });
+    });
+    afterNextRender(() => this.customer().focus());
+    useKeys([
+      { key: 'Ctrl+Enter', words: 'Save and confirm', act: () => this.save(true) },
+      { key: 'Ctrl+S', words: 'Save as a draft', act: () => this.save(false) },
+      { key: 'Esc', words: 'Back', act: () => history.back() },
+    ]);
+  }
+
+  /** Enter goes on through the header, then into the lines. */
+  protected next(event: Event): void {
+    event.preventDefault();
+    const fields = [...this.form().nativeElement.querySelectorAll<HTMLElement>('input, select')];
+    const following = fields[fields.indexOf(event.target as HTMLElement) + 1];
+    if (following) following.focus();
+    else this.lines().start();
+  }
+
+  protected save(confirm: boolean): void {
+    (document.activeElement as HTMLElement | null)?.blur();
+    this.store.save(confirm, (order) => void this.router.navigateByUrl(`/selling/orders/${order.id}`));
+  }
+
+  protected fromElsewhere(warehouseId: number): void {
+    this.store.set({ warehouseId });
+    this.store.point(this.store.at());
+  }
+}

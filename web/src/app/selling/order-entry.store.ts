@@ -1,0 +1,91 @@
+/** The order in hand: header, lines, and the availability of the line that is being entered. */
+import { computed, inject } from '@angular/core';
+import { patchState, signalStore, withComputed, withMethods, withState } from '@ngrx/signals';
+import { rxMethod } from '@ngrx/signals/rxjs-interop';
+import { Store } from '@ngrx/store';
+import { catchError, debounceTime, of, pipe, switchMap, tap } from 'rxjs';
+import { api, type Availability, type OrderView } from '@terrace/contract';
+import { asAmount, parseAmount, readDecimal, writeAmount } from '@terrace/core';
+import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { focusActions } from '../shell/focus.state';
+import { EMPTY_LINE, amountOf, type EntryLine } from '../ui/line-entry';
+
+interface EntryState {
+  readonly order: OrderView | null;
+  readonly customerId: number;
+  readonly reference: string;
+  readonly requiredDate: string;
+  readonly warehouseId: number;
+  readonly note: string;
+  readonly lines: readonly EntryLine[];
+  readonly at: number;
+  readonly availability: Availability | null;
+  readonly busy: boolean;
+  readonly problem: Problem | null;
+}
+
+const initial: EntryState = { order: null, customerId: 0, reference: '', requiredDate: '', warehouseId: 0, note: '', lines: [EMPTY_LINE], at: 0, availability: null, busy: false, problem: null };
+const SETTLE_MS = 120;
+
+export const OrderEntryStore = signalStore(
+  withState(initial),
+  withComputed(({ lines, problem }) => ({
+    net: computed(() => writeAmount(asAmount(lines().reduce((sum, line) => sum + (amountOf(line) === '' ? 0 : parseAmount(amountOf(line))), 0)))),
+    fields: computed(() => problem()?.fields ?? {}),
+  })),
+  withMethods((store, client = inject(ApiClient), ngrx = inject(Store)) => {
+    const look = rxMethod<{ item: number; warehouse: number; quantity: string | undefined; line: number | undefined }>(
+      pipe(
+        debounceTime(SETTLE_MS),
+        switchMap(({ item, warehouse, quantity, line }) =>
+          client.call(api.stores.availability, { query: { item, warehouse, quantity, exceptLine: line } }).pipe(
+            // A quantity that can't be yet is no reason to hide what is there.
+            catchError(() => client.call(api.stores.availability, { query: { item, warehouse, exceptLine: line } })),
+            catchError(() => of(null)),
+          ),
+        ),
+        tap((availability) => patchState(store, { availability })),
+      ),
+    );
+    const point = (at: number): void => {
+      patchState(store, { at });
+      const line = store.lines()[at];
+      if (!line?.item || store.warehouseId() === 0) return;
+      const read = readDecimal(line.quantity);
+      look({ item: line.item.id, warehouse: store.warehouseId(), quantity: read && read.mantissa > 0n ? line.quantity : undefined, line: line.id });
+      ngrx.dispatch(focusActions.point({ itemId: line.item.id, warehouseId: store.warehouseId() }));
+    };
+    return {
+      point,
+      set: (change: Partial<EntryState>): void => patchState(store, change),
+      /** Takes an order that is there already in hand. */
+      load: (id: number): void => {
+        client.call(api.selling.getOrder, { params: { id } }).subscribe({
+          next: (order) =>
+            patchState(store, {
+              order, customerId: order.customerId, reference: order.reference, requiredDate: order.requiredDate, warehouseId: order.warehouseId, note: order.note, problem: null,
+              lines: order.lines.map((line) => ({ id: line.id, item: { id: line.itemId, code: line.code, description: line.description, unit: line.unit, decimals: line.decimals, sellPrice: line.price, kind: 'stocked', packs: [] }, quantity: line.quantity, price: line.price, discount: line.discount, date: line.requiredDate })),
+            }),
+          error: (error: unknown) => patchState(store, { problem: problemOf(error) }),
+        });
+      },
+      save: (confirm: boolean, done: (order: OrderView) => void): void => {
+        if (store.busy()) return;
+        patchState(store, { busy: true, problem: null });
+        const { order, customerId, reference, requiredDate, warehouseId, note } = { order: store.order(), customerId: store.customerId(), reference: store.reference(), requiredDate: store.requiredDate(), warehouseId: store.warehouseId(), note: store.note() };
+        const lines = store.lines().filter((line) => line.item !== null || line.quantity !== '').map((line) => ({
+          ...(line.id === undefined ? {} : { id: line.id }), itemId: line.item?.id ?? 0, quantity: line.quantity, ...(line.price === '' ? {} : { price: line.price }), discount: line.discount || '0', ...(order && line.date !== '' && requiredDate === order.requiredDate ? { requiredDate: line.date } : {}),
+        }));
+        const body = { customerId, reference, requiredDate, warehouseId, note, lines };
+        const call = order ? client.call(api.selling.changeOrder, { params: { id: order.id }, body: { ...body, version: order.version } }) : client.call(api.selling.createOrder, { body: { ...body, confirm } });
+        call.subscribe({
+          next: (saved) => {
+            patchState(store, { busy: false });
+            done(saved);
+          },
+          error: (error: unknown) => patchState(store, { busy: false, problem: problemOf(error) }),
+        });
+      },
+    };
+  }),
+);

@@ -1,0 +1,75 @@
+/** Calls routes of the contract. A command carries one idempotency key however often it has to be sent. */
+import { HttpClient, HttpErrorResponse } from '@angular/common/http';
+import { Injectable, inject } from '@angular/core';
+import { catchError, retry, throwError, timer, type Observable } from 'rxjs';
+import type { AnswerOf, AnyRoute, BodyIn, ParamsOf, ProblemDetails, QueryIn } from '@terrace/contract';
+
+export interface Call<R extends AnyRoute> {
+  readonly params?: ParamsOf<R>;
+  readonly query?: QueryIn<R>;
+  readonly body?: BodyIn<R>;
+}
+
+/** What the server refused, in words for people. */
+export class Problem extends Error {
+  constructor(
+    readonly code: string,
+    message: string,
+    readonly fields: Readonly<Record<string, string>>,
+    readonly details: Readonly<Record<string, unknown>>,
+  ) {
+    super(message);
+    this.name = 'Problem';
+  }
+}
+
+const RETRIES = 3;
+const RETRY_MS = 700;
+
+/** The address of a route with its parameters and query. */
+export function addressOf<R extends AnyRoute>(route: R, call: Call<R> = {}): string {
+  const params = (call.params ?? {}) as Readonly<Record<string, string | number>>;
+  const path = route.path.replace(/:(\w+)/g, (_, name: string) => encodeURIComponent(String(params[name] ?? '')));
+  const query = Object.entries((call.query ?? {}) as Readonly<Record<string, unknown>>).filter(([, value]) => value !== undefined && value !== '');
+  const text = new URLSearchParams(query.map(([name, value]) => [name, String(value)])).toString();
+  return `/api${path}${text === '' ? '' : `?${text}`}`;
+}
+
+/** A problem from whatever went wrong on the way. */
+export function problemOf(error: unknown): Problem {
+  if (error instanceof Problem) return error;
+  if (!(error instanceof HttpErrorResponse)) return new Problem('fault', error instanceof Error ? error.message : 'Something went wrong.', {}, {});
+  if (error.status === 0) return new Problem('noAnswer', 'The server does not answer. What you typed is still here: try again in a moment.', {}, {});
+  const details = (typeof error.error === 'string' ? readJson(error.error) : error.error) as Partial<ProblemDetails> | null;
+  const fields = Object.fromEntries((details?.errors ?? []).map((each) => [each.field, each.message]));
+  return new Problem(details?.code ?? 'fault', details?.detail ?? `The server answered ${error.status}.`, fields, details?.details ?? {});
+}
+
+function readJson(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return null;
+  }
+}
+
+@Injectable({ providedIn: 'root' })
+export class ApiClient {
+  private readonly http = inject(HttpClient);
+
+  /** Calls a route; a lost answer is asked for again with the same key, so nothing happens twice. */
+  call<R extends AnyRoute>(route: R, call: Call<R> = {}): Observable<AnswerOf<R>> {
+    const headers = route.method === 'get' ? {} : { 'Idempotency-Key': crypto.randomUUID() };
+    return this.http.request<AnswerOf<R>>(route.method.toUpperCase(), addressOf(route, call), { body: route.method === 'get' ? null : (call.body ?? {}), headers }).pipe(
+      retry({ count: RETRIES, delay: (error: unknown, count) => (error instanceof HttpErrorResponse && error.status === 0 ? timer(RETRY_MS * count) : throwError(() => error)) }),
+      catchError((error: unknown) => throwError(() => problemOf(error))),
+    );
+  }
+
+  /** Attaches a file to a record. */
+  attach(kind: string, id: number, file: File): Observable<unknown> {
+    const form = new FormData();
+    form.append('file', file);
+    return this.http.post(`/api/records/${kind}/${id}/files`, form).pipe(catchError((error: unknown) => throwError(() => problemOf(error))));
+  }
+}

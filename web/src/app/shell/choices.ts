@@ -1,0 +1,27 @@
+/** What is short enough to choose from a list, and the working warehouse. Fetched once, again when set-up changes. */
+import { Injectable, computed, inject, signal } from '@angular/core';
+import { Store } from '@ngrx/store';
+import { api, type AnswerOf } from '@terrace/contract';
+import { ApiClient } from './api-client';
+import { sessionFeature } from './session.state';
+
+type All = AnswerOf<typeof api.catalogue.choices>;
+const NONE: All = { warehouses: [], bins: [], customers: [], suppliers: [], groups: [], units: [], reasons: [] };
+
+@Injectable({ providedIn: 'root' })
+export class Choices {
+  private readonly client = inject(ApiClient);
+  private readonly chosen = inject(Store).selectSignal(sessionFeature.selectWarehouseId);
+  private readonly known = signal<All>(NONE);
+  readonly all = this.known.asReadonly();
+  /** The working warehouse: the one chosen, else the first. */
+  readonly warehouseId = computed(() => this.chosen() ?? this.known().warehouses[0]?.id ?? 0);
+
+  constructor() {
+    this.refresh();
+  }
+
+  refresh(): void {
+    this.client.call(api.catalogue.choices).subscribe({ next: (all) => this.known.set(all), error: () => this.known.set(NONE) });
+  }
+}

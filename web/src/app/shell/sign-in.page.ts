@@ -1,0 +1,52 @@
+/** Signing in. */
+import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
+import { Router } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { api, type AnswerOf } from '@terrace/contract';
+import { Refused } from '../ui/refusal';
+import { ApiClient, problemOf, type Problem } from './api-client';
+import { sessionActions } from './session.state';
+
+@Component({
+  imports: [Refused],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './sign-in.page.html',
+  styleUrl: './sign-in.page.less',
+})
+export class SignInPage {
+  readonly then = input('/today');
+  private readonly client = inject(ApiClient);
+  private readonly router = inject(Router);
+  private readonly store = inject(Store);
+  protected readonly welcome = signal<AnswerOf<typeof api.platform.welcome> | null>(null);
+  protected readonly login = signal('');
+  protected readonly password = signal('');
+  protected readonly busy = signal(false);
+  protected readonly problem = signal<Problem | null>(null);
+
+  constructor() {
+    this.client.call(api.platform.welcome).subscribe({ next: (welcome) => this.welcome.set(welcome), error: (error: unknown) => this.problem.set(problemOf(error)) });
+  }
+
+  protected be(login: string): void {
+    this.login.set(login);
+    this.password.set(this.welcome()?.demoPassword ?? '');
+    this.enter();
+  }
+
+  protected enter(): void {
+    if (this.busy()) return;
+    this.busy.set(true);
+    this.problem.set(null);
+    this.client.call(api.platform.signIn, { body: { login: this.login(), password: this.password() } }).subscribe({
+      next: (session) => {
+        this.store.dispatch(sessionActions.signedIn({ session }));
+        void this.router.navigateByUrl(this.then());
+      },
+      error: (error: unknown) => {
+        this.busy.set(false);
+        this.problem.set(problemOf(error));
+      },
+    });
+  }
+}

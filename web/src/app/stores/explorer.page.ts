@@ -1,0 +1,53 @@
+/** The stock explorer: what there is of every item in every warehouse, and beside it where, who holds it and when it changes. */
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { api } from '@terrace/contract';
+import { Choices } from '../shell/choices';
+import { focusActions } from '../shell/focus.state';
+import { sessionFeature } from '../shell/session.state';
+import { Beside } from '../ui/beside';
+import { Grid, type GridColumn, type GridRow } from '../ui/grid';
+import { StockPanel } from './stock-panel';
+
+@Component({
+  imports: [Beside, Grid, StockPanel, RouterLink],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <t-beside>
+      <t-grid list name="stock" [route]="route" [query]="query()" [columns]="columns" [topics]="['stock']" emptyWords="Nothing is kept here yet." (pointed)="point($event)" (opened)="point($event)">
+        <label tool class="quiet"><input #all type="checkbox" [checked]="everywhere()" (change)="everywhere.set(all.checked)" /> all warehouses</label>
+        <a tool class="act small" routerLink="/stores/moves">Moves</a>
+        @if (rights().has('stores.adjust')) { <a tool class="act first small" routerLink="/stores/adjust">Adjust stock</a> }
+      </t-grid>
+      <div record>@if (at(); as place) { <t-stock-panel [itemId]="place.itemId" [warehouseId]="place.warehouseId" /> }</div>
+    </t-beside>
+  `,
+  styles: ':host { display: block; height: 100%; }',
+})
+export class ExplorerPage {
+  private readonly store = inject(Store);
+  private readonly choices = inject(Choices);
+  protected readonly rights = this.store.selectSignal(sessionFeature.selectRights);
+  protected readonly route = api.stores.explore;
+  protected readonly everywhere = signal(true);
+  protected readonly query = computed(() => ({ warehouse: this.everywhere() ? undefined : this.choices.warehouseId() || undefined }));
+  protected readonly at = signal<{ itemId: number; warehouseId: number } | null>(null);
+  protected readonly columns: readonly GridColumn[] = [
+    { field: 'code', title: 'Item', kind: 'code', width: 112 },
+    { field: 'description', title: 'Description', kind: 'text' },
+    { field: 'warehouse', title: 'In', kind: 'text', width: 78 },
+    { field: 'onHand', title: 'On hand', kind: 'figure', width: 108, unit: 'unit' },
+    { field: 'reserved', title: 'Reserved', kind: 'figure', width: 92 },
+    { field: 'free', title: 'Free', kind: 'figure', width: 92 },
+    { field: 'expectedIn', title: 'Expected in', kind: 'figure', width: 100 },
+    { field: 'expectedOut', title: 'Expected out', kind: 'figure', width: 106 },
+    { field: 'value', title: 'Value EUR', kind: 'figure', width: 104 },
+  ];
+
+  protected point(row: GridRow): void {
+    const place = { itemId: Number(row['itemId']), warehouseId: Number(row['warehouseId']) };
+    this.at.set(place);
+    this.store.dispatch(focusActions.point(place));
+  }
+}

@@ -1,0 +1,24 @@
+/** Every stock move, newest first. */
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { Router } from '@angular/router';
+import { api } from '@terrace/contract';
+import { pageOf } from '../ui/format';
+import { Grid, type GridRow } from '../ui/grid';
+import { MOVE_COLUMNS } from '../ui/move-columns';
+
+@Component({
+  imports: [Grid],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: '<t-grid name="moves" [route]="route" [columns]="columns" [topics]="[\'stock\']" emptyWords="Nothing has moved yet." (opened)="open($event)" />',
+  styles: ':host { display: block; height: 100%; }',
+})
+export class MovesPage {
+  private readonly router = inject(Router);
+  protected readonly route = api.stores.moves;
+  protected readonly columns = MOVE_COLUMNS;
+
+  protected open(row: GridRow): void {
+    const page = pageOf(String(row['documentKind']), Number(row['documentId']));
+    if (page !== null) void this.router.navigateByUrl(page);
+  }
+}

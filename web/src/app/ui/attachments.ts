@@ -1,0 +1,45 @@
+/** Files attached to a record. */
+import { ChangeDetectionStrategy, Component, effect, inject, input, signal, untracked } from '@angular/core';
+import { api, type AnswerOf, type DocumentKind } from '@terrace/contract';
+import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { Refused } from './refusal';
+
+@Component({
+  selector: 't-attachments',
+  imports: [Refused],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <ul>
+      @for (file of files(); track file.id) { <li><a [href]="'/api/files/' + file.id" download>{{ file.name }}</a> <span class="quiet">{{ (file.size / 1024).toFixed(0) }} kB, {{ file.who }}</span></li> }
+    </ul>
+    <label class="act small">Attach a PDF or picture<input #box class="sr" type="file" accept=".pdf,.png,.jpg,.jpeg" (change)="attach(box)" /></label>
+    <t-refusal [problem]="problem()" />
+  `,
+  styles: ':host { display: grid; gap: 6px; justify-items: start; } ul { margin: 0; padding: 0; list-style: none; font-size: 13px; } label { position: relative; }',
+})
+export class Attachments {
+  readonly kind = input.required<DocumentKind>();
+  readonly id = input.required<number>();
+  private readonly client = inject(ApiClient);
+  protected readonly files = signal<AnswerOf<typeof api.platform.files>>([]);
+  protected readonly problem = signal<Problem | null>(null);
+
+  constructor() {
+    effect(() => {
+      this.id();
+      untracked(() => this.load());
+    });
+  }
+
+  protected attach(box: HTMLInputElement): void {
+    const [file] = box.files ?? [];
+    if (!file) return;
+    this.problem.set(null);
+    this.client.attach(this.kind(), this.id(), file).subscribe({ next: () => this.load(), error: (error: unknown) => this.problem.set(problemOf(error)) });
+    box.value = '';
+  }
+
+  private load(): void {
+    this.client.call(api.platform.files, { params: { kind: this.kind(), id: this.id() } }).subscribe({ next: (files) => this.files.set(files), error: () => this.files.set([]) });
+  }
+}

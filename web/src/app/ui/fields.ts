@@ -1,0 +1,94 @@
+/** Fields for numbers and dates that accept what people type. */
+import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, input, linkedSignal, model, output, viewChild } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { Store } from '@ngrx/store';
+import { sessionFeature } from '../shell/session.state';
+import { longDay } from './format';
+import { readTypedDate, readTypedNumber, type Pack } from './typed';
+
+@Component({
+  selector: 't-number',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <input #box class="box figure" inputmode="decimal" autocomplete="off" [attr.aria-label]="label()" [attr.aria-invalid]="wrong() !== ''" [title]="wrong()" [disabled]="disabled()" [value]="shown()"
+      (input)="type(box.value)" (blur)="settle()" (keydown.enter)="settle()" (focus)="box.select()" />
+    @if (wrong() !== '' && !quiet()) { <span class="wrong">{{ wrong() }}</span> }
+  `,
+  styles: ':host { display: grid; gap: 2px; } .wrong { color: var(--trouble); font-size: 12px; }',
+})
+export class NumberField {
+  readonly value = model.required<string>();
+  readonly label = input.required<string>();
+  readonly packs = input<readonly Pack[]>([]);
+  readonly refused = input<string | undefined>();
+  readonly disabled = input(false);
+  /** Whether the reason is only a tool tip, as in a grid. */
+  readonly quiet = input(false);
+  readonly settled = output<string>();
+  private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
+  protected readonly shown = linkedSignal(() => this.value());
+  private readonly typed = computed(() => readTypedNumber(this.shown(), this.packs()));
+  protected readonly wrong = computed(() => {
+    const typed = this.typed();
+    return 'wrong' in typed ? typed.wrong : (this.refused() ?? '');
+  });
+
+  focus(): void {
+    this.box().nativeElement.focus();
+  }
+
+  protected type(text: string): void {
+    this.shown.set(text);
+    const typed = this.typed();
+    this.value.set('text' in typed ? typed.text : text);
+    this.shown.set(text);
+  }
+
+  protected settle(): void {
+    const typed = this.typed();
+    if ('text' in typed) {
+      this.shown.set(typed.text);
+      this.settled.emit(typed.text);
+    }
+  }
+}
+
+@Component({
+  selector: 't-date',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <input #box class="box" autocomplete="off" placeholder="fri, +5, wk 14" [attr.aria-label]="label()" [attr.aria-invalid]="wrong() !== ''" [title]="wrong() || day()" [disabled]="disabled()" [value]="shown()"
+      (input)="type(box.value)" (blur)="settle()" (keydown.enter)="settle()" (focus)="box.select()" />
+    @if (wrong() !== '' && !quiet()) { <span class="wrong">{{ wrong() }}</span> }
+  `,
+  styles: ':host { display: grid; gap: 2px; } .wrong { color: var(--trouble); font-size: 12px; }',
+})
+export class DateField {
+  readonly value = model.required<string>();
+  readonly label = input.required<string>();
+  readonly refused = input<string | undefined>();
+  readonly disabled = input(false);
+  readonly quiet = input(false);
+  private readonly today = toSignal(inject(Store).select(sessionFeature.selectToday), { initialValue: '' });
+  protected readonly shown = linkedSignal(() => this.value());
+  private readonly typed = computed(() => readTypedDate(this.shown(), this.today()));
+  protected readonly day = computed(() => {
+    const typed = this.typed();
+    return 'text' in typed ? longDay(typed.text) : '';
+  });
+  protected readonly wrong = computed(() => {
+    const typed = this.typed();
+    return 'wrong' in typed ? typed.wrong : (this.refused() ?? '');
+  });
+
+  protected type(text: string): void {
+    this.shown.set(text);
+  }
+
+  protected settle(): void {
+    const typed = this.typed();
+    const text = 'text' in typed ? typed.text : this.shown();
+    this.value.set(text);
+    this.shown.set(text);
+  }
+}

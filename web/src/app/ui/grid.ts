@@ -1,0 +1,312 @@
+/**
+ * The grid: one wrapper around AG Grid for every list. Big lists come by the server's pages; columns, order and widths
+ * are kept per user; what is shown goes out as CSV or XLSX.
+ */
+import { ChangeDetectionStrategy, Component, DestroyRef, computed, effect, inject, input, output, signal, untracked } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { Store } from '@ngrx/store';
+import { AgGridAngular } from 'ag-grid-angular';
+import {
+  AllCommunityModule, ModuleRegistry, themeQuartz, type ColDef, type FilterChangedEvent, type GetRowIdParams, type GridApi, type GridOptions, type GridReadyEvent, type ICellRendererParams, type IDatasource, type IGetRowsParams, type RowClassParams,
+} from 'ag-grid-community';
+import { NzDropDownModule } from 'ng-zorro-antd/dropdown';
+import { NzMenuModule } from 'ng-zorro-antd/menu';
+import { Subject, debounceTime, filter } from 'rxjs';
+import type { AnyRoute, ListFilter } from '@terrace/contract';
+import { ApiClient, addressOf, problemOf, type Problem } from '../shell/api-client';
+import { liveFeature } from '../shell/live.state';
+import { sessionActions, sessionFeature } from '../shell/session.state';
+import { grouped, longDay, readyWords, shortDay, stateWords } from './format';
+import { Refused } from './refusal';
+import { stateGlyph } from './state';
+
+ModuleRegistry.registerModules([AllCommunityModule]);
+
+export interface GridColumn {
+  readonly field: string;
+  readonly title: string;
+  readonly kind: 'text' | 'code' | 'count' | 'figure' | 'date' | 'state' | 'ready' | 'late' | 'flag';
+  readonly width?: number;
+  readonly hidden?: boolean;
+  /** False where the server can't sort or filter by it. */
+  readonly sortable?: boolean;
+  /** Field whose value stands quietly behind the figure. */
+  readonly unit?: string;
+}
+
+export interface GridView {
+  readonly key: string;
+  readonly title: string;
+  readonly filter: ListFilter;
+}
+
+export type GridRow = Readonly<Record<string, unknown>> & { readonly id: number | string };
+
+const PAGE = 100;
+const TOGETHER_MS = 250;
+const theme = themeQuartz.withParams({
+  fontFamily: 'var(--text)', fontSize: 13, rowHeight: 28, headerHeight: 30, spacing: 5, backgroundColor: 'var(--surface)', foregroundColor: 'var(--ink)', headerBackgroundColor: 'var(--raised)', headerTextColor: 'var(--quiet)', borderColor: 'var(--line)',
+  selectedRowBackgroundColor: 'var(--chosen)', rowHoverColor: 'var(--raised)', accentColor: 'var(--accent)', borderRadius: 2, wrapperBorderRadius: 0, wrapperBorder: false, browserColorScheme: 'inherit',
+});
+
+function text(value: unknown): string {
+  return typeof value === 'string' ? value : typeof value === 'number' ? String(value) : '';
+}
+
+function escaped(value: string): HTMLElement {
+  const span = document.createElement('span');
+  span.textContent = value;
+  return span;
+}
+
+/** Draws a cell; texts of people go in as text, never as HTML. */
+function draw(column: GridColumn, params: ICellRendererParams<GridRow, unknown>): HTMLElement | string {
+  const { value, data } = params;
+  if (!data) return '';
+  if (column.kind === 'state') {
+    const state = stateWords(text(value));
+    const span = escaped(` ${state.words}`);
+    span.insertAdjacentHTML('afterbegin', `<span style="color:var(--supply)">${stateGlyph(state.steps, state.ended === true)}</span>`);
+    return span;
+  }
+  if (column.kind === 'figure' || column.kind === 'count') {
+    const span = escaped(grouped(text(value)));
+    const unit = column.unit === undefined ? '' : text(data[column.unit]);
+    if (unit !== '') {
+      const quiet = escaped(` ${unit}`);
+      quiet.className = 'quiet';
+      span.append(quiet);
+    }
+    return span;
+  }
+  if (column.kind === 'date') {
+    const span = escaped(shortDay(text(value)));
+    span.title = longDay(text(value));
+    if (data['late'] === true && column.field === 'requiredDate') span.className = 'trouble';
+    return span;
+  }
+  if (column.kind === 'ready') return escaped(readyWords(text(value)));
+  if (column.kind === 'late') return escaped(value === true ? '▲ late' : '');
+  if (column.kind === 'flag') return escaped(value === true ? 'yes' : 'no');
+  return escaped(text(value));
+}
+
+@Component({
+  selector: 't-grid',
+  imports: [AgGridAngular, NzDropDownModule, NzMenuModule, Refused],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './grid.html',
+  styleUrl: './grid.less',
+})
+export class Grid {
+  /** Under this name the user's columns are kept. */
+  readonly name = input.required<string>();
+  readonly columns = input.required<readonly GridColumn[]>();
+  /** A list of the server, by pages … */
+  readonly route = input<AnyRoute>();
+  readonly query = input<Readonly<Record<string, string | number | undefined>>>({});
+  /** … or rows that are here already. */
+  readonly rows = input<readonly GridRow[]>();
+  /** Live topics for which the list is fetched again. */
+  readonly topics = input<readonly string[]>([]);
+  readonly views = input<readonly GridView[]>([]);
+  readonly view = input<string | undefined>();
+  readonly several = input(false);
+  readonly emptyWords = input('Nothing here yet.');
+  readonly pointed = output<GridRow>();
+  readonly opened = output<GridRow>();
+  readonly selected = output<readonly GridRow[]>();
+
+  private readonly client = inject(ApiClient);
+  private readonly store = inject(Store);
+  private readonly preferences = this.store.selectSignal(sessionFeature.selectPreferences);
+  private readonly findings = new Subject<string>();
+  protected readonly theme = theme;
+  protected readonly grid = signal<GridApi<GridRow> | null>(null);
+  protected readonly total = signal<number | null>(null);
+  protected readonly find = signal('');
+  protected readonly chosenView = signal<string>('');
+  protected readonly problem = signal<Problem | null>(null);
+  protected readonly hidden = signal<ReadonlySet<string>>(new Set());
+  protected readonly sums = signal('');
+  private filters: ListFilter = {};
+  private sort: string | undefined;
+
+  protected readonly definitions = computed(() => this.columns().map((column): ColDef<GridRow> => this.definition(column)));
+  protected readonly options: GridOptions<GridRow> = {
+    cacheBlockSize: PAGE,
+    maxBlocksInCache: 30,
+    infiniteInitialRowCount: 1,
+    animateRows: false,
+    suppressCellFocus: false,
+    enableCellTextSelection: false,
+    getRowId: ({ data }: GetRowIdParams<GridRow>) => String(data.id),
+    rowClassRules: { late: ({ data }: RowClassParams<GridRow>) => data?.['late'] === true },
+    onCellFocused: ({ rowIndex, api }) => {
+      const row = rowIndex === null ? undefined : api.getDisplayedRowAtIndex(rowIndex);
+      if (!row?.data) return;
+      if (!this.several()) row.setSelected(true, true);
+      this.pointed.emit(row.data);
+    },
+    onRowDoubleClicked: ({ data }) => data && this.opened.emit(data),
+    onCellKeyDown: ({ event, data }) => {
+      if (!(event instanceof KeyboardEvent)) return;
+      if (event.key === 'Enter' && data) this.opened.emit(data);
+      else if (event.key.toLowerCase() === 'c' && (event.ctrlKey || event.metaKey)) this.copy();
+    },
+    onSelectionChanged: ({ api }) => {
+      const rows = api.getSelectedRows();
+      this.selected.emit(rows);
+      this.sums.set(rows.length > 1 ? this.sumOf(rows) : '');
+    },
+    onFirstDataRendered: ({ api }) => {
+      const first = api.getDisplayedRowAtIndex(0);
+      if (first?.data && !this.several()) {
+        first.setSelected(true);
+        this.pointed.emit(first.data);
+      }
+    },
+    onColumnMoved: ({ finished }) => finished && this.keepColumns(),
+    onColumnResized: ({ finished, source }) => finished && source === 'uiColumnResized' && this.keepColumns(),
+    onColumnVisible: () => this.keepColumns(),
+    onFilterChanged: (event: FilterChangedEvent<GridRow>) => this.readFilters(event.api),
+  };
+  protected readonly multiple = { mode: 'multiRow', checkboxes: true, headerCheckbox: true, enableClickSelection: false } as const;
+  protected readonly single = { mode: 'singleRow', checkboxes: false, enableClickSelection: true } as const;
+
+  constructor() {
+    effect(() => {
+      const key = this.view() ?? '';
+      untracked(() => this.chosenView.set(key === '' ? (this.views()[0]?.key ?? '') : key));
+      untracked(() => this.refresh(true));
+    });
+    effect(() => {
+      this.query();
+      untracked(() => this.refresh(true));
+    });
+    effect(() => {
+      const rows = this.rows();
+      const grid = this.grid();
+      if (rows === undefined || !grid) return;
+      grid.setGridOption('rowData', [...rows]);
+      this.total.set(rows.length);
+    });
+    this.findings.pipe(debounceTime(TOGETHER_MS), takeUntilDestroyed()).subscribe((words) => {
+      this.find.set(words);
+      if (this.route()) this.refresh(true);
+      else this.grid()?.setGridOption('quickFilterText', words);
+    });
+    this.store
+      .select(liveFeature.selectLast)
+      .pipe(filter((event) => event !== null && this.topics().includes(event.topic)), debounceTime(TOGETHER_MS), takeUntilDestroyed(inject(DestroyRef)))
+      .subscribe(() => this.refresh(false));
+  }
+
+  protected ready(event: GridReadyEvent<GridRow>): void {
+    this.grid.set(event.api);
+    const kept = this.preferences()[`grid.${this.name()}`];
+    if (Array.isArray(kept)) event.api.applyColumnState({ state: kept as never, applyOrder: true });
+    this.hidden.set(new Set(event.api.getColumns()?.filter((column) => !column.isVisible()).map((column) => column.getColId())));
+    if (this.route()) event.api.setGridOption('datasource', this.datasource());
+  }
+
+  protected look(words: string): void {
+    this.findings.next(words);
+  }
+
+  protected choose(key: string): void {
+    this.chosenView.set(key);
+    this.refresh(true);
+  }
+
+  protected showColumn(field: string, shown: boolean): void {
+    this.grid()?.setColumnsVisible([field], shown);
+    this.hidden.update((hidden) => new Set(shown ? [...hidden].filter((each) => each !== field) : [...hidden, field]));
+  }
+
+  /** Where the list as shown can be had as a file. */
+  protected fileOf(file: 'csv' | 'xlsx'): string {
+    const route = this.route();
+    if (!route) return '';
+    const columns = this.columns().filter((column) => !this.hidden().has(column.field)).map((column) => `${column.field}:${column.title.replace(/[,:]/g, ' ')}`).join(',');
+    return addressOf(route, { query: { ...this.asked(), file, columns } });
+  }
+
+  /** Fetches the list again; `fresh` forgets where it was scrolled to. */
+  private refresh(fresh: boolean): void {
+    const grid = this.grid();
+    if (!grid || !this.route()) return;
+    if (fresh) grid.setGridOption('datasource', this.datasource());
+    else grid.refreshInfiniteCache();
+  }
+
+  private asked(): Record<string, string | number | undefined> {
+    const view = this.views().find((each) => each.key === this.chosenView());
+    const all = { ...view?.filter, ...this.filters };
+    return { ...this.query(), find: this.find() || undefined, sort: this.sort, filter: Object.keys(all).length > 0 ? JSON.stringify(all) : undefined };
+  }
+
+  private datasource(): IDatasource {
+    return {
+      getRows: (params: IGetRowsParams) => {
+        const route = this.route();
+        if (!route) return;
+        const [sorted] = params.sortModel;
+        this.sort = sorted ? `${sorted.sort === 'desc' ? '-' : ''}${sorted.colId}` : undefined;
+        this.client.call(route, { query: { ...this.asked(), offset: params.startRow, limit: params.endRow - params.startRow } }).subscribe({
+          next: (answer) => {
+            const { rows, total } = answer as { rows: GridRow[]; total: number };
+            this.problem.set(null);
+            this.total.set(total);
+            params.successCallback(rows, total);
+          },
+          error: (error: unknown) => {
+            this.problem.set(problemOf(error));
+            params.failCallback();
+          },
+        });
+      },
+    };
+  }
+
+  private readFilters(grid: GridApi<GridRow>): void {
+    const model = grid.getFilterModel() as Readonly<Record<string, { type: string; filter?: string | number }>>;
+    const ops: Readonly<Record<string, ListFilter[string]['op']>> = { contains: 'contains', equals: 'equals', greaterThanOrEqual: 'atLeast', lessThanOrEqual: 'atMost' };
+    this.filters = Object.fromEntries(Object.entries(model).flatMap(([field, { type, filter: value }]) => (value === undefined || ops[type] === undefined ? [] : [[field, { op: ops[type], value: String(value) }]])));
+  }
+
+  private definition(column: GridColumn): ColDef<GridRow> {
+    const numeric = column.kind === 'figure' || column.kind === 'count';
+    const server = this.route() !== undefined;
+    const plain = column.sortable !== false;
+    const filterable = plain && !['state', 'ready', 'late', 'flag'].includes(column.kind);
+    return {
+      field: column.field, headerName: column.title, ...(column.width === undefined ? { flex: 1, minWidth: 110 } : { width: column.width }), hide: column.hidden === true, sortable: plain, resizable: true,
+      headerClass: numeric ? 'ag-right-aligned-header' : '', cellClass: numeric ? 'figure' : column.kind === 'code' ? 'code' : column.kind === 'late' ? 'trouble' : '',
+      cellRenderer: (params: ICellRendererParams<GridRow, unknown>) => draw(column, params),
+      ...(numeric && !server ? { comparator: (a: unknown, b: unknown) => Number(a) - Number(b) } : {}),
+      ...(filterable && server
+        ? { filter: numeric ? 'agNumberColumnFilter' : 'agTextColumnFilter', filterParams: { filterOptions: numeric ? ['greaterThanOrEqual', 'lessThanOrEqual', 'equals'] : ['contains', 'equals'], maxNumConditions: 1, debounceMs: TOGETHER_MS } }
+        : {}),
+    };
+  }
+
+  private keepColumns(): void {
+    const state = this.grid()?.getColumnState().map(({ colId, hide, width }) => ({ colId, hide, width }));
+    if (state) this.store.dispatch(sessionActions.keepPreference({ key: `grid.${this.name()}`, value: state }));
+  }
+
+  private sumOf(rows: readonly GridRow[]): string {
+    const sums = this.columns().filter((column) => column.kind === 'figure' && column.unit === undefined).map((column) => `${column.title} ${grouped(rows.reduce((sum, row) => sum + Number(row[column.field]), 0).toFixed(2))}`);
+    return [`${rows.length} chosen`, ...sums].join(' · ');
+  }
+
+  /** Copies the chosen rows as a spreadsheet takes them. */
+  private copy(): void {
+    const grid = this.grid();
+    if (!grid) return;
+    const fields = grid.getAllDisplayedColumns().map((column) => column.getColId());
+    const lines = grid.getSelectedRows().map((row) => fields.map((field) => text(row[field])).join('\t'));
+    void navigator.clipboard.writeText(lines.join('\n'));
+  }
+}

@@ -1,0 +1,15 @@
+import type { GridColumn } from './grid';
+
+/** Columns of a list of stock moves. */
+export const MOVE_COLUMNS: readonly GridColumn[] = [
+  { field: 'date', title: 'Date', kind: 'date', width: 82 },
+  { field: 'code', title: 'Item', kind: 'code', width: 110 },
+  { field: 'quantity', title: 'Change', kind: 'figure', width: 110, unit: 'unit' },
+  { field: 'from', title: 'From', kind: 'text', sortable: false },
+  { field: 'to', title: 'To', kind: 'text', sortable: false },
+  { field: 'value', title: 'Value EUR', kind: 'figure', width: 104 },
+  { field: 'after', title: 'Then there', kind: 'figure', width: 100, sortable: false },
+  { field: 'document', title: 'Document', kind: 'code', width: 100 },
+  { field: 'who', title: 'Who', kind: 'text', width: 140 },
+  { field: 'reversed', title: 'Taken back', kind: 'flag', width: 96, hidden: true },
+];

@@ -1,0 +1,75 @@
+/** A record on the screen: loaded, changed by commands, and loaded again when somebody else changes it. */
+import { DestroyRef, inject } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { patchState, signalStoreFeature, withHooks, withMethods, withState } from '@ngrx/signals';
+import { Store } from '@ngrx/store';
+import { debounceTime, filter } from 'rxjs';
+import type { AnswerOf, AnyRoute, DocumentKind, LiveEvent } from '@terrace/contract';
+import { ApiClient, problemOf, type Call, type Problem } from '../shell/api-client';
+import { liveFeature } from '../shell/live.state';
+import { sessionFeature } from '../shell/session.state';
+
+export interface RecordState<T> {
+  readonly id: number;
+  readonly record: T | null;
+  readonly loading: boolean;
+  readonly busy: boolean;
+  readonly problem: Problem | null;
+  /** What somebody else has just done to it. */
+  readonly news: string;
+}
+
+const TOGETHER_MS = 150;
+
+/** Adds a record to a store; `topics` are what it is loaded again for when others change them. */
+export function withRecord<T>(route: AnyRoute, kind: DocumentKind) {
+  const initial: RecordState<T> = { id: 0, record: null, loading: false, busy: false, problem: null, news: '' };
+  return signalStoreFeature(
+    withState(initial),
+    withMethods((store, client = inject(ApiClient)) => {
+      const load = (id: number, news = ''): void => {
+        patchState(store, (state) => ({ id, loading: true, problem: null, news, record: state.id === id ? state.record : null }));
+        client.call(route, { params: { id } }).subscribe({
+          next: (record) => {
+            if (store.id() === id) patchState(store, { record: record as T, loading: false });
+          },
+          error: (error: unknown) => {
+            if (store.id() === id) patchState(store, { loading: false, problem: problemOf(error) });
+          },
+        });
+      };
+      return {
+        load,
+        reload: (): void => load(store.id()),
+        /** Sends a command; what it answers, or what `take` makes of it, becomes the record. */
+        perform: <C extends AnyRoute>(command: C, call: Call<C>, done: (answer: AnswerOf<C>) => void = () => undefined, take = true): void => {
+          if (store.busy()) return;
+          patchState(store, { busy: true, problem: null, news: '' });
+          client.call(command, call).subscribe({
+            next: (answer) => {
+              patchState(store, take ? { busy: false, record: answer as T } : { busy: false });
+              done(answer);
+            },
+            error: (error: unknown) => patchState(store, { busy: false, problem: problemOf(error) }),
+          });
+        },
+        fail: (problem: Problem | null): void => patchState(store, { problem }),
+      };
+    }),
+    withHooks((store, ngrx = inject(Store), destroyed = inject(DestroyRef)) => ({
+      onInit: () => {
+        const me = ngrx.selectSignal(sessionFeature.selectSession);
+        ngrx
+          .select(liveFeature.selectLast)
+          .pipe(
+            filter((event): event is LiveEvent => event !== null && event.topic === kind && event.id === store.id()),
+            debounceTime(TOGETHER_MS),
+            takeUntilDestroyed(destroyed),
+          )
+          .subscribe((event) => {
+            if (!store.busy()) store.load(store.id(), event.userId === me()?.user.id ? '' : `${event.who}: ${event.what}`);
+          });
+      },
+    })),
+  );
+}

@@ -1,0 +1,20 @@
+/** What was refused, where it belongs: what, which, what now. */
+import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import type { Problem } from '../shell/api-client';
+
+@Component({
+  selector: 't-refusal',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @if (problem(); as refused) {
+      <div class="band" role="alert">
+        <span>{{ refused.message }}</span>
+        @if (refused.code === 'staleVersion') { <button type="button" class="act small" (click)="again.emit()">Load it again</button> }
+      </div>
+    }
+  `,
+})
+export class Refused {
+  readonly problem = input.required<Problem | null>();
+  readonly again = output();
+}
