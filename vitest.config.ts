@@ -2,8 +2,16 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
-    include: ['core/src/**/*.spec.ts', 'contract/src/**/*.spec.ts', 'server/src/**/*.spec.ts', 'demo/src/**/*.spec.ts'],
+    include: [
+      'core/src/**/*.spec.ts',
+      'contract/src/**/*.spec.ts',
+      'server/src/**/*.spec.ts',
+      'demo/src/**/*.spec.ts',
+      'command/src/**/*.spec.ts',
+      'web/src/app/ui/*.spec.ts',
+    ],
     testTimeout: 60_000,
     hookTimeout: 60_000,
+    maxWorkers: 2,
   },
 });

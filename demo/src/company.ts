@@ -1,6 +1,6 @@
 /** Larkmoor Apiary Works: what it stands on. Made up, like everybody and everything in it. */
-import type { BodyOf } from '@terrace/contract';
-import { api, type Role } from '@terrace/contract';
+import type { BodyOf, api } from '@terrace/contract';
+import { type Role } from '@terrace/contract';
 
 export const COMPANY = 'Larkmoor Apiary Works';
 export const PASSWORD = 'larkmoor';

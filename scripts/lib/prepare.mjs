@@ -74,7 +74,7 @@ export function prepareWeb() {
     'web/dist/terrace/browser/index.html',
     () => {
       say('building the web …');
-      run('npx', ['ng', 'build', 'terrace'], { cwd: join(root, 'web'), env: { ...process.env, NG_CLI_ANALYTICS: 'false' } });
+      run(process.execPath, [join(root, 'scripts/lib/build-web.mjs'), 'terrace']);
     },
   );
 }

@@ -127,7 +127,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   bindDispatch(binder);
   bindAccounts(binder);
   bindPlanning(binder, workers);
-  bindPapers(router, commands);
+  bindPapers(router, commands, config.dataFolder);
   bindFiles(router, commands, config.dataFolder);
   router.use(() => {
     throw new Refusal('notFound', 'There is nothing under this address of the API: see /api/openapi.json.');

@@ -15,8 +15,20 @@ import { NzSelectModule } from 'ng-zorro-antd/select';
   imports: [NzButtonModule, NzDropDownModule, NzInputModule, NzLayoutModule, NzMenuModule, NzModalModule, NzSelectModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <nz-layout><nz-sider><ul nz-menu><li nz-menu-item>Empty</li></ul></nz-sider>
-      <nz-content><input nz-input /><nz-select /><button nz-button nz-dropdown [nzDropdownMenu]="menu">Menu</button><nz-dropdown-menu #menu="nzDropdownMenu"><ul nz-menu><li nz-menu-item>One</li></ul></nz-dropdown-menu></nz-content>
+    <nz-layout
+      ><nz-sider
+        ><ul nz-menu>
+          <li nz-menu-item>Empty</li>
+        </ul></nz-sider
+      >
+      <nz-content
+        ><input nz-input /><nz-select /><button nz-button nz-dropdown [nzDropdownMenu]="menu">Menu</button
+        ><nz-dropdown-menu #menu="nzDropdownMenu"
+          ><ul nz-menu>
+            <li nz-menu-item>One</li>
+          </ul></nz-dropdown-menu
+        ></nz-content
+      >
     </nz-layout>
     <nz-modal [nzVisible]="false" />
   `,

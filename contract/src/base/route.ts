@@ -37,5 +37,5 @@ export function route<const G extends Given>(
   given: G,
 ): RouteDefinition<Filled<G, 'params'>, Filled<G, 'query'>, Filled<G, 'body'>, Filled<G, 'answer'>> {
   const filled = { params: nothing, query: nothing, body: nothing, answer: nothing, ...given };
-  return filled as unknown as RouteDefinition<Filled<G, 'params'>, Filled<G, 'query'>, Filled<G, 'body'>, Filled<G, 'answer'>>;
+  return filled;
 }

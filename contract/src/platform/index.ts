@@ -48,7 +48,7 @@ export const waiting = z.object({
   urgent: z.number(),
   detail: z.string(),
   link: z.string(),
-  first: z.array(z.object({ text: z.string(), detail: z.string(), link: z.string() })),
+  first: z.array(z.object({ text: z.string(), detail: z.string(), date: z.string(), link: z.string() })),
 });
 export const todayView = z.object({ today: z.string(), waiting: z.array(waiting), figures: z.array(figure) });
 export type TodayView = z.output<typeof todayView>;

@@ -1,6 +1,6 @@
 /** The journal as a list, and the proof that it equals the ledgers. */
 import type { AnswerOf, ListQuery } from '@terrace/contract';
-import { api } from '@terrace/contract';
+import type { api } from '@terrace/contract';
 import { CONTROL_ACCOUNTS, writeAmount } from '@terrace/core';
 import { asAmountText, asNumber, asText, listPage, type ListDefinition } from '../platform/list';
 import type { Work } from '../platform/work';

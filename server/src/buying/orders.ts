@@ -1,6 +1,7 @@
 /** Purchase orders: entering, approving, sending, cancelling. */
 import { eq } from 'drizzle-orm';
-import { api, type AnswerOf, type BodyOf, type ListQuery, type PurchaseView } from '@terrace/contract';
+import type { api } from '@terrace/contract';
+import { type AnswerOf, type BodyOf, type ListQuery, type PurchaseView } from '@terrace/contract';
 import {
   Refusal,
   asAmount,

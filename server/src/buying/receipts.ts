@@ -1,6 +1,7 @@
 /** Receiving goods against a purchase order, and taking a receipt back. */
 import { eq } from 'drizzle-orm';
-import { api, type BodyOf, type PurchaseView } from '@terrace/contract';
+import type { api } from '@terrace/contract';
+import { type BodyOf, type PurchaseView } from '@terrace/contract';
 import { Refusal, asPrice, asQuantity, extend, parsePositiveQuantity, writeQuantity } from '@terrace/core';
 import { binOf, itemFacts } from '../catalogue';
 import { assertVersion, atField, orNotFound, type Work } from '../platform/work';

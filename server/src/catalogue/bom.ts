@@ -1,5 +1,6 @@
 /** Bills of materials. */
-import { api, type BodyOf, type ItemView } from '@terrace/contract';
+import type { api } from '@terrace/contract';
+import { type BodyOf, type ItemView } from '@terrace/contract';
 import { Refusal, findCycle, parsePositiveQuantity, readDecimal } from '@terrace/core';
 import { atField, type Work } from '../platform/work';
 import { itemFacts, itemView, usableItem } from './items';

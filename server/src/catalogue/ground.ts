@@ -1,5 +1,6 @@
 /** What everything else stands on: units, calendars, groups, warehouses, reasons, accounts. */
-import { api, type AnswerOf, type BodyOf } from '@terrace/contract';
+import type { api } from '@terrace/contract';
+import { type AnswerOf, type BodyOf } from '@terrace/contract';
 import { WorkingCalendar, type CalendarDefinition } from '@terrace/core';
 import { orNotFound, type Work } from '../platform/work';
 

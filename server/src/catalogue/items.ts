@@ -1,6 +1,7 @@
 /** Items: setting up, changing, looking up. */
 import { eq } from 'drizzle-orm';
-import { api, type AnswerOf, type BodyOf, type ItemChoice, type ItemView, type ListQuery } from '@terrace/contract';
+import type { api } from '@terrace/contract';
+import { type AnswerOf, type BodyOf, type ItemChoice, type ItemView, type ListQuery } from '@terrace/contract';
 import { Refusal, parsePositiveQuantity, parsePrice, parseQuantity, writePrice, writeQuantity, type CostingMethod } from '@terrace/core';
 import { asFlag, asNumber, asPriceText, asQuantityText, asText, listPage, type ListDefinition } from '../platform/list';
 import { assertVersion, atField, changesBetween, orNotFound, type Work } from '../platform/work';

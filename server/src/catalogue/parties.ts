@@ -1,5 +1,6 @@
 /** Customers and suppliers. */
-import { api, type AnswerOf, type BodyOf, type ListQuery } from '@terrace/contract';
+import type { api } from '@terrace/contract';
+import { type AnswerOf, type BodyOf, type ListQuery } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
 import { asAmountText, asFlag, asNumber, asText, listPage, type ListDefinition } from '../platform/list';
 import { orNotFound, type Work } from '../platform/work';

@@ -3,7 +3,7 @@ import type { Right, TodayView } from '@terrace/contract';
 import { addDays, writeAmount } from '@terrace/core';
 import type { Work } from '../platform/work';
 
-const FIRST = 4;
+const FIRST = 3;
 const TREND_WEEKS = 8;
 
 type Waiting = TodayView['waiting'][number];
@@ -14,7 +14,7 @@ interface Source {
   readonly label: string;
   readonly link: string;
   readonly urgentWord: string;
-  /** Rows with `text`, `detail`, `id` and `urgent`, the most urgent first. */
+  /** Rows with `text`, `detail`, `date`, `id` and `urgent`, the most urgent first. */
   readonly sql: string;
   readonly page: string;
 }
@@ -32,7 +32,7 @@ const SOURCES: readonly Source[] = [
     link: '/selling?view=late',
     urgentWord: 'wanted already',
     page: '/selling/orders',
-    sql: `select o.id, o.number as text, c.name || ', wanted ' || o.required_date as detail, o.required_date < :today as urgent from customer_order o join customer c on c.id = o.customer_id
+    sql: `select o.id, o.number as text, c.name as detail, o.required_date as date, o.required_date < :today as urgent from customer_order o join customer c on c.id = o.customer_id
       where o.state in ('confirmed', 'partShipped') and (o.required_date < :today or coalesce(o.promise_date, '9999') > o.required_date) order by o.required_date`,
   },
   {
@@ -42,7 +42,7 @@ const SOURCES: readonly Source[] = [
     link: '/selling?view=ready',
     urgentWord: 'wanted by today',
     page: '/selling/orders',
-    sql: `select o.id, o.number as text, c.name || ', wanted ' || o.required_date as detail, o.required_date <= :today as urgent from customer_order o join customer c on c.id = o.customer_id
+    sql: `select o.id, o.number as text, c.name as detail, o.required_date as date, o.required_date <= :today as urgent from customer_order o join customer c on c.id = o.customer_id
       where o.state in ('confirmed', 'partShipped') and ${READY} and not ${OPEN_SHIPMENT} order by o.required_date`,
   },
   {
@@ -52,7 +52,7 @@ const SOURCES: readonly Source[] = [
     link: '/dispatch',
     urgentWord: 'being picked',
     page: '/dispatch/shipments',
-    sql: "select s.id, s.number as text, c.name as detail, s.state = 'picking' as urgent from shipment s join customer_order o on o.id = s.order_id join customer c on c.id = o.customer_id where s.state in ('draft', 'picking') order by s.id",
+    sql: "select s.id, s.number as text, c.name as detail, s.date as date, s.state = 'picking' as urgent from shipment s join customer_order o on o.id = s.order_id join customer c on c.id = o.customer_id where s.state in ('draft', 'picking') order by s.id",
   },
   {
     key: 'confirm',
@@ -61,7 +61,7 @@ const SOURCES: readonly Source[] = [
     link: '/selling?view=drafts',
     urgentWord: 'wanted this week',
     page: '/selling/orders',
-    sql: "select o.id, o.number as text, c.name || ', wanted ' || o.required_date as detail, o.required_date <= date(:today, '+7 days') as urgent from customer_order o join customer c on c.id = o.customer_id where o.state = 'draft' order by o.required_date",
+    sql: "select o.id, o.number as text, c.name as detail, o.required_date as date, o.required_date <= date(:today, '+7 days') as urgent from customer_order o join customer c on c.id = o.customer_id where o.state = 'draft' order by o.required_date",
   },
   {
     key: 'plan',
@@ -70,7 +70,7 @@ const SOURCES: readonly Source[] = [
     link: '/planning',
     urgentWord: 'come too late',
     page: '/planning',
-    sql: "select s.id, i.code || ' ' || s.quantity || ' ' || i.unit_code as text, s.kind || ', place by ' || s.place_by as detail, s.days_late > 0 as urgent from plan_suggestion s join item i on i.id = s.item_id where s.released_number is null order by s.days_late desc, s.place_by",
+    sql: "select s.id, i.code || ' ' || s.quantity || ' ' || i.unit_code as text, s.kind as detail, s.place_by as date, s.days_late > 0 as urgent from plan_suggestion s join item i on i.id = s.item_id where s.released_number is null order by s.days_late desc, s.place_by",
   },
   {
     key: 'approve',
@@ -79,7 +79,7 @@ const SOURCES: readonly Source[] = [
     link: '/buying?view=drafts',
     urgentWord: 'due this week',
     page: '/buying/orders',
-    sql: "select o.id, o.number as text, s.name as detail, exists (select 1 from purchase_order_line l where l.order_id = o.id and l.due_date <= date(:today, '+7 days')) as urgent from purchase_order o join supplier s on s.id = o.supplier_id where o.state = 'draft' order by o.id",
+    sql: "select o.id, o.number as text, s.name as detail, o.order_date as date, exists (select 1 from purchase_order_line l where l.order_id = o.id and l.due_date <= date(:today, '+7 days')) as urgent from purchase_order o join supplier s on s.id = o.supplier_id where o.state = 'draft' order by o.id",
   },
   {
     key: 'receive',
@@ -88,7 +88,7 @@ const SOURCES: readonly Source[] = [
     link: '/buying?view=open',
     urgentWord: 'overdue',
     page: '/buying/orders',
-    sql: `select o.id, o.number as text, s.name || ', due ' || min(l.due_date) as detail, min(l.due_date) < :today as urgent from purchase_order o join supplier s on s.id = o.supplier_id join purchase_order_line l on l.order_id = o.id
+    sql: `select o.id, o.number as text, s.name as detail, min(l.due_date) as date, min(l.due_date) < :today as urgent from purchase_order o join supplier s on s.id = o.supplier_id join purchase_order_line l on l.order_id = o.id
       where o.state in ('sent', 'partReceived') and l.received + l.cancelled < l.quantity and l.due_date <= date(:today, '+7 days') group by o.id order by min(l.due_date)`,
   },
   {
@@ -98,7 +98,7 @@ const SOURCES: readonly Source[] = [
     link: '/production',
     urgentWord: 'overdue',
     page: '/production/orders',
-    sql: `select o.id, o.number as text, i.description || ', due ' || o.due_date as detail, o.due_date < :today as urgent from production_order o join item i on i.id = o.item_id
+    sql: `select o.id, o.number as text, i.description as detail, o.due_date as date, o.due_date < :today as urgent from production_order o join item i on i.id = o.item_id
       where (o.state = 'draft' and o.start_date <= date(:today, '+2 days')) or (o.state in ('released', 'running') and o.due_date <= date(:today, '+2 days')) order by o.due_date`,
   },
   {
@@ -108,13 +108,13 @@ const SOURCES: readonly Source[] = [
     link: '/accounts?view=overdue',
     urgentWord: 'over a month',
     page: '/accounts/invoices',
-    sql: "select v.id, v.number as text, c.name || ', due ' || v.due_date as detail, v.due_date < date(:today, '-30 days') as urgent from invoice v join customer c on c.id = v.customer_id where v.state = 'open' and v.due_date < :today order by v.due_date",
+    sql: "select v.id, v.number as text, c.name as detail, v.due_date as date, v.due_date < date(:today, '-30 days') as urgent from invoice v join customer c on c.id = v.customer_id where v.state = 'open' and v.due_date < :today order by v.due_date",
   },
 ];
 
 function waitingFor(work: Work, source: Source): Waiting {
   const sql = source.sql.replaceAll(':today', `'${work.today}'`);
-  const rows = work.rows<{ id: number; text: string; detail: string; urgent: number }>(sql);
+  const rows = work.rows<{ id: number; text: string; detail: string; date: string; urgent: number }>(sql);
   const urgent = rows.filter((row) => row.urgent === 1).length;
   return {
     key: source.key,
@@ -123,9 +123,12 @@ function waitingFor(work: Work, source: Source): Waiting {
     urgent,
     detail: urgent > 0 ? `${urgent} ${source.urgentWord}` : '',
     link: source.link,
-    first: rows
-      .slice(0, FIRST)
-      .map((row) => ({ text: row.text, detail: row.detail, link: source.page === '/planning' ? source.page : `${source.page}/${row.id}` })),
+    first: rows.slice(0, FIRST).map((row) => ({
+      text: row.text,
+      detail: row.detail,
+      date: row.date,
+      link: source.page === '/planning' ? source.page : `${source.page}/${row.id}`,
+    })),
   };
 }
 

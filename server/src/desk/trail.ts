@@ -1,5 +1,6 @@
 /** Trail and history of a record. */
-import { api, type AnswerOf, type DocumentKind, type Trail } from '@terrace/contract';
+import type { api } from '@terrace/contract';
+import { type AnswerOf, type DocumentKind, type Trail } from '@terrace/contract';
 import type { Work } from '../platform/work';
 import { documentFacts } from './documents';
 

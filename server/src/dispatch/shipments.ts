@@ -1,6 +1,7 @@
 /** Shipments: made from what is reserved, picked, shipped, taken back. */
 import { eq } from 'drizzle-orm';
-import { api, type AnswerOf, type BodyOf, type ListQuery, type ShipmentView } from '@terrace/contract';
+import type { api } from '@terrace/contract';
+import { type AnswerOf, type BodyOf, type ListQuery, type ShipmentView } from '@terrace/contract';
 import { Refusal, asQuantity, outstanding, parsePositiveQuantity, writeQuantity, type Quantity } from '@terrace/core';
 import { customerOf, itemFacts, warehouseOf } from '../catalogue';
 import { asNumber, asText, listPage, type ListDefinition } from '../platform/list';

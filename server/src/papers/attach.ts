@@ -3,7 +3,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
 import type { Actor, Commands } from '../platform/work';
-import { paperOf } from './index';
+import { outboxFolder, paperOf } from './index';
 
 const POSTMAN: Actor = { id: 0, name: 'outbox', role: 'administrator' };
 
@@ -11,10 +11,6 @@ interface Waiting {
   readonly id: number;
   readonly kind: string;
   readonly documentId: number;
-}
-
-export function outboxFolder(dataFolder: string): string {
-  return join(dataFolder, 'outbox');
 }
 
 let running: Promise<void> = Promise.resolve();

@@ -1,4 +1,6 @@
 /** The papers of each document, ready to render, and who may see them. */
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import type { Response, Router } from 'express';
 import type { Content } from 'pdfmake/interfaces';
 import type { Right } from '@terrace/contract';
@@ -116,6 +118,11 @@ const PAPERS: Readonly<Record<PaperKind, { right: Right; make: (work: Work, id: 
   },
 };
 
+/** Where the stand-in outbox keeps what it attached. */
+export function outboxFolder(dataFolder: string): string {
+  return join(dataFolder, 'outbox');
+}
+
 /** Renders a document's paper. Refuses `noPaper` and a missing right. */
 export async function paperOf(work: Work, kind: string, id: number): Promise<{ name: string; content: Buffer }> {
   const source = Object.entries(PAPERS).find(([name]) => name === kind)?.[1];
@@ -125,8 +132,17 @@ export async function paperOf(work: Work, kind: string, id: number): Promise<{ n
   return { name: `${paper.number}.pdf`, content: await renderPaper(paper) };
 }
 
-/** `GET /papers/:kind/:id`, a PDF. */
-export function bindPapers(router: Router, commands: Commands): void {
+/** `GET /papers/:kind/:id`, a PDF; `GET /outbox/:id/attachment`, the PDF that was sent. */
+export function bindPapers(router: Router, commands: Commands, dataFolder: string): void {
+  router.get('/outbox/:id/attachment', (request, response) => {
+    const { actor } = request.session;
+    if (!actor) throw new Refusal('notSignedIn', 'Sign in to see what was sent.');
+    const work = commands.look(actor);
+    work.assertMay('setup.see');
+    const mail = work.row<{ attachment: string | null }>('select attachment from mail where id = ?', Number(request.params.id));
+    if (!mail?.attachment) throw new Refusal('notFound', 'This mail has no attachment, or it is still being rendered.');
+    response.type('application/pdf').send(readFileSync(join(outboxFolder(dataFolder), mail.attachment)));
+  });
   router.get('/papers/:kind/:id', async (request, response: Response) => {
     const { actor } = request.session;
     if (!actor) throw new Refusal('notSignedIn', 'Sign in to see documents.');

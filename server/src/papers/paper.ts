@@ -2,19 +2,23 @@
 import { dirname, join } from 'node:path';
 import { createRequire } from 'node:module';
 import { toSVG } from 'bwip-js/node';
+import type * as pdfmakeModule from 'pdfmake';
 import type { Content, TableCell, TDocumentDefinitions } from 'pdfmake/interfaces';
 
-let ready: Promise<typeof import('pdfmake')> | undefined;
+type Renderer = Pick<typeof pdfmakeModule, 'setFonts' | 'setUrlAccessPolicy' | 'setLocalAccessPolicy' | 'createPdf'>;
+
+let ready: Promise<Renderer> | undefined;
 
 /** Loads the renderer at its first use. Fonts come with a package; nothing is ever fetched. */
-async function prepare(): Promise<typeof import('pdfmake')> {
-  const { default: pdfmake } = (await import('pdfmake')) as unknown as { default: typeof import('pdfmake') };
+async function prepare(): Promise<Renderer> {
+  const { default: pdfmake } = (await import('pdfmake')) as unknown as { default: Renderer };
   const folder = dirname(createRequire(import.meta.url).resolve('@expo-google-fonts/atkinson-hyperlegible-next/package.json'));
   const font = (weight: string): string => join(folder, weight, `AtkinsonHyperlegibleNext_${weight}.ttf`);
   pdfmake.setFonts({
     Atkinson: { normal: font('400Regular'), bold: font('700Bold'), italics: font('400Regular_Italic'), bolditalics: font('700Bold_Italic') },
   });
   pdfmake.setUrlAccessPolicy(() => false);
+  pdfmake.setLocalAccessPolicy((path) => path.startsWith(folder));
   return pdfmake;
 }
 
@@ -52,7 +56,7 @@ export function barcode(text: string, height = 28): Content {
 function tableOf(table: PaperTable): Content {
   const cell = (value: string | Content, column: number): TableCell => {
     const alignment = table.right.includes(column) ? 'right' : 'left';
-    return typeof value === 'string' ? { text: value, alignment } : (value as TableCell);
+    return typeof value === 'string' ? { text: value, alignment } : value;
   };
   return {
     table: {

@@ -1,5 +1,6 @@
 /** Releasing suggestions: one purchase order per supplier and warehouse, one production order per suggestion. */
-import { api, type AnswerOf, type BodyOf, type DocumentKind, type ReleaseDocument } from '@terrace/contract';
+import type { api } from '@terrace/contract';
+import { type AnswerOf, type BodyOf, type DocumentKind, type ReleaseDocument } from '@terrace/contract';
 import { Refusal, asAmount, asPrice, extend, parseAmount, parsePositiveQuantity, writeAmount } from '@terrace/core';
 import { createPurchase } from '../buying';
 import { itemFacts, supplierOf, warehouseOf } from '../catalogue';

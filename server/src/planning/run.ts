@@ -1,6 +1,7 @@
 /** Running the plan and looking at its outcome. */
 import { desc } from 'drizzle-orm';
-import { api, type AnswerOf, type PlanView, type SuggestionRow } from '@terrace/contract';
+import type { api } from '@terrace/contract';
+import { type AnswerOf, type PlanView, type SuggestionRow } from '@terrace/contract';
 import { asPrice, explainSuggestion, extend, parseQuantity, writeAmount, type Suggestion } from '@terrace/core';
 import type { Commands, Actor, CommandKey, Work } from '../platform/work';
 import type { WorkerPool } from './plan-pool';

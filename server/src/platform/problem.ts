@@ -88,7 +88,7 @@ export const answerProblem: ErrorRequestHandler = (error: unknown, request: Requ
     next(error);
     return;
   }
-  const problem = problemOf(error, String(request.id));
+  const problem = problemOf(error, typeof request.id === 'string' ? request.id : 'unknown');
   if (problem.status === 500) request.log.error({ err: error, reference: problem.reference }, 'unknown error');
   response.status(problem.status).type('application/problem+json').send(JSON.stringify(problem));
 };

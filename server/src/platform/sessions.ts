@@ -3,7 +3,7 @@ import { randomBytes } from 'node:crypto';
 import { hash, verify } from '@node-rs/argon2';
 import { eq } from 'drizzle-orm';
 import type { Router } from 'express';
-import { rateLimit } from 'express-rate-limit';
+import { ipKeyGenerator, rateLimit } from 'express-rate-limit';
 import session, { Store as SessionStore, type SessionData } from 'express-session';
 import { api, rightsOf, type Session } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
@@ -108,7 +108,8 @@ export function bindSessions(binder: Binder, router: Router): void {
     windowMs: ATTEMPT_WINDOW_MS,
     limit: ATTEMPTS,
     skipSuccessfulRequests: true,
-    keyGenerator: (request) => `${request.ip ?? ''} ${String((request.body as { login?: unknown } | undefined)?.login).toLowerCase()}`,
+    keyGenerator: (request) =>
+      `${ipKeyGenerator(request.ip ?? '')} ${String((request.body as { login?: unknown } | undefined)?.login).toLowerCase()}`,
     handler: () => {
       throw new Refusal('tooManyAttempts', 'Too many attempts to sign in with this name: wait a quarter of an hour.');
     },

@@ -1,6 +1,7 @@
 /** Finishing as planned: components leave stock by calculation, the made item comes in with what they cost. */
 import { eq } from 'drizzle-orm';
-import { api, type BodyOf, type ProductionView } from '@terrace/contract';
+import type { api } from '@terrace/contract';
+import { type BodyOf, type ProductionView } from '@terrace/contract';
 import { Refusal, applyChange, asAmount, asQuantity, parsePositiveQuantity, writeQuantity, type Quantity } from '@terrace/core';
 import { binOf, itemFacts } from '../catalogue';
 import { assertVersion, atField, orNotFound, type Work } from '../platform/work';

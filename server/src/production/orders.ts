@@ -1,6 +1,7 @@
 /** Production orders: entering, releasing, cancelling. */
 import { eq } from 'drizzle-orm';
-import { api, type AnswerOf, type BodyOf, type ListQuery, type ProductionView } from '@terrace/contract';
+import type { api } from '@terrace/contract';
+import { type AnswerOf, type BodyOf, type ListQuery, type ProductionView } from '@terrace/contract';
 import {
   Refusal,
   asAmount,

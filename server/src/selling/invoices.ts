@@ -1,6 +1,7 @@
 /** Customer invoices and their payments. */
 import { eq } from 'drizzle-orm';
-import { api, type AnswerOf, type BodyOf, type InvoiceView, type ListQuery } from '@terrace/contract';
+import type { api } from '@terrace/contract';
+import { type AnswerOf, type BodyOf, type InvoiceView, type ListQuery } from '@terrace/contract';
 import { Refusal, addDays, asAmount, asPrice, asQuantity, extend, parseAmount, totalOf, writeAmount, writePrice, writeQuantity } from '@terrace/core';
 import { accountsOfItem, customerOf } from '../catalogue';
 import { assertPostingDate, postEvent, reverseEntry } from '../accounts';

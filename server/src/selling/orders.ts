@@ -1,6 +1,7 @@
 /** Customer orders: entering, changing, confirming, cancelling. */
 import { eq } from 'drizzle-orm';
-import { api, type AnswerOf, type BodyOf, type ListQuery, type OrderLine, type OrderView } from '@terrace/contract';
+import type { api } from '@terrace/contract';
+import { type AnswerOf, type BodyOf, type ListQuery, type OrderLine, type OrderView } from '@terrace/contract';
 import {
   Refusal,
   asPrice,

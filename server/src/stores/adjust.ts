@@ -1,5 +1,6 @@
 /** Adjusting stock, by a change or to a new quantity, for a reason that carries the account. */
-import { api, type BodyOf } from '@terrace/contract';
+import type { api } from '@terrace/contract';
+import { type BodyOf } from '@terrace/contract';
 import { Refusal, asAmount, asQuantity, extend, parsePrice, parseQuantity, unitCostOf, asPrice, type Place, type Quantity } from '@terrace/core';
 import { binOf, usableItem, warehouseOf } from '../catalogue';
 import { atField, orNotFound, type Work } from '../platform/work';

@@ -1,5 +1,6 @@
 /** Looking at stock: explorer, availability, balance strip, moves. */
-import { api, type AnswerOf, type Availability, type BalanceStrip, type ListQuery } from '@terrace/contract';
+import type { api } from '@terrace/contract';
+import { type AnswerOf, type Availability, type BalanceStrip, type ListQuery } from '@terrace/contract';
 import {
   addDays,
   asQuantity,

@@ -13,7 +13,11 @@ export const appConfig: ApplicationConfig = {
     provideZonelessChangeDetection(),
     provideHttpClient(withFetch()),
     provideRouter(routes, withComponentInputBinding(), withRouterConfig({ onSameUrlNavigation: 'reload' })),
-    provideStore({ [sessionFeature.name]: sessionFeature.reducer, [focusFeature.name]: focusFeature.reducer, [liveFeature.name]: liveFeature.reducer }),
+    provideStore({
+      [sessionFeature.name]: sessionFeature.reducer,
+      [focusFeature.name]: focusFeature.reducer,
+      [liveFeature.name]: liveFeature.reducer,
+    }),
     provideEffects(sessionEffects, liveEffects),
   ],
 };

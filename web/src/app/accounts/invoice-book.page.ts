@@ -11,10 +11,25 @@ import { InvoicePanel } from './invoice-panel';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-beside>
-      <t-grid list name="invoices" [route]="route" [columns]="columns" [views]="views" [view]="view()" [topics]="['invoice']" emptyWords="No invoice is like this. Invoices are made from what has shipped." (pointed)="chosen.set(+$event.id)" (opened)="open(+$event.id)">
+      <t-grid
+        list
+        name="invoices"
+        [route]="route"
+        [columns]="columns"
+        [views]="views"
+        [view]="view()"
+        [topics]="['invoice']"
+        emptyWords="No invoice is like this. Invoices are made from what has shipped."
+        (pointed)="chosen.set(+$event.id)"
+        (opened)="open(+$event.id)"
+      >
         <a tool class="act small" routerLink="/accounts/journal">Journal</a>
       </t-grid>
-      <div record>@if (chosen(); as id) { <t-invoice-panel [id]="id" /> }</div>
+      <div record>
+        @if (chosen(); as id) {
+          <t-invoice-panel [id]="id" />
+        }
+      </div>
     </t-beside>
   `,
   styles: ':host { display: block; height: 100%; }',

@@ -7,7 +7,12 @@ import { InvoicePanel } from './invoice-panel';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-invoice-panel [id]="id()" #panel />
-    <div class="page"><section class="pane"><h2>Trail</h2><t-trail kind="invoice" [id]="id()" [version]="panel.version()" /></section></div>
+    <div class="page">
+      <section class="pane">
+        <h2>Trail</h2>
+        <t-trail kind="invoice" [id]="id()" [version]="panel.version()" />
+      </section>
+    </div>
   `,
 })
 export class InvoicePage {

@@ -18,13 +18,40 @@ const TOGETHER_MS = 400;
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-beside>
-      <t-grid list name="journal" [route]="route" [columns]="columns" [topics]="['stock', 'invoice', 'payment']" emptyWords="Nothing is posted yet." />
+      <t-grid
+        list
+        name="journal"
+        [route]="route"
+        [columns]="columns"
+        [topics]="['stock', 'invoice', 'payment']"
+        emptyWords="Nothing is posted yet."
+      />
       <div record class="page">
         <h1>Proof</h1>
         <t-refusal [problem]="problem()" />
-        <table class="sheet"><tbody>@for (each of proof()?.checks; track each.name) { <tr [class.bad]="!each.holds"><td>{{ each.name }}</td><td class="figure">{{ each.found | grouped }}</td><td [class.good]="each.holds" [class.trouble]="!each.holds">{{ each.holds ? '✓ holds' : '✗ expected ' + each.expected }}</td></tr> }</tbody></table>
+        <table class="sheet">
+          <tbody>
+            @for (each of proof()?.checks; track each.name) {
+              <tr [class.bad]="!each.holds">
+                <td>{{ each.name }}</td>
+                <td class="figure">{{ each.found | grouped }}</td>
+                <td [class.good]="each.holds" [class.trouble]="!each.holds">{{ each.holds ? '✓ holds' : '✗ expected ' + each.expected }}</td>
+              </tr>
+            }
+          </tbody>
+        </table>
         <h2>Balances</h2>
-        <table class="sheet"><tbody>@for (each of proof()?.accounts; track each.code) { <tr><td class="code">{{ each.code }}</td><td>{{ each.name }}</td><td class="figure">{{ each.balance | grouped }}</td></tr> }</tbody></table>
+        <table class="sheet">
+          <tbody>
+            @for (each of proof()?.accounts; track each.code) {
+              <tr>
+                <td class="code">{{ each.code }}</td>
+                <td>{{ each.name }}</td>
+                <td class="figure">{{ each.balance | grouped }}</td>
+              </tr>
+            }
+          </tbody>
+        </table>
       </div>
     </t-beside>
   `,
@@ -48,7 +75,16 @@ export class JournalPage {
     const client = inject(ApiClient);
     inject(Store)
       .select(liveFeature.selectLast)
-      .pipe(filter((event) => event !== null), debounceTime(TOGETHER_MS), startWith(null), takeUntilDestroyed())
-      .subscribe(() => client.call(api.accounts.proof).subscribe({ next: (proof) => this.proof.set(proof), error: (error: unknown) => this.problem.set(problemOf(error)) }));
+      .pipe(
+        filter((event) => event !== null),
+        debounceTime(TOGETHER_MS),
+        startWith(null),
+        takeUntilDestroyed(),
+      )
+      .subscribe(() =>
+        client
+          .call(api.accounts.proof)
+          .subscribe({ next: (proof) => this.proof.set(proof), error: (error: unknown) => this.problem.set(problemOf(error)) }),
+      );
   }
 }

@@ -2,7 +2,15 @@ import type { Routes } from '@angular/router';
 
 export const buyingRoutes: Routes = [
   { path: '', title: 'Purchase orders · Terrace', loadComponent: () => import('./purchase-book.page').then((module) => module.PurchaseBookPage) },
-  { path: 'orders/new', title: 'New purchase order · Terrace', loadComponent: () => import('./purchase-entry.page').then((module) => module.PurchaseEntryPage) },
+  {
+    path: 'orders/new',
+    title: 'New purchase order · Terrace',
+    loadComponent: () => import('./purchase-entry.page').then((module) => module.PurchaseEntryPage),
+  },
   { path: 'orders/:id', title: 'Purchase order · Terrace', loadComponent: () => import('./purchase.page').then((module) => module.PurchasePage) },
-  { path: 'orders/:id/change', title: 'Change purchase order · Terrace', loadComponent: () => import('./purchase-entry.page').then((module) => module.PurchaseEntryPage) },
+  {
+    path: 'orders/:id/change',
+    title: 'Change purchase order · Terrace',
+    loadComponent: () => import('./purchase-entry.page').then((module) => module.PurchaseEntryPage),
+  },
 ];

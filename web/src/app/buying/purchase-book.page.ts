@@ -12,10 +12,25 @@ import { PurchasePanel } from './purchase-panel';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-beside>
-      <t-grid list name="purchases" [route]="route" [columns]="columns" [views]="views" [view]="view()" [topics]="['purchaseOrder']" emptyWords="No purchase order is like this." (pointed)="chosen.set(+$event.id)" (opened)="open(+$event.id)">
+      <t-grid
+        list
+        name="purchases"
+        [route]="route"
+        [columns]="columns"
+        [views]="views"
+        [view]="view()"
+        [topics]="['purchaseOrder']"
+        emptyWords="No purchase order is like this."
+        (pointed)="chosen.set(+$event.id)"
+        (opened)="open(+$event.id)"
+      >
         <a tool class="act first small" routerLink="/buying/orders/new">New order <kbd>N</kbd></a>
       </t-grid>
-      <div record>@if (chosen(); as id) { <t-purchase-panel [id]="id" /> }</div>
+      <div record>
+        @if (chosen(); as id) {
+          <t-purchase-panel [id]="id" />
+        }
+      </div>
     </t-beside>
   `,
   styles: ':host { display: block; height: 100%; }',
@@ -28,12 +43,12 @@ export class PurchaseBookPage {
   protected readonly columns: readonly GridColumn[] = [
     { field: 'number', title: 'Order', kind: 'code', width: 92 },
     { field: 'supplier', title: 'Supplier', kind: 'text' },
-    { field: 'state', title: 'State', kind: 'state', width: 136 },
+    { field: 'state', title: 'State', kind: 'state', width: 128 },
     { field: 'dueDate', title: 'Next due', kind: 'date', width: 86 },
     { field: 'late', title: 'Late', kind: 'late', width: 70 },
     { field: 'progress', title: 'Lines in', kind: 'text', width: 76, sortable: false },
     { field: 'total', title: 'Total EUR', kind: 'figure', width: 104 },
-    { field: 'warehouse', title: 'To', kind: 'text', width: 78 },
+    { field: 'warehouse', title: 'To', kind: 'text', width: 78, hidden: true },
     { field: 'orderDate', title: 'Entered', kind: 'date', width: 84, hidden: true },
   ];
   protected readonly views: readonly GridView[] = [

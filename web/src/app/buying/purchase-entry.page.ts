@@ -18,16 +18,34 @@ import { Refused } from '../ui/refusal';
     <div class="page">
       <h1>{{ number() ? 'Change ' + number() : 'New purchase order' }}</h1>
       <div class="header">
-        <label class="field wide"><span>Supplier</span><t-choice #supplier label="Supplier" [choices]="choices.all().suppliers" [(value)]="supplierId" [refused]="problem()?.fields?.['supplierId']" (keydown.enter)="lineEntry().start()" /></label>
-        <label class="field"><span>Deliver to</span>
-          <select #warehouse class="box" (change)="warehouseId.set(+warehouse.value)">@for (each of choices.all().warehouses; track each.id) { <option [value]="each.id" [selected]="each.id === warehouseId()">{{ each.code }} · {{ each.name }}</option> }</select>
+        <label class="field wide"
+          ><span>Supplier</span
+          ><t-choice
+            #supplier
+            label="Supplier"
+            [choices]="choices.all().suppliers"
+            [(value)]="supplierId"
+            [refused]="problem()?.fields?.['supplierId']"
+            (keydown.enter)="lineEntry().start()"
+        /></label>
+        <label class="field"
+          ><span>Deliver to</span>
+          <select #warehouse class="box" (change)="warehouseId.set(+warehouse.value)">
+            @for (each of choices.all().warehouses; track each.id) {
+              <option [value]="each.id" [selected]="each.id === warehouseId()">{{ each.code }} · {{ each.name }}</option>
+            }
+          </select>
         </label>
       </div>
       <t-line-entry [(lines)]="lines" [buying]="true" [refused]="problem()?.fields ?? {}" (pointed)="point($event)" />
       <p class="quiet">A price left empty is taken from the supplier’s terms.</p>
-      <label class="field"><span>Note to the supplier</span><textarea #text class="box" rows="2" [value]="note()" (input)="note.set(text.value)"></textarea></label>
+      <label class="field"
+        ><span>Note to the supplier</span><textarea #text class="box" rows="2" [value]="note()" (input)="note.set(text.value)"></textarea>
+      </label>
       <t-refusal [problem]="problem()" />
-      <div class="acts"><button type="button" class="act first" [disabled]="busy()" (click)="save()">Save as a draft <kbd>Ctrl+Enter</kbd></button></div>
+      <div class="acts">
+        <button type="button" class="act first" [disabled]="busy()" (click)="save()">Save as a draft <kbd>Ctrl+Enter</kbd></button>
+      </div>
     </div>
   `,
   styleUrl: '../ui/entry.less',
@@ -59,7 +77,10 @@ export class PurchaseEntryPage {
       if (id > 0) untracked(() => this.load(id));
     });
     afterNextRender(() => this.supplier().focus());
-    useKeys([{ key: 'Ctrl+Enter', words: 'Save as a draft', act: () => this.save() }, { key: 'Esc', words: 'Back', act: () => history.back() }]);
+    useKeys([
+      { key: 'Ctrl+Enter', words: 'Save as a draft', act: () => this.save() },
+      { key: 'Esc', words: 'Back', act: () => history.back() },
+    ]);
   }
 
   private load(id: number): void {
@@ -70,7 +91,24 @@ export class PurchaseEntryPage {
         this.supplierId.set(order.supplierId);
         this.warehouseId.set(order.warehouseId);
         this.note.set(order.note);
-        this.lines.set(order.lines.map((line) => ({ ...EMPTY_LINE, item: { id: line.itemId, code: line.code, description: line.description, unit: line.unit, decimals: line.decimals, sellPrice: '0', kind: 'stocked', packs: [] }, quantity: line.quantity, price: line.price, date: line.dueDate })));
+        this.lines.set(
+          order.lines.map((line) => ({
+            ...EMPTY_LINE,
+            item: {
+              id: line.itemId,
+              code: line.code,
+              description: line.description,
+              unit: line.unit,
+              decimals: line.decimals,
+              sellPrice: '0',
+              kind: 'stocked',
+              packs: [],
+            },
+            quantity: line.quantity,
+            price: line.price,
+            date: line.dueDate,
+          })),
+        );
       },
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });
@@ -85,10 +123,20 @@ export class PurchaseEntryPage {
     if (this.busy()) return;
     (document.activeElement as HTMLElement | null)?.blur();
     this.busy.set(true);
-    const lines = this.lines().filter((line) => line.item !== null || line.quantity !== '').map((line) => ({ itemId: line.item?.id ?? 0, quantity: line.quantity, ...(line.price === '' ? {} : { price: line.price }), dueDate: line.date }));
+    const lines = this.lines()
+      .filter((line) => line.item !== null || line.quantity !== '')
+      .map((line) => ({
+        itemId: line.item?.id ?? 0,
+        quantity: line.quantity,
+        ...(line.price === '' ? {} : { price: line.price }),
+        dueDate: line.date,
+      }));
     const body = { supplierId: this.supplierId(), warehouseId: this.warehouseId(), note: this.note(), lines };
     const id = Number(this.id() ?? 0);
-    const call = id > 0 ? this.client.call(api.buying.changePurchase, { params: { id }, body: { ...body, version: this.version } }) : this.client.call(api.buying.createPurchase, { body });
+    const call =
+      id > 0
+        ? this.client.call(api.buying.changePurchase, { params: { id }, body: { ...body, version: this.version } })
+        : this.client.call(api.buying.createPurchase, { body });
     call.subscribe({
       next: (order) => void this.router.navigateByUrl(`/buying/orders/${order.id}`),
       error: (error: unknown) => {

@@ -34,13 +34,19 @@ export class PurchasePanel {
   /** What has arrived, as typed, by line. */
   protected readonly arrived = signal<Readonly<Record<number, string>>>({});
   protected readonly deliveryNote = signal('');
-  protected readonly receiving = computed(() => ['sent', 'partReceived'].includes(this.store.record()?.state ?? '') && this.rights().has('buying.receive'));
-  protected readonly cancellable = computed(() => ['draft', 'approved', 'sent', 'partReceived'].includes(this.store.record()?.state ?? '') && this.rights().has('buying.edit'));
-  protected readonly lines = computed(() => (this.store.record()?.lines ?? []).flatMap((line) => {
-    const quantity = this.arrived()[line.id] ?? '';
-    const read = readDecimal(quantity);
-    return read && read.mantissa !== 0n ? [{ lineId: line.id, quantity }] : quantity !== '' && !read ? [{ lineId: line.id, quantity }] : [];
-  }));
+  protected readonly receiving = computed(
+    () => ['sent', 'partReceived'].includes(this.store.record()?.state ?? '') && this.rights().has('buying.receive'),
+  );
+  protected readonly cancellable = computed(
+    () => ['draft', 'approved', 'sent', 'partReceived'].includes(this.store.record()?.state ?? '') && this.rights().has('buying.edit'),
+  );
+  protected readonly lines = computed(() =>
+    (this.store.record()?.lines ?? []).flatMap((line) => {
+      const quantity = this.arrived()[line.id] ?? '';
+      const read = readDecimal(quantity);
+      return read && read.mantissa !== 0n ? [{ lineId: line.id, quantity }] : quantity !== '' && !read ? [{ lineId: line.id, quantity }] : [];
+    }),
+  );
   protected readonly fields = computed(() => {
     const problem = this.store.problem();
     return Object.fromEntries(this.lines().map((line, index) => [line.lineId, problem?.fields[`lines.${index}.quantity`]]));
@@ -78,7 +84,13 @@ export class PurchasePanel {
 
   /** Fills in that all that is still to come has come. */
   protected allArrived(): void {
-    this.arrived.set(Object.fromEntries((this.store.record()?.lines ?? []).filter((line) => line.outstanding !== '0').map((line) => [line.id, writeQuantity(asQuantity(parseQuantity(line.outstanding, line.decimals)))])));
+    this.arrived.set(
+      Object.fromEntries(
+        (this.store.record()?.lines ?? [])
+          .filter((line) => line.outstanding !== '0')
+          .map((line) => [line.id, writeQuantity(asQuantity(parseQuantity(line.outstanding, line.decimals)))]),
+      ),
+    );
   }
 
   protected approve(): void {
@@ -94,10 +106,14 @@ export class PurchasePanel {
   }
 
   protected receive(): void {
-    this.store.perform(api.buying.receive, { params: { id: this.id() }, body: { version: this.version(), deliveryNote: this.deliveryNote(), lines: this.lines() } }, () => {
-      this.arrived.set({});
-      this.deliveryNote.set('');
-    });
+    this.store.perform(
+      api.buying.receive,
+      { params: { id: this.id() }, body: { version: this.version(), deliveryNote: this.deliveryNote(), lines: this.lines() } },
+      () => {
+        this.arrived.set({});
+        this.deliveryNote.set('');
+      },
+    );
   }
 
   protected agree(reason: string): void {

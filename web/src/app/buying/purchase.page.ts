@@ -9,8 +9,14 @@ import { PurchasePanel } from './purchase-panel';
   template: `
     <t-purchase-panel [id]="id()" [wide]="true" #panel />
     <div class="page">
-      <section class="pane"><h2>Trail</h2><t-trail kind="purchaseOrder" [id]="id()" [version]="panel.version()" /></section>
-      <section class="pane"><h2>Files</h2><t-attachments kind="purchaseOrder" [id]="id()" /></section>
+      <section class="pane">
+        <h2>Trail</h2>
+        <t-trail kind="purchaseOrder" [id]="id()" [version]="panel.version()" />
+      </section>
+      <section class="pane">
+        <h2>Files</h2>
+        <t-attachments kind="purchaseOrder" [id]="id()" />
+      </section>
     </div>
   `,
 })

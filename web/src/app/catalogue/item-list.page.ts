@@ -11,10 +11,25 @@ import { ItemPanel } from './item-panel';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-beside>
-      <t-grid list name="items" [route]="route" [columns]="columns" [views]="views" [topics]="['item']" emptyWords="No item is like this." (pointed)="chosen.set(+$event.id)" (opened)="open(+$event.id)">
-        <a tool class="act small" routerLink="/catalogue/customers">Customers</a><a tool class="act small" routerLink="/catalogue/suppliers">Suppliers</a>
+      <t-grid
+        list
+        name="items"
+        [route]="route"
+        [columns]="columns"
+        [views]="views"
+        [topics]="['item']"
+        emptyWords="No item is like this."
+        (pointed)="chosen.set(+$event.id)"
+        (opened)="open(+$event.id)"
+      >
+        <a tool class="act small" routerLink="/catalogue/customers">Customers</a
+        ><a tool class="act small" routerLink="/catalogue/suppliers">Suppliers</a>
       </t-grid>
-      <div record>@if (chosen(); as id) { <t-item-panel [id]="id" /> }</div>
+      <div record>
+        @if (chosen(); as id) {
+          <t-item-panel [id]="id" />
+        }
+      </div>
     </t-beside>
   `,
   styles: ':host { display: block; height: 100%; }',

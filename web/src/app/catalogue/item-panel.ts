@@ -46,11 +46,18 @@ export class ItemPanel {
   }
 
   protected setTerm(): void {
-    this.store.perform(api.catalogue.setTerm, { params: { id: this.id() }, body: { supplierId: this.supplierId(), price: this.price(), leadDays: Number(this.leadDays() || '0') } }, () => this.adding.set(false));
+    this.store.perform(
+      api.catalogue.setTerm,
+      { params: { id: this.id() }, body: { supplierId: this.supplierId(), price: this.price(), leadDays: Number(this.leadDays() || '0') } },
+      () => this.adding.set(false),
+    );
   }
 
   protected turnActive(item: ItemView): void {
     const { code, description, kind, group, secondCode, barcodes, sellPrice, sellingNotes, packs } = item;
-    this.store.perform(api.catalogue.changeItem, { params: { id: item.id }, body: { code, description, kind, group, secondCode, barcodes, sellPrice, sellingNotes, packs, version: item.version, active: !item.active } });
+    this.store.perform(api.catalogue.changeItem, {
+      params: { id: item.id },
+      body: { code, description, kind, group, secondCode, barcodes, sellPrice, sellingNotes, packs, version: item.version, active: !item.active },
+    });
   }
 }

@@ -12,7 +12,19 @@ import { ItemPanel } from './item-panel';
   template: `
     <t-item-panel [id]="id()" [wide]="true" #panel />
     <div class="page">
-      <section class="pane"><h2>Stock moves</h2><div class="moves"><t-grid name="item-moves" [route]="route" [query]="query()" [columns]="columns" [topics]="['stock']" emptyWords="Nothing of it has moved yet." /></div></section>
+      <section class="pane">
+        <h2>Stock moves</h2>
+        <div class="moves">
+          <t-grid
+            name="item-moves"
+            [route]="route"
+            [query]="query()"
+            [columns]="columns"
+            [topics]="['stock']"
+            emptyWords="Nothing of it has moved yet."
+          />
+        </div>
+      </section>
       <section class="pane"><t-trail kind="item" [id]="id()" [version]="panel.version()" /></section>
     </div>
   `,

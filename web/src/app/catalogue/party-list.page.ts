@@ -15,13 +15,16 @@ const COMMON: readonly GridColumn[] = [
 @Component({
   imports: [Grid],
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: '<t-grid [name]="kind()" [route]="route()" [columns]="columns()" [topics]="[\'customer\', \'supplier\']" emptyWords="Nobody is known yet." />',
+  template:
+    '<t-grid [name]="kind()" [route]="route()" [columns]="columns()" [topics]="[\'customer\', \'supplier\']" emptyWords="Nobody is known yet." />',
   styles: ':host { display: block; height: 100%; }',
 })
 export class PartyListPage {
   readonly kind = input.required<'customers' | 'suppliers'>();
   protected readonly route = computed(() => (this.kind() === 'customers' ? api.catalogue.listCustomers : api.catalogue.listSuppliers));
   protected readonly columns = computed((): readonly GridColumn[] =>
-    this.kind() === 'customers' ? [...COMMON, { field: 'owes', title: 'Owes EUR', kind: 'figure', width: 106 }, { field: 'onHold', title: 'On hold', kind: 'flag', width: 84 }] : [...COMMON, { field: 'items', title: 'Items', kind: 'count', width: 76 }],
+    this.kind() === 'customers'
+      ? [...COMMON, { field: 'owes', title: 'Owes EUR', kind: 'figure', width: 106 }, { field: 'onHold', title: 'On hold', kind: 'flag', width: 84 }]
+      : [...COMMON, { field: 'items', title: 'Items', kind: 'count', width: 76 }],
   );
 }

@@ -11,8 +11,22 @@ import { ShipmentPanel } from './shipment-panel';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-beside>
-      <t-grid list name="shipments" [route]="route" [columns]="columns" [views]="views" [topics]="['shipment']" emptyWords="No shipment is like this. Shipments are made from orders that can ship." (pointed)="chosen.set(+$event.id)" (opened)="open(+$event.id)" />
-      <div record>@if (chosen(); as id) { <t-shipment-panel [id]="id" /> }</div>
+      <t-grid
+        list
+        name="shipments"
+        [route]="route"
+        [columns]="columns"
+        [views]="views"
+        [topics]="['shipment']"
+        emptyWords="No shipment is like this. Shipments are made from orders that can ship."
+        (pointed)="chosen.set(+$event.id)"
+        (opened)="open(+$event.id)"
+      />
+      <div record>
+        @if (chosen(); as id) {
+          <t-shipment-panel [id]="id" />
+        }
+      </div>
     </t-beside>
   `,
   styles: ':host { display: block; height: 100%; }',

@@ -29,10 +29,16 @@ export class ShipmentPanel {
   private readonly router = inject(Router);
   protected readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
   readonly version = computed(() => this.store.record()?.version ?? 0);
-  protected readonly quantities = linkedSignal((): Readonly<Record<number, string>> => Object.fromEntries((this.store.record()?.lines ?? []).map((line) => [line.orderLineId, line.quantity])));
+  protected readonly quantities = linkedSignal((): Readonly<Record<number, string>> =>
+    Object.fromEntries((this.store.record()?.lines ?? []).map((line) => [line.orderLineId, line.quantity])),
+  );
   protected readonly carrier = linkedSignal(() => this.store.record()?.carrier ?? '');
   protected readonly here = computed(() => ['draft', 'picking'].includes(this.store.record()?.state ?? '') && this.rights().has('dispatch.ship'));
-  protected readonly changed = computed(() => this.carrier() !== this.store.record()?.carrier || (this.store.record()?.lines ?? []).some((line) => this.quantities()[line.orderLineId] !== line.quantity));
+  protected readonly changed = computed(
+    () =>
+      this.carrier() !== this.store.record()?.carrier ||
+      (this.store.record()?.lines ?? []).some((line) => this.quantities()[line.orderLineId] !== line.quantity),
+  );
   protected readonly asking = signal(false);
   protected readonly routes = api.dispatch;
 
@@ -61,7 +67,10 @@ export class ShipmentPanel {
   }
 
   protected keep(): void {
-    const lines = (this.store.record()?.lines ?? []).map((line) => ({ orderLineId: line.orderLineId, quantity: this.quantities()[line.orderLineId] || '0' }));
+    const lines = (this.store.record()?.lines ?? []).map((line) => ({
+      orderLineId: line.orderLineId,
+      quantity: this.quantities()[line.orderLineId] || '0',
+    }));
     this.store.perform(api.dispatch.changeShipment, { params: { id: this.id() }, body: { version: this.version(), carrier: this.carrier(), lines } });
   }
 
@@ -72,6 +81,11 @@ export class ShipmentPanel {
 
   protected invoice(): void {
     const order = this.store.record()?.orderId ?? 0;
-    this.store.perform(api.selling.invoiceOrder, { params: { id: order }, body: { shipmentId: this.id() } }, (invoice) => void this.router.navigateByUrl(`/accounts/invoices/${invoice.id}`), false);
+    this.store.perform(
+      api.selling.invoiceOrder,
+      { params: { id: order }, body: { shipmentId: this.id() } },
+      (invoice) => void this.router.navigateByUrl(`/accounts/invoices/${invoice.id}`),
+      false,
+    );
   }
 }

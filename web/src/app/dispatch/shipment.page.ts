@@ -7,7 +7,12 @@ import { ShipmentPanel } from './shipment-panel';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-shipment-panel [id]="id()" #panel />
-    <div class="page"><section class="pane"><h2>Trail</h2><t-trail kind="shipment" [id]="id()" [version]="panel.version()" /></section></div>
+    <div class="page">
+      <section class="pane">
+        <h2>Trail</h2>
+        <t-trail kind="shipment" [id]="id()" [version]="panel.version()" />
+      </section>
+    </div>
   `,
 })
 export class ShipmentPage {

@@ -31,26 +31,42 @@ export class PlanningPage {
   protected readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
   protected readonly tab = signal<'suggestions' | 'exceptions' | 'problems'>('suggestions');
   protected readonly columns: readonly GridColumn[] = [
-    { field: 'kindWords', title: 'Do', kind: 'text', width: 74 },
-    { field: 'code', title: 'Item', kind: 'code', width: 118 },
-    { field: 'level', title: 'Level', kind: 'count', width: 66 },
-    { field: 'quantity', title: 'Quantity', kind: 'figure', width: 112, unit: 'unit' },
-    { field: 'placeBy', title: 'Place by', kind: 'date', width: 88 },
-    { field: 'due', title: 'Due', kind: 'date', width: 80 },
-    { field: 'lateWords', title: 'Late', kind: 'text', width: 84 },
+    { field: 'kindWords', title: 'Do', kind: 'text', width: 62 },
+    { field: 'code', title: 'Item', kind: 'code', width: 104 },
+    { field: 'level', title: 'Level', kind: 'count', width: 58 },
+    { field: 'quantity', title: 'Quantity', kind: 'figure', width: 104, unit: 'unit' },
+    { field: 'placeBy', title: 'Place by', kind: 'date', width: 76 },
+    { field: 'due', title: 'Due', kind: 'date', width: 68 },
+    { field: 'lateWords', title: 'Late', kind: 'text', width: 80 },
     { field: 'supplierWords', title: 'Supplier', kind: 'text' },
-    { field: 'cost', title: 'Cost EUR', kind: 'figure', width: 98 },
-    { field: 'warehouse', title: 'For', kind: 'text', width: 76 },
+    { field: 'cost', title: 'Cost EUR', kind: 'figure', width: 86, hidden: true },
+    { field: 'warehouse', title: 'For', kind: 'text', width: 70, hidden: true },
   ];
   protected readonly rows = computed((): GridRow[] =>
-    this.store.open().map((each) => ({ ...each, kindWords: KIND[each.kind], late: each.daysLate > 0, lateWords: each.daysLate > 0 ? `▲ ${each.daysLate} days` : '', supplierWords: each.kind === 'make' ? '' : (each.supplier ?? 'none: choose one') })),
+    this.store.open().map((each) => ({
+      ...each,
+      kindWords: KIND[each.kind],
+      late: each.daysLate > 0,
+      lateWords: each.daysLate > 0 ? `▲ ${each.daysLate} days` : '',
+      supplierWords: each.kind === 'make' ? '' : (each.supplier ?? 'none: choose one'),
+    })),
   );
   protected readonly page = pageOf;
 
   constructor() {
     this.store.load();
-    useKeys([{ key: 'R', words: 'Run the plan', act: () => this.store.run() }, { key: 'Ctrl+Enter', words: 'Release what is chosen', act: () => this.store.chosen().length > 0 && this.store.look() }]);
-    this.ngrx.select(liveFeature.selectLast).pipe(filter((event) => event !== null), debounceTime(TOGETHER_MS), takeUntilDestroyed()).subscribe(() => this.store.load());
+    useKeys([
+      { key: 'R', words: 'Run the plan', act: () => this.store.run() },
+      { key: 'Ctrl+Enter', words: 'Release what is chosen', act: () => this.store.chosen().length > 0 && this.store.look() },
+    ]);
+    this.ngrx
+      .select(liveFeature.selectLast)
+      .pipe(
+        filter((event) => event !== null),
+        debounceTime(TOGETHER_MS),
+        takeUntilDestroyed(),
+      )
+      .subscribe(() => this.store.load());
   }
 
   protected point(row: GridRow): void {

@@ -1,3 +1,5 @@
 import type { Routes } from '@angular/router';
 
-export const planningRoutes: Routes = [{ path: '', title: 'Planning · Terrace', loadComponent: () => import('./planning.page').then((module) => module.PlanningPage) }];
+export const planningRoutes: Routes = [
+  { path: '', title: 'Planning · Terrace', loadComponent: () => import('./planning.page').then((module) => module.PlanningPage) },
+];

@@ -23,7 +23,10 @@ export const PlanningStore = signalStore(
   })),
   withMethods((store, client = inject(ApiClient)) => {
     const failed = (error: unknown): void => patchState(store, { busy: false, problem: problemOf(error) });
-    const wish = (): { runId: number; suggestions: { id: number }[] } => ({ runId: store.plan()?.run?.id ?? 0, suggestions: store.chosen().map((id) => ({ id })) });
+    const wish = (): { runId: number; suggestions: { id: number }[] } => ({
+      runId: store.plan()?.run?.id ?? 0,
+      suggestions: store.chosen().map((id) => ({ id })),
+    });
     const load = (): void => {
       client.call(api.planning.getPlan).subscribe({ next: (plan) => patchState(store, { plan }), error: failed });
     };
@@ -36,7 +39,9 @@ export const PlanningStore = signalStore(
       },
       look: (): void => {
         patchState(store, { busy: true, problem: null });
-        client.call(api.planning.previewRelease, { body: wish() }).subscribe({ next: ({ documents }) => patchState(store, { preview: documents, busy: false }), error: failed });
+        client
+          .call(api.planning.previewRelease, { body: wish() })
+          .subscribe({ next: ({ documents }) => patchState(store, { preview: documents, busy: false }), error: failed });
       },
       release: (): void => {
         patchState(store, { busy: true, preview: null, problem: null });

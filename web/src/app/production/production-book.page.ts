@@ -12,10 +12,24 @@ import { ProductionPanel } from './production-panel';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-beside>
-      <t-grid list name="production" [route]="route" [columns]="columns" [views]="views" [topics]="['productionOrder', 'stock']" emptyWords="No production order is like this." (pointed)="chosen.set(+$event.id)" (opened)="open(+$event.id)">
+      <t-grid
+        list
+        name="production"
+        [route]="route"
+        [columns]="columns"
+        [views]="views"
+        [topics]="['productionOrder', 'stock']"
+        emptyWords="No production order is like this."
+        (pointed)="chosen.set(+$event.id)"
+        (opened)="open(+$event.id)"
+      >
         <a tool class="act first small" routerLink="/production/orders/new">New order <kbd>N</kbd></a>
       </t-grid>
-      <div record>@if (chosen(); as id) { <t-production-panel [id]="id" /> }</div>
+      <div record>
+        @if (chosen(); as id) {
+          <t-production-panel [id]="id" />
+        }
+      </div>
     </t-beside>
   `,
   styles: ':host { display: block; height: 100%; }',
@@ -26,12 +40,12 @@ export class ProductionBookPage {
   protected readonly chosen = signal(0);
   protected readonly columns: readonly GridColumn[] = [
     { field: 'number', title: 'Order', kind: 'code', width: 96 },
-    { field: 'code', title: 'Item', kind: 'code', width: 110 },
-    { field: 'description', title: 'Description', kind: 'text' },
+    { field: 'code', title: 'Item', kind: 'code' },
+    { field: 'description', title: 'Description', kind: 'text', hidden: true },
     { field: 'state', title: 'State', kind: 'state', width: 108 },
     { field: 'quantity', title: 'To make', kind: 'figure', width: 98, unit: 'unit' },
     { field: 'finished', title: 'Finished', kind: 'figure', width: 84 },
-    { field: 'startDate', title: 'Start', kind: 'date', width: 78 },
+    { field: 'startDate', title: 'Start', kind: 'date', width: 70 },
     { field: 'dueDate', title: 'Due', kind: 'date', width: 78 },
     { field: 'late', title: 'Late', kind: 'late', width: 70 },
     { field: 'short', title: 'Short of', kind: 'count', width: 80, sortable: false },

@@ -18,16 +18,30 @@ import { Refused } from '../ui/refusal';
     <div class="page">
       <h1>New production order</h1>
       <div class="header">
-        <label class="field wide"><span>Make</span><t-item-field label="Make" [refused]="problem()?.fields?.['itemId']" (taken)="take($event)" /></label>
-        <label class="field"><span>Quantity {{ item()?.unit }}</span><t-number #quantityField label="Quantity" [(value)]="quantity" [packs]="item()?.packs ?? []" [refused]="problem()?.fields?.['quantity']" /></label>
+        <label class="field wide"
+          ><span>Make</span><t-item-field label="Make" [refused]="problem()?.fields?.['itemId']" (taken)="take($event)"
+        /></label>
+        <label class="field"
+          ><span>Quantity {{ item()?.unit }}</span
+          ><t-number #quantityField label="Quantity" [(value)]="quantity" [packs]="item()?.packs ?? []" [refused]="problem()?.fields?.['quantity']"
+        /></label>
         <label class="field"><span>Due</span><t-date label="Due" [(value)]="dueDate" [refused]="problem()?.fields?.['dueDate']" /></label>
-        <label class="field"><span>In</span>
-          <select #warehouse class="box" (change)="warehouseId.set(+warehouse.value)">@for (each of choices.all().warehouses; track each.id) { <option [value]="each.id" [selected]="each.id === warehouseId()">{{ each.code }} · {{ each.name }}</option> }</select>
+        <label class="field"
+          ><span>In</span>
+          <select #warehouse class="box" (change)="warehouseId.set(+warehouse.value)">
+            @for (each of choices.all().warehouses; track each.id) {
+              <option [value]="each.id" [selected]="each.id === warehouseId()">{{ each.code }} · {{ each.name }}</option>
+            }
+          </select>
         </label>
       </div>
-      <p class="quiet">{{ item()?.description ?? 'The start follows from the lead time of the item; components come from its bill of materials.' }}</p>
+      <p class="quiet">
+        {{ item()?.description ?? 'The start follows from the lead time of the item; components come from its bill of materials.' }}
+      </p>
       <t-refusal [problem]="problem()" />
-      <div class="acts"><button type="button" class="act first" [disabled]="busy()" (click)="save()">Save as a draft <kbd>Ctrl+Enter</kbd></button></div>
+      <div class="acts">
+        <button type="button" class="act first" [disabled]="busy()" (click)="save()">Save as a draft <kbd>Ctrl+Enter</kbd></button>
+      </div>
     </div>
   `,
   styleUrl: '../ui/entry.less',
@@ -52,7 +66,10 @@ export class ProductionEntryPage {
       untracked(() => this.warehouseId.update((chosen) => chosen || warehouse));
     });
     afterNextRender(() => this.itemField().focus());
-    useKeys([{ key: 'Ctrl+Enter', words: 'Save as a draft', act: () => this.save() }, { key: 'Esc', words: 'Back', act: () => history.back() }]);
+    useKeys([
+      { key: 'Ctrl+Enter', words: 'Save as a draft', act: () => this.save() },
+      { key: 'Esc', words: 'Back', act: () => history.back() },
+    ]);
   }
 
   protected take(item: ItemChoice): void {
@@ -65,12 +82,16 @@ export class ProductionEntryPage {
     if (this.busy()) return;
     (document.activeElement as HTMLElement | null)?.blur();
     this.busy.set(true);
-    this.client.call(api.production.createProduction, { body: { itemId: this.item()?.id ?? 0, warehouseId: this.warehouseId(), quantity: this.quantity(), dueDate: this.dueDate() } }).subscribe({
-      next: (order) => void this.router.navigateByUrl(`/production/orders/${order.id}`),
-      error: (error: unknown) => {
-        this.busy.set(false);
-        this.problem.set(problemOf(error));
-      },
-    });
+    this.client
+      .call(api.production.createProduction, {
+        body: { itemId: this.item()?.id ?? 0, warehouseId: this.warehouseId(), quantity: this.quantity(), dueDate: this.dueDate() },
+      })
+      .subscribe({
+        next: (order) => void this.router.navigateByUrl(`/production/orders/${order.id}`),
+        error: (error: unknown) => {
+          this.busy.set(false);
+          this.problem.set(problemOf(error));
+        },
+      });
   }
 }

@@ -32,8 +32,12 @@ export class ProductionPanel {
   protected readonly quantity = linkedSignal(() => this.store.record()?.outstanding ?? '');
   protected readonly asking = signal<'cancel' | number | null>(null);
   protected readonly short = computed(() => this.store.record()?.components.filter((each) => each.short !== '0') ?? []);
-  protected readonly cancellable = computed(() => ['draft', 'released', 'running'].includes(this.store.record()?.state ?? '') && this.rights().has('production.edit'));
-  protected readonly finishable = computed(() => ['released', 'running'].includes(this.store.record()?.state ?? '') && this.rights().has('production.report'));
+  protected readonly cancellable = computed(
+    () => ['draft', 'released', 'running'].includes(this.store.record()?.state ?? '') && this.rights().has('production.edit'),
+  );
+  protected readonly finishable = computed(
+    () => ['released', 'running'].includes(this.store.record()?.state ?? '') && this.rights().has('production.report'),
+  );
 
   protected percent(share: string): string {
     return String(Math.round(Number(share) * 1000) / 10);
@@ -65,7 +69,8 @@ export class ProductionPanel {
   protected agree(reason: string): void {
     const asked = this.asking();
     this.asking.set(null);
-    if (asked === 'cancel') this.store.perform(api.production.cancelProduction, { params: { id: this.id() }, body: { version: this.version(), reason } });
+    if (asked === 'cancel')
+      this.store.perform(api.production.cancelProduction, { params: { id: this.id() }, body: { version: this.version(), reason } });
     else if (asked !== null) this.store.perform(api.production.reverseCompletion, { params: { id: asked } });
   }
 }

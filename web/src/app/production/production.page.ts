@@ -9,8 +9,14 @@ import { ProductionPanel } from './production-panel';
   template: `
     <t-production-panel [id]="id()" [wide]="true" #panel />
     <div class="page">
-      <section class="pane"><h2>Trail</h2><t-trail kind="productionOrder" [id]="id()" [version]="panel.version()" /></section>
-      <section class="pane"><h2>Files</h2><t-attachments kind="productionOrder" [id]="id()" /></section>
+      <section class="pane">
+        <h2>Trail</h2>
+        <t-trail kind="productionOrder" [id]="id()" [version]="panel.version()" />
+      </section>
+      <section class="pane">
+        <h2>Files</h2>
+        <t-attachments kind="productionOrder" [id]="id()" />
+      </section>
     </div>
   `,
 })

@@ -1,7 +1,19 @@
 import type { Routes } from '@angular/router';
 
 export const productionRoutes: Routes = [
-  { path: '', title: 'Production orders · Terrace', loadComponent: () => import('./production-book.page').then((module) => module.ProductionBookPage) },
-  { path: 'orders/new', title: 'New production order · Terrace', loadComponent: () => import('./production-entry.page').then((module) => module.ProductionEntryPage) },
-  { path: 'orders/:id', title: 'Production order · Terrace', loadComponent: () => import('./production.page').then((module) => module.ProductionPage) },
+  {
+    path: '',
+    title: 'Production orders · Terrace',
+    loadComponent: () => import('./production-book.page').then((module) => module.ProductionBookPage),
+  },
+  {
+    path: 'orders/new',
+    title: 'New production order · Terrace',
+    loadComponent: () => import('./production-entry.page').then((module) => module.ProductionEntryPage),
+  },
+  {
+    path: 'orders/:id',
+    title: 'Production order · Terrace',
+    loadComponent: () => import('./production.page').then((module) => module.ProductionPage),
+  },
 ];

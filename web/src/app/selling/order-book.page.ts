@@ -12,11 +12,26 @@ import { OrderPanel } from './order-panel';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-beside>
-      <t-grid list name="orders" [route]="route" [columns]="columns" [views]="views" [view]="view()" [topics]="['customerOrder', 'shipment']" emptyWords="No order is like this." (pointed)="chosen.set(+$event.id)" (opened)="open($event)">
+      <t-grid
+        list
+        name="orders"
+        [route]="route"
+        [columns]="columns"
+        [views]="views"
+        [view]="view()"
+        [topics]="['customerOrder', 'shipment']"
+        emptyWords="No order is like this."
+        (pointed)="chosen.set(+$event.id)"
+        (opened)="open($event)"
+      >
         <a tool class="act first small" routerLink="/selling/orders/new">New order <kbd>N</kbd></a>
         <a first class="act" routerLink="/selling/orders/new">Enter the first order</a>
       </t-grid>
-      <div record>@if (chosen(); as id) { <t-order-panel [id]="id" /> }</div>
+      <div record>
+        @if (chosen(); as id) {
+          <t-order-panel [id]="id" />
+        }
+      </div>
     </t-beside>
   `,
   styles: ':host { display: block; height: 100%; }',
@@ -27,15 +42,15 @@ export class OrderBookPage {
   protected readonly route = api.selling.listOrders;
   protected readonly chosen = signal(0);
   protected readonly columns: readonly GridColumn[] = [
-    { field: 'number', title: 'Order', kind: 'code', width: 92 },
+    { field: 'number', title: 'Order', kind: 'code', width: 84 },
     { field: 'customer', title: 'Customer', kind: 'text' },
-    { field: 'state', title: 'State', kind: 'state', width: 126 },
-    { field: 'ready', title: 'Can ship', kind: 'ready', width: 92 },
-    { field: 'requiredDate', title: 'Wanted', kind: 'date', width: 84 },
-    { field: 'promiseDate', title: 'Promised', kind: 'date', width: 88 },
-    { field: 'late', title: 'Late', kind: 'late', width: 70 },
-    { field: 'total', title: 'Total EUR', kind: 'figure', width: 104 },
-    { field: 'warehouse', title: 'From', kind: 'text', width: 78 },
+    { field: 'state', title: 'State', kind: 'state', width: 118 },
+    { field: 'ready', title: 'Can ship', kind: 'ready', width: 84 },
+    { field: 'requiredDate', title: 'Wanted', kind: 'date', width: 72 },
+    { field: 'promiseDate', title: 'Promised', kind: 'date', width: 80 },
+    { field: 'late', title: 'Late', kind: 'late', width: 64 },
+    { field: 'total', title: 'Total EUR', kind: 'figure', width: 92 },
+    { field: 'warehouse', title: 'From', kind: 'text', width: 78, hidden: true },
     { field: 'reference', title: 'Their reference', kind: 'text', width: 120, hidden: true },
     { field: 'lines', title: 'Lines', kind: 'count', width: 66, hidden: true },
     { field: 'orderDate', title: 'Entered', kind: 'date', width: 84, hidden: true },

@@ -1,5 +1,6 @@
 /** Order entry, by keyboard alone: the order of the fields is the order of work. */
-import { ChangeDetectionStrategy, Component, ElementRef, afterNextRender, computed, effect, inject, input, untracked, viewChild } from '@angular/core';
+import type { ElementRef } from '@angular/core';
+import { ChangeDetectionStrategy, Component, afterNextRender, computed, effect, inject, input, untracked, viewChild } from '@angular/core';
 import { Router } from '@angular/router';
 import { Choices } from '../shell/choices';
 import { useKeys } from '../shell/keys';

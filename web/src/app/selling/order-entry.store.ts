@@ -24,7 +24,19 @@ interface EntryState {
   readonly problem: Problem | null;
 }
 
-const initial: EntryState = { order: null, customerId: 0, reference: '', requiredDate: '', warehouseId: 0, note: '', lines: [EMPTY_LINE], at: 0, availability: null, busy: false, problem: null };
+const initial: EntryState = {
+  order: null,
+  customerId: 0,
+  reference: '',
+  requiredDate: '',
+  warehouseId: 0,
+  note: '',
+  lines: [EMPTY_LINE],
+  at: 0,
+  availability: null,
+  busy: false,
+  problem: null,
+};
 const SETTLE_MS = 120;
 
 export const OrderEntryStore = signalStore(
@@ -63,8 +75,30 @@ export const OrderEntryStore = signalStore(
         client.call(api.selling.getOrder, { params: { id } }).subscribe({
           next: (order) =>
             patchState(store, {
-              order, customerId: order.customerId, reference: order.reference, requiredDate: order.requiredDate, warehouseId: order.warehouseId, note: order.note, problem: null,
-              lines: order.lines.map((line) => ({ id: line.id, item: { id: line.itemId, code: line.code, description: line.description, unit: line.unit, decimals: line.decimals, sellPrice: line.price, kind: 'stocked', packs: [] }, quantity: line.quantity, price: line.price, discount: line.discount, date: line.requiredDate })),
+              order,
+              customerId: order.customerId,
+              reference: order.reference,
+              requiredDate: order.requiredDate,
+              warehouseId: order.warehouseId,
+              note: order.note,
+              problem: null,
+              lines: order.lines.map((line) => ({
+                id: line.id,
+                item: {
+                  id: line.itemId,
+                  code: line.code,
+                  description: line.description,
+                  unit: line.unit,
+                  decimals: line.decimals,
+                  sellPrice: line.price,
+                  kind: 'stocked',
+                  packs: [],
+                },
+                quantity: line.quantity,
+                price: line.price,
+                discount: line.discount,
+                date: line.requiredDate,
+              })),
             }),
           error: (error: unknown) => patchState(store, { problem: problemOf(error) }),
         });
@@ -72,12 +106,29 @@ export const OrderEntryStore = signalStore(
       save: (confirm: boolean, done: (order: OrderView) => void): void => {
         if (store.busy()) return;
         patchState(store, { busy: true, problem: null });
-        const { order, customerId, reference, requiredDate, warehouseId, note } = { order: store.order(), customerId: store.customerId(), reference: store.reference(), requiredDate: store.requiredDate(), warehouseId: store.warehouseId(), note: store.note() };
-        const lines = store.lines().filter((line) => line.item !== null || line.quantity !== '').map((line) => ({
-          ...(line.id === undefined ? {} : { id: line.id }), itemId: line.item?.id ?? 0, quantity: line.quantity, ...(line.price === '' ? {} : { price: line.price }), discount: line.discount || '0', ...(order && line.date !== '' && requiredDate === order.requiredDate ? { requiredDate: line.date } : {}),
-        }));
+        const { order, customerId, reference, requiredDate, warehouseId, note } = {
+          order: store.order(),
+          customerId: store.customerId(),
+          reference: store.reference(),
+          requiredDate: store.requiredDate(),
+          warehouseId: store.warehouseId(),
+          note: store.note(),
+        };
+        const lines = store
+          .lines()
+          .filter((line) => line.item !== null || line.quantity !== '')
+          .map((line) => ({
+            ...(line.id === undefined ? {} : { id: line.id }),
+            itemId: line.item?.id ?? 0,
+            quantity: line.quantity,
+            ...(line.price === '' ? {} : { price: line.price }),
+            discount: line.discount || '0',
+            ...(order && line.date !== '' && requiredDate === order.requiredDate ? { requiredDate: line.date } : {}),
+          }));
         const body = { customerId, reference, requiredDate, warehouseId, note, lines };
-        const call = order ? client.call(api.selling.changeOrder, { params: { id: order.id }, body: { ...body, version: order.version } }) : client.call(api.selling.createOrder, { body: { ...body, confirm } });
+        const call = order
+          ? client.call(api.selling.changeOrder, { params: { id: order.id }, body: { ...body, version: order.version } })
+          : client.call(api.selling.createOrder, { body: { ...body, confirm } });
         call.subscribe({
           next: (saved) => {
             patchState(store, { busy: false });

@@ -64,10 +64,20 @@ export class OrderPanel {
   }
 
   protected ship(): void {
-    this.store.perform(api.dispatch.createShipment, { body: { orderId: this.id() } }, (shipment) => void this.router.navigateByUrl(`/dispatch/shipments/${shipment.id}`), false);
+    this.store.perform(
+      api.dispatch.createShipment,
+      { body: { orderId: this.id() } },
+      (shipment) => void this.router.navigateByUrl(`/dispatch/shipments/${shipment.id}`),
+      false,
+    );
   }
 
   protected invoice(): void {
-    this.store.perform(api.selling.invoiceOrder, { params: { id: this.id() }, body: {} }, (invoice) => void this.router.navigateByUrl(`/accounts/invoices/${invoice.id}`), false);
+    this.store.perform(
+      api.selling.invoiceOrder,
+      { params: { id: this.id() }, body: {} },
+      (invoice) => void this.router.navigateByUrl(`/accounts/invoices/${invoice.id}`),
+      false,
+    );
   }
 }

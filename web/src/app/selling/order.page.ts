@@ -9,8 +9,14 @@ import { OrderPanel } from './order-panel';
   template: `
     <t-order-panel [id]="id()" [wide]="true" #panel />
     <div class="page">
-      <section class="pane"><h2>Trail</h2><t-trail kind="customerOrder" [id]="id()" [version]="panel.version()" /></section>
-      <section class="pane"><h2>Files</h2><t-attachments kind="customerOrder" [id]="id()" /></section>
+      <section class="pane">
+        <h2>Trail</h2>
+        <t-trail kind="customerOrder" [id]="id()" [version]="panel.version()" />
+      </section>
+      <section class="pane">
+        <h2>Files</h2>
+        <t-attachments kind="customerOrder" [id]="id()" />
+      </section>
     </div>
   `,
 })

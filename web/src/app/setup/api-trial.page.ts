@@ -39,15 +39,45 @@ function example(schema: Schema | undefined): unknown {
   template: `
     <div class="page">
       <h1>API</h1>
-      <p class="quiet">Everything that these screens do, described as OpenAPI 3.1 at <a href="/api/openapi.json" target="_blank">/api/openapi.json</a>. What you send here is carried out, as you.</p>
-      <label class="field"><span>Route</span><select #route class="box" (change)="chosen.set(route.value)">@for (each of entries(); track each.operationId) { <option [value]="each.operationId" [selected]="each.operationId === chosen()">{{ each.tags[0] }} · {{ each.summary }} ({{ each.method.toUpperCase() }} {{ each.path }})</option> }</select></label>
+      <p class="quiet">
+        Everything that these screens do, described as OpenAPI 3.1 at <a href="/api/openapi.json" target="_blank">/api/openapi.json</a>. What you send
+        here is carried out, as you.
+      </p>
+      <label class="field"
+        ><span>Route</span
+        ><select #route class="box" (change)="chosen.set(route.value)">
+          @for (each of entries(); track each.operationId) {
+            <option [value]="each.operationId" [selected]="each.operationId === chosen()">
+              {{ each.tags[0] }} · {{ each.summary }} ({{ each.method.toUpperCase() }} {{ each.path }})
+            </option>
+          }
+        </select></label
+      >
       @if (entry(); as each) {
         <p class="quiet">{{ each.description }}</p>
-        <div class="acts">@for (parameter of fields(); track parameter.name) { <label class="field"><span>{{ parameter.name }}{{ parameter.required ? '' : ' (may be empty)' }}</span><input #box class="box" [value]="values()[parameter.name] ?? ''" (input)="type(parameter.name, box.value)" /></label> }</div>
-        @if (each.requestBody) { <label class="field"><span>Body, JSON</span><textarea #body class="box code" rows="10" [value]="text()" (input)="text.set(body.value)"></textarea></label> }
-        <div class="acts"><button type="button" class="act first" (click)="send(each)">Send {{ each.method.toUpperCase() }}</button></div>
+        <div class="acts">
+          @for (parameter of fields(); track parameter.name) {
+            <label class="field"
+              ><span>{{ parameter.name }}{{ parameter.required ? '' : ' (may be empty)' }}</span
+              ><input #box class="box" [value]="values()[parameter.name] ?? ''" (input)="type(parameter.name, box.value)"
+            /></label>
+          }
+        </div>
+        @if (each.requestBody) {
+          <label class="field"
+            ><span>Body, JSON</span><textarea #body class="box code" rows="10" [value]="text()" (input)="text.set(body.value)"></textarea>
+          </label>
+        }
+        <div class="acts">
+          <button type="button" class="act first" (click)="send(each)">Send {{ each.method.toUpperCase() }}</button>
+        </div>
       }
-      @if (answer() !== '') { <section class="pane"><h2>{{ status() }}</h2><pre>{{ answer() }}</pre></section> }
+      @if (answer() !== '') {
+        <section class="pane">
+          <h2>{{ status() }}</h2>
+          <pre>{{ answer() }}</pre>
+        </section>
+      }
     </div>
   `,
   styles: 'pre { margin: 0; max-height: 460px; overflow: auto; font: 12px var(--figures); }',
@@ -66,7 +96,9 @@ export class ApiTrialPage {
   constructor() {
     this.http.get<{ paths: Record<string, Record<string, Operation>> }>('/api/openapi.json').subscribe({
       next: ({ paths }) => {
-        this.entries.set(Object.entries(paths).flatMap(([path, methods]) => Object.entries(methods).map(([method, operation]) => ({ ...operation, method, path }))));
+        this.entries.set(
+          Object.entries(paths).flatMap(([path, methods]) => Object.entries(methods).map(([method, operation]) => ({ ...operation, method, path }))),
+        );
         this.chosen.set(this.entries()[0]?.operationId ?? '');
       },
       error: () => this.show('no answer', { detail: 'The description could not be read.' }),
@@ -80,12 +112,18 @@ export class ApiTrialPage {
   protected send(entry: Entry): void {
     const values = this.values();
     const path = entry.path.replace(/\{(\w+)\}/g, (_, name: string) => encodeURIComponent(values[name] ?? ''));
-    const query = entry.parameters.filter((each) => each.in === 'query' && (values[each.name] ?? '') !== '').map((each) => [each.name, values[each.name] ?? ''] as [string, string]);
+    const query = entry.parameters
+      .filter((each) => each.in === 'query' && (values[each.name] ?? '') !== '')
+      .map((each) => [each.name, values[each.name] ?? ''] as [string, string]);
     const address = query.length === 0 ? path : `${path}?${new URLSearchParams(query).toString()}`;
     const headers = { 'Content-Type': 'application/json', 'Idempotency-Key': crypto.randomUUID() };
     this.http.request(entry.method, address, { body: entry.requestBody ? this.text() : null, headers, observe: 'response' }).subscribe({
       next: (response: HttpResponse<unknown>) => this.show(`${response.status} ${response.statusText}`, response.body),
-      error: (error: unknown) => this.show(error instanceof HttpErrorResponse ? `${error.status} ${error.statusText}` : 'no answer', error instanceof HttpErrorResponse ? error.error : {}),
+      error: (error: unknown) =>
+        this.show(
+          error instanceof HttpErrorResponse ? `${error.status} ${error.statusText}` : 'no answer',
+          error instanceof HttpErrorResponse ? error.error : {},
+        ),
     });
   }
 

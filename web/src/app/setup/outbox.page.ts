@@ -9,14 +9,28 @@ import { Grid, type GridColumn, type GridRow } from '../ui/grid';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-beside>
-      <t-grid list name="outbox" [route]="route" [columns]="columns" [topics]="['mail']" emptyWords="Nothing has been sent yet." (pointed)="mail.set($event)" />
+      <t-grid
+        list
+        name="outbox"
+        [route]="route"
+        [columns]="columns"
+        [topics]="['mail']"
+        emptyWords="Nothing has been sent yet."
+        (pointed)="mail.set($event)"
+      />
       <div record>
         @if (mail(); as each) {
           <div class="page">
             <h1>{{ each['subject'] }}</h1>
             <p class="quiet">to {{ each['to'] }}</p>
-            <section class="pane"><p style="white-space: pre-line">{{ each['body'] }}</p></section>
-            @if (each['attachment']) { <a class="act" [href]="'/api/outbox/' + each.id + '/attachment'" target="_blank">Open {{ each['attachment'] }}</a> } @else { <p class="quiet">The attachment is being rendered.</p> }
+            <section class="pane">
+              <p style="white-space: pre-line">{{ each['body'] }}</p>
+            </section>
+            @if (each['attachment']) {
+              <a class="act" [href]="'/api/outbox/' + each.id + '/attachment'" target="_blank">Open {{ each['attachment'] }}</a>
+            } @else {
+              <p class="quiet">The attachment is being rendered.</p>
+            }
           </div>
         }
       </div>

@@ -13,10 +13,58 @@ import { Refused } from '../ui/refusal';
     <div class="page">
       <h1>Set-up</h1>
       <t-refusal [problem]="problem()" />
-      <div class="acts"><a class="act" routerLink="/set-up/outbox">Outbox: mail that was sent</a><a class="act" routerLink="/set-up/api">API: try a route</a></div>
-      <section class="pane"><h2>People</h2><table class="sheet"><thead><tr><th>Name</th><th>Signs in as</th><th>Role</th></tr></thead><tbody>@for (each of people(); track each.id) { <tr><td>{{ each.name }}</td><td class="code">{{ each.login }}</td><td>{{ each.role }}</td></tr> }</tbody></table></section>
-      <section class="pane"><h2>Warehouses and bins</h2><table class="sheet"><tbody>@for (each of choices.all().warehouses; track each.id) { <tr><td class="code">{{ each.code }}</td><td>{{ each.name }}</td><td class="quiet">{{ binsOf(each.id) }}</td></tr> }</tbody></table></section>
-      <section class="pane"><h2>Reasons to adjust stock</h2><table class="sheet"><tbody>@for (each of choices.all().reasons; track each.code) { <tr><td class="code">{{ each.code }}</td><td>{{ each.name }}</td><td class="quiet">{{ each.noteNeeded ? 'needs a note' : '' }}</td></tr> }</tbody></table></section>
+      <div class="acts">
+        <a class="act" routerLink="/set-up/outbox">Outbox: mail that was sent</a><a class="act" routerLink="/set-up/api">API: try a route</a>
+      </div>
+      <section class="pane">
+        <h2>People</h2>
+        <table class="sheet">
+          <thead>
+            <tr>
+              <th>Name</th>
+              <th>Signs in as</th>
+              <th>Role</th>
+            </tr>
+          </thead>
+          <tbody>
+            @for (each of people(); track each.id) {
+              <tr>
+                <td>{{ each.name }}</td>
+                <td class="code">{{ each.login }}</td>
+                <td>{{ each.role }}</td>
+              </tr>
+            }
+          </tbody>
+        </table>
+      </section>
+      <section class="pane">
+        <h2>Warehouses and bins</h2>
+        <table class="sheet">
+          <tbody>
+            @for (each of choices.all().warehouses; track each.id) {
+              <tr>
+                <td class="code">{{ each.code }}</td>
+                <td>{{ each.name }}</td>
+                <td class="quiet">{{ binsOf(each.id) }}</td>
+              </tr>
+            }
+          </tbody>
+        </table>
+      </section>
+      <section class="pane">
+        <h2>Reasons to adjust stock</h2>
+        <table class="sheet">
+          <tbody>
+            @for (each of choices.all().reasons; track each.code) {
+              <tr>
+                <td class="code">{{ each.code }}</td>
+                <td>{{ each.name }}</td>
+                <td class="quiet">{{ each.noteNeeded ? 'needs a note' : '' }}</td>
+              </tr>
+            }
+          </tbody>
+        </table>
+      </section>
     </div>
   `,
 })
@@ -26,10 +74,16 @@ export class SetupPage {
   protected readonly problem = signal<Problem | null>(null);
 
   constructor() {
-    inject(ApiClient).call(api.platform.users).subscribe({ next: (people) => this.people.set(people), error: (error: unknown) => this.problem.set(problemOf(error)) });
+    inject(ApiClient)
+      .call(api.platform.users)
+      .subscribe({ next: (people) => this.people.set(people), error: (error: unknown) => this.problem.set(problemOf(error)) });
   }
 
   protected binsOf(warehouseId: number): string {
-    return this.choices.all().bins.filter((each) => each.warehouseId === warehouseId).map((each) => each.code).join(', ');
+    return this.choices
+      .all()
+      .bins.filter((each) => each.warehouseId === warehouseId)
+      .map((each) => each.code)
+      .join(', ');
   }
 }

@@ -60,10 +60,16 @@ export class ApiClient {
   /** Calls a route; a lost answer is asked for again with the same key, so nothing happens twice. */
   call<R extends AnyRoute>(route: R, call: Call<R> = {}): Observable<AnswerOf<R>> {
     const headers = route.method === 'get' ? {} : { 'Idempotency-Key': crypto.randomUUID() };
-    return this.http.request<AnswerOf<R>>(route.method.toUpperCase(), addressOf(route, call), { body: route.method === 'get' ? null : (call.body ?? {}), headers }).pipe(
-      retry({ count: RETRIES, delay: (error: unknown, count) => (error instanceof HttpErrorResponse && error.status === 0 ? timer(RETRY_MS * count) : throwError(() => error)) }),
-      catchError((error: unknown) => throwError(() => problemOf(error))),
-    );
+    return this.http
+      .request<AnswerOf<R>>(route.method.toUpperCase(), addressOf(route, call), { body: route.method === 'get' ? null : (call.body ?? {}), headers })
+      .pipe(
+        retry({
+          count: RETRIES,
+          delay: (error: unknown, count) =>
+            error instanceof HttpErrorResponse && error.status === 0 ? timer(RETRY_MS * count) : throwError(() => error),
+        }),
+        catchError((error: unknown) => throwError(() => problemOf(error))),
+      );
   }
 
   /** Attaches a file to a record. */

@@ -1,5 +1,6 @@
 /** One field to find or scan anything: number, code, barcode, name or words. */
-import { ChangeDetectionStrategy, Component, ElementRef, inject, signal, viewChild } from '@angular/core';
+import type { ElementRef } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, signal, viewChild } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Router } from '@angular/router';
 import { Subject, catchError, debounceTime, of, switchMap } from 'rxjs';
@@ -15,24 +16,74 @@ const WAIT_MS = 100;
   imports: [State],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <input #box class="box" type="search" role="combobox" autocomplete="off" aria-label="Find or scan anything" aria-controls="found" [attr.aria-expanded]="open()" placeholder="Find or scan anything   /" (input)="type(box.value)" (keydown)="key($event)" (blur)="open.set(false)" (focus)="box.select()" />
+    <input
+      #box
+      class="box"
+      type="search"
+      role="combobox"
+      autocomplete="off"
+      aria-label="Find or scan anything"
+      aria-controls="found"
+      [attr.aria-expanded]="open()"
+      placeholder="Find or scan anything   /"
+      (input)="type(box.value)"
+      (keydown)="key($event)"
+      (blur)="open.set(false)"
+      (focus)="box.select()"
+    />
     @if (open()) {
       <ul id="found" role="listbox" aria-label="Found">
         @for (each of found(); track each.kind + each.id; let index = $index) {
           <li role="option" [attr.aria-selected]="index === at()" [class.at]="index === at()" (mousedown)="$event.preventDefault(); go(each)">
-            <span class="quiet">{{ words(each.kind) }}</span><span class="code">{{ each.title }}</span><span class="detail">{{ each.detail }}</span>
-            @if (each.state; as state) { <t-state [state]="state" /> }
+            <span class="quiet">{{ words(each.kind) }}</span><span class="code">{{ each.title }}</span
+            ><span class="detail">{{ each.detail }}</span>
+            @if (each.state; as state) {
+              <t-state [state]="state" />
+            }
           </li>
-        } @empty { <li class="quiet" role="option" aria-selected="false">Nothing has all these words.</li> }
+        } @empty {
+          <li class="quiet" role="option" aria-selected="false">Nothing has all these words.</li>
+        }
       </ul>
     }
   `,
   styles: `
-    :host { position: relative; display: block; }
-    ul { position: absolute; z-index: 40; top: 32px; left: 0; right: 0; min-width: min(560px, 90vw); max-height: 70vh; overflow: auto; margin: 0; padding: 2px; list-style: none; background: var(--surface); border: 1px solid var(--line-strong); box-shadow: 0 4px 14px rgb(0 0 0 / 0.18); }
-    li { display: grid; grid-template-columns: 110px 120px 1fr auto; gap: 10px; padding: 5px 8px; cursor: pointer; font-size: 13px; }
-    li.at { background: var(--chosen); }
-    .detail { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+    :host {
+      position: relative;
+      display: block;
+    }
+    ul {
+      position: absolute;
+      z-index: 40;
+      top: 32px;
+      left: 0;
+      right: 0;
+      min-width: min(560px, 90vw);
+      max-height: 70vh;
+      overflow: auto;
+      margin: 0;
+      padding: 2px;
+      list-style: none;
+      background: var(--surface);
+      border: 1px solid var(--line-strong);
+      box-shadow: 0 4px 14px rgb(0 0 0 / 0.18);
+    }
+    li {
+      display: grid;
+      grid-template-columns: 110px 120px 1fr auto;
+      gap: 10px;
+      padding: 5px 8px;
+      cursor: pointer;
+      font-size: 13px;
+    }
+    li.at {
+      background: var(--chosen);
+    }
+    .detail {
+      overflow: hidden;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+    }
   `,
 })
 export class Finder {
@@ -50,7 +101,9 @@ export class Finder {
     this.wanted
       .pipe(
         debounceTime(WAIT_MS),
-        switchMap((text) => (text.trim() === '' ? of(null) : this.client.call(api.platform.find, { query: { text } }).pipe(catchError(() => of([]))))),
+        switchMap((text) =>
+          text.trim() === '' ? of(null) : this.client.call(api.platform.find, { query: { text } }).pipe(catchError(() => of([]))),
+        ),
         takeUntilDestroyed(),
       )
       .subscribe((found) => {

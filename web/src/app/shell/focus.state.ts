@@ -15,5 +15,8 @@ const initial: FocusState = { itemId: null, warehouseId: null };
 
 export const focusFeature = createFeature({
   name: 'focus',
-  reducer: createReducer(initial, on(focusActions.point, (_, { itemId, warehouseId }): FocusState => ({ itemId, warehouseId }))),
+  reducer: createReducer(
+    initial,
+    on(focusActions.point, (_, { itemId, warehouseId }): FocusState => ({ itemId, warehouseId })),
+  ),
 });

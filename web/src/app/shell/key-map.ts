@@ -12,21 +12,75 @@ import { Keys, useKeys } from './keys';
     <section role="dialog" aria-modal="true" aria-label="Keys of this screen" cdkTrapFocus cdkTrapFocusAutoCapture>
       <h2>Keys of this screen</h2>
       <dl>
-        @for (each of keys(); track each.key) { <div><dt><kbd>{{ each.key }}</kbd></dt><dd>{{ each.words }}</dd></div> }
-        <div><dt><kbd>Enter</kbd></dt><dd>Go on to the next field; in lists, open</dd></div>
-        <div><dt><kbd>↑ ↓</kbd></dt><dd>Move in a list; the record beside follows</dd></div>
-        <div><dt><kbd>Ctrl+C</kbd></dt><dd>Copy chosen rows for a spreadsheet</dd></div>
+        @for (each of keys(); track each.key) {
+          <div>
+            <dt>
+              <kbd>{{ each.key }}</kbd>
+            </dt>
+            <dd>{{ each.words }}</dd>
+          </div>
+        }
+        <div>
+          <dt><kbd>Enter</kbd></dt>
+          <dd>Go on to the next field; in lists, open</dd>
+        </div>
+        <div>
+          <dt><kbd>↑ ↓</kbd></dt>
+          <dd>Move in a list; the record beside follows</dd>
+        </div>
+        <div>
+          <dt><kbd>Ctrl+C</kbd></dt>
+          <dd>Copy chosen rows for a spreadsheet</dd>
+        </div>
       </dl>
       <button type="button" class="act" (click)="closed.emit()">Close <kbd>Esc</kbd></button>
     </section>
   `,
   styles: `
-    .veil { position: fixed; inset: 0; z-index: 60; background: rgb(20 28 24 / 0.4); }
-    section { position: fixed; z-index: 61; top: 12vh; left: 50%; translate: -50%; width: min(640px, 92vw); max-height: 76vh; overflow: auto; background: var(--surface); border: 1px solid var(--line-strong); padding: 18px 20px; display: grid; gap: 12px; justify-items: start; }
-    dl { margin: 0; columns: 2; width: 100%; }
-    dl div { display: grid; grid-template-columns: 92px 1fr; gap: 8px; padding: 3px 0; break-inside: avoid; font-size: 13px; }
-    dd { margin: 0; }
-    kbd { font-family: var(--figures); border: 1px solid var(--line-strong); padding: 0 5px; background: var(--raised); }
+    .veil {
+      position: fixed;
+      inset: 0;
+      z-index: 60;
+      background: rgb(20 28 24 / 0.4);
+    }
+    section {
+      position: fixed;
+      z-index: 61;
+      top: 12vh;
+      left: 50%;
+      translate: -50%;
+      width: min(640px, 92vw);
+      max-height: 76vh;
+      overflow: auto;
+      background: var(--surface);
+      border: 1px solid var(--line-strong);
+      padding: 18px 20px;
+      display: grid;
+      gap: 12px;
+      justify-items: start;
+    }
+    dl {
+      margin: 0;
+      columns: 2;
+      width: 100%;
+    }
+    dl div {
+      display: grid;
+      grid-template-columns: 92px 1fr;
+      gap: 8px;
+      padding: 3px 0;
+      break-inside: avoid;
+      font-size: 13px;
+    }
+    dd {
+      margin: 0;
+    }
+    kbd {
+      font-family: var(--figures);
+      border: 1px solid var(--line-strong);
+      padding: 0 5px;
+      background: var(--raised);
+    }
   `,
 })
 export class KeyMap {

@@ -22,7 +22,10 @@ export class Keys {
   /** Does what a key stands for; the newest meaning wins. Plain letters are left to fields being typed in. */
   press(event: KeyboardEvent): void {
     const target = event.target as HTMLElement | null;
-    const typing = target !== null && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName)) && (target as HTMLInputElement).type !== 'checkbox';
+    const typing =
+      target !== null &&
+      (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName)) &&
+      (target as HTMLInputElement).type !== 'checkbox';
     const name = nameOf(event);
     if (typing && !name.includes('+') && name !== 'Esc') return;
     const found = [...this.known()].reverse().find((each) => each.key === name);
@@ -33,7 +36,14 @@ export class Keys {
 }
 
 function nameOf(event: KeyboardEvent): string {
-  const key = event.key === 'Escape' ? 'Esc' : event.code.startsWith('Digit') && event.altKey ? event.code.slice(5) : event.key.length === 1 ? event.key.toUpperCase() : event.key;
+  const key =
+    event.key === 'Escape'
+      ? 'Esc'
+      : event.code.startsWith('Digit') && event.altKey
+        ? event.code.slice(5)
+        : event.key.length === 1
+          ? event.key.toUpperCase()
+          : event.key;
   return `${event.ctrlKey || event.metaKey ? 'Ctrl+' : ''}${event.altKey ? 'Alt+' : ''}${key}`;
 }
 

@@ -14,23 +14,64 @@ import { liveFeature } from './live.state';
   imports: [RouterLink, MomentPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <button type="button" class="act plain" [attr.aria-expanded]="open()" [attr.aria-label]="unread() + ' unread notices'" (click)="turn()">Notices @if (unread() > 0) {<b>{{ unread() }}</b>}</button>
+    <button type="button" class="act plain" [attr.aria-expanded]="open()" [attr.aria-label]="unread() + ' unread notices'" (click)="turn()">
+      Notices
+      @if (unread() > 0) {
+        <b>{{ unread() }}</b>
+      }
+    </button>
     @if (open()) {
       <div class="list" role="region" aria-label="Notices">
         @for (each of notices(); track each.id) {
-          <div [class.fresh]="!each.read"><span class="quiet">{{ each.at | moment }}</span>
-            @if (pageFor(each); as page) { <a [routerLink]="page" (click)="open.set(false)">{{ each.text }}</a> } @else { <span>{{ each.text }}</span> }
+          <div [class.fresh]="!each.read">
+            <span class="quiet">{{ each.at | moment }}</span>
+            @if (pageFor(each); as page) {
+              <a [routerLink]="page" (click)="open.set(false)">{{ each.text }}</a>
+            } @else {
+              <span>{{ each.text }}</span>
+            }
           </div>
-        } @empty { <p class="quiet">Nothing to tell yet.</p> }
+        } @empty {
+          <p class="quiet">Nothing to tell yet.</p>
+        }
       </div>
     }
   `,
   styles: `
-    :host { position: relative; }
-    b { background: var(--accent); color: var(--accent-ink); padding: 0 5px; font-size: 12px; border-radius: 2px; }
-    .list { position: absolute; z-index: 40; right: 0; top: 36px; width: 380px; max-height: 60vh; overflow: auto; background: var(--surface); border: 1px solid var(--line-strong); padding: 6px; box-shadow: 0 4px 14px rgb(0 0 0 / 0.18); }
-    .list > div { display: grid; grid-template-columns: 92px 1fr; gap: 8px; padding: 5px 6px; font-size: 13px; border-bottom: 1px solid var(--line); }
-    .fresh { background: var(--chosen); }
+    :host {
+      position: relative;
+    }
+    b {
+      background: var(--accent);
+      color: var(--accent-ink);
+      padding: 0 5px;
+      font-size: 12px;
+      border-radius: 2px;
+    }
+    .list {
+      position: absolute;
+      z-index: 40;
+      right: 0;
+      top: 36px;
+      width: 380px;
+      max-height: 60vh;
+      overflow: auto;
+      background: var(--surface);
+      border: 1px solid var(--line-strong);
+      padding: 6px;
+      box-shadow: 0 4px 14px rgb(0 0 0 / 0.18);
+    }
+    .list > div {
+      display: grid;
+      grid-template-columns: 92px 1fr;
+      gap: 8px;
+      padding: 5px 6px;
+      font-size: 13px;
+      border-bottom: 1px solid var(--line);
+    }
+    .fresh {
+      background: var(--chosen);
+    }
   `,
 })
 export class Notices {
@@ -43,7 +84,10 @@ export class Notices {
     this.load();
     inject(Store)
       .select(liveFeature.selectLast)
-      .pipe(filter((event) => event?.topic === 'notice'), takeUntilDestroyed())
+      .pipe(
+        filter((event) => event?.topic === 'notice'),
+        takeUntilDestroyed(),
+      )
       .subscribe(() => this.load());
   }
 

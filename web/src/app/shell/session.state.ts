@@ -33,7 +33,9 @@ export const sessionFeature = createFeature({
     on(sessionActions.signedIn, (_, { session }): SessionState => ({ session })),
     on(sessionActions.signedOut, (): SessionState => initial),
     on(sessionActions.chooseWarehouse, (state, { warehouseId }): SessionState => ({ session: state.session && { ...state.session, warehouseId } })),
-    on(sessionActions.keepPreference, (state, { key, value }): SessionState => ({ session: state.session && { ...state.session, preferences: { ...state.session.preferences, [key]: value } } })),
+    on(sessionActions.keepPreference, (state, { key, value }): SessionState => ({
+      session: state.session && { ...state.session, preferences: { ...state.session.preferences, [key]: value } },
+    })),
   ),
   extraSelectors: ({ selectSession }) => ({
     selectRights: createSelector(selectSession, (session): ReadonlySet<Right> => new Set(session?.rights ?? [])),
@@ -70,13 +72,21 @@ export const sessionEffects = {
     (actions$ = inject(Actions), client = inject(ApiClient)) =>
       actions$.pipe(
         ofType(sessionActions.signOut),
-        switchMap(() => client.call(api.platform.signOut).pipe(map(() => sessionActions.signedOut()), catchError(() => of(sessionActions.signedOut())))),
+        switchMap(() =>
+          client.call(api.platform.signOut).pipe(
+            map(() => sessionActions.signedOut()),
+            catchError(() => of(sessionActions.signedOut())),
+          ),
+        ),
       ),
     { functional: true },
   ),
   leave: createEffect(
     (actions$ = inject(Actions), router = inject(Router)) =>
-      actions$.pipe(ofType(sessionActions.signedOut), tap(() => void router.navigateByUrl('/sign-in'))),
+      actions$.pipe(
+        ofType(sessionActions.signedOut),
+        tap(() => void router.navigateByUrl('/sign-in')),
+      ),
     { functional: true, dispatch: false },
   ),
 };

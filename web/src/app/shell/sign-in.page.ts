@@ -25,7 +25,9 @@ export class SignInPage {
   protected readonly problem = signal<Problem | null>(null);
 
   constructor() {
-    this.client.call(api.platform.welcome).subscribe({ next: (welcome) => this.welcome.set(welcome), error: (error: unknown) => this.problem.set(problemOf(error)) });
+    this.client
+      .call(api.platform.welcome)
+      .subscribe({ next: (welcome) => this.welcome.set(welcome), error: (error: unknown) => this.problem.set(problemOf(error)) });
   }
 
   protected be(login: string): void {

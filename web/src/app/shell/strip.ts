@@ -25,15 +25,32 @@ const SETTLE_MS = 120;
           <a [routerLink]="page()" class="code">{{ item.item.code }}</a>
           <span class="name">{{ item.item.description }}</span>
           <span class="quiet">in {{ item.warehouse }}, {{ item.item.unit }}</span>
-          <button type="button" class="act plain small" [attr.aria-expanded]="!folded()" title="B" (click)="fold.emit()">{{ folded() ? 'Unfold' : 'Fold' }}</button>
+          <button type="button" class="act plain small" [attr.aria-expanded]="!folded()" title="B" (click)="fold.emit()">
+            {{ folded() ? 'Unfold' : 'Fold' }}
+          </button>
         </div>
         @if (!folded()) {
           <dl>
-            <div><dt>On hand</dt><dd>{{ item.onHand | grouped }}</dd></div>
-            <div><dt>Free</dt><dd>{{ item.free | grouped }}</dd></div>
-            <div><dt>Expected in</dt><dd class="in">{{ item.expectedIn | grouped }}</dd></div>
-            <div><dt>Expected out</dt><dd class="out">{{ item.expectedOut | grouped }}</dd></div>
-            <div><dt>First short</dt><dd [class.trouble]="item.firstShort">{{ item.firstShort ? (item.firstShort | shortDay) : 'never' }}</dd></div>
+            <div>
+              <dt>On hand</dt>
+              <dd>{{ item.onHand | grouped }}</dd>
+            </div>
+            <div>
+              <dt>Free</dt>
+              <dd>{{ item.free | grouped }}</dd>
+            </div>
+            <div>
+              <dt>Expected in</dt>
+              <dd class="in">{{ item.expectedIn | grouped }}</dd>
+            </div>
+            <div>
+              <dt>Expected out</dt>
+              <dd class="out">{{ item.expectedOut | grouped }}</dd>
+            </div>
+            <div>
+              <dt>First short</dt>
+              <dd [class.trouble]="item.firstShort">{{ item.firstShort ? (item.firstShort | shortDay) : 'never' }}</dd>
+            </div>
           </dl>
           <t-balance-drawing [strip]="item" [height]="82" />
         } @else {
@@ -43,18 +60,76 @@ const SETTLE_MS = 120;
     }
   `,
   styles: `
-    section { display: grid; grid-template-columns: 190px auto 1fr; gap: 0 16px; align-items: stretch; height: 88px; background: var(--surface); border-top: 2px solid var(--line-strong); padding: 0 0 0 14px; }
-    section.folded { height: 30px; grid-template-columns: auto auto 1fr; align-items: center; .who { grid-auto-flow: column; align-items: center; gap: 8px; } }
-    .who { display: grid; align-content: center; justify-items: start; line-height: 1.25; min-width: 0; }
-    .who .code { font-weight: 700; }
-    .name { font-size: 13px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; max-width: 100%; }
-    .who .quiet { font-size: 12px; }
-    .who .act { height: 20px; padding: 0; }
-    dl { margin: 0; display: grid; grid-auto-flow: column; gap: 16px; align-items: center; }
-    dt { font-size: 12px; color: var(--quiet); white-space: nowrap; }
-    dd { margin: 0; font: 600 16px var(--figures); white-space: nowrap; }
-    .in { color: var(--supply); } .out { color: var(--demand); }
-    t-balance-drawing { min-width: 0; }
+    section {
+      display: grid;
+      grid-template-columns: 190px auto 1fr;
+      gap: 0 16px;
+      align-items: stretch;
+      height: 88px;
+      background: var(--surface);
+      border-top: 2px solid var(--line-strong);
+      padding: 0 0 0 14px;
+    }
+    section.folded {
+      height: 30px;
+      grid-template-columns: auto auto 1fr;
+      align-items: center;
+      .who {
+        grid-auto-flow: column;
+        align-items: center;
+        gap: 8px;
+      }
+    }
+    .who {
+      display: grid;
+      align-content: center;
+      justify-items: start;
+      line-height: 1.25;
+      min-width: 0;
+    }
+    .who .code {
+      font-weight: 700;
+    }
+    .name {
+      font-size: 13px;
+      white-space: nowrap;
+      overflow: hidden;
+      text-overflow: ellipsis;
+      max-width: 100%;
+    }
+    .who .quiet {
+      font-size: 12px;
+    }
+    .who .act {
+      height: 20px;
+      padding: 0;
+    }
+    dl {
+      margin: 0;
+      display: grid;
+      grid-auto-flow: column;
+      gap: 16px;
+      align-items: center;
+    }
+    dt {
+      font-size: 12px;
+      color: var(--quiet);
+      white-space: nowrap;
+    }
+    dd {
+      margin: 0;
+      font: 600 16px var(--figures);
+      white-space: nowrap;
+    }
+    .in {
+      color: var(--supply);
+    }
+    .out {
+      color: var(--demand);
+    }
+    t-balance-drawing {
+      min-width: 0;
+    }
   `,
 })
 export class Strip {
@@ -77,7 +152,11 @@ export class Strip {
     });
     this.store
       .select(liveFeature.selectLast)
-      .pipe(filter((event) => event?.topic === 'plan' || (event?.topic === 'stock' && event.id === this.itemId()) || event?.topic === 'customerOrder'), debounceTime(SETTLE_MS), takeUntilDestroyed())
+      .pipe(
+        filter((event) => event?.topic === 'plan' || (event?.topic === 'stock' && event.id === this.itemId()) || event?.topic === 'customerOrder'),
+        debounceTime(SETTLE_MS),
+        takeUntilDestroyed(),
+      )
       .subscribe(() => {
         const item = this.itemId();
         if (item !== null) this.load(item, this.focusWarehouse() ?? this.choices.warehouseId());

@@ -20,18 +20,55 @@ import { Refused } from '../ui/refusal';
     <div class="page">
       <h1>Adjust stock</h1>
       <div class="header">
-        <label class="field wide"><span>Item</span><t-item-field label="Item" [refused]="problem()?.fields?.['lines.0']" (taken)="take($event)" /></label>
-        <label class="field"><span>Bin in {{ warehouse() }}</span><select #bin class="box" (change)="binId.set(+bin.value); look()">@for (each of bins(); track each.id) { <option [value]="each.id" [selected]="each.id === binId()">{{ each.code }}</option> }</select></label>
-        <label class="field"><span>Reason</span><select #why class="box" (change)="reason.set(why.value)"><option value="">choose</option>@for (each of choices.all().reasons; track each.code) { <option [value]="each.code" [selected]="each.code === reason()">{{ each.name }}</option> }</select></label>
+        <label class="field wide"
+          ><span>Item</span><t-item-field label="Item" [refused]="problem()?.fields?.['lines.0']" (taken)="take($event)"
+        /></label>
+        <label class="field"
+          ><span>Bin in {{ warehouse() }}</span
+          ><select #bin class="box" (change)="binId.set(+bin.value); look()">
+            @for (each of bins(); track each.id) {
+              <option [value]="each.id" [selected]="each.id === binId()">{{ each.code }}</option>
+            }
+          </select></label
+        >
+        <label class="field"
+          ><span>Reason</span
+          ><select #why class="box" (change)="reason.set(why.value)">
+            <option value="">choose</option>
+            @for (each of choices.all().reasons; track each.code) {
+              <option [value]="each.code" [selected]="each.code === reason()">{{ each.name }}</option>
+            }
+          </select></label
+        >
       </div>
       <div class="header">
-        <div class="field"><span>There now</span><b class="code">{{ there() | grouped }} {{ item()?.unit }}</b></div>
-        <label class="field"><span>Change</span><t-number label="Change" [value]="change()" (valueChange)="typeChange($event)" [packs]="item()?.packs ?? []" [refused]="problem()?.fields?.['change'] ?? problem()?.fields?.['lines.0.change']" /></label>
-        <label class="field"><span>New quantity</span><t-number label="New quantity" [value]="target()" (valueChange)="typeTarget($event)" [packs]="item()?.packs ?? []" /></label>
+        <div class="field">
+          <span>There now</span><b class="code">{{ there() | grouped }} {{ item()?.unit }}</b>
+        </div>
+        <label class="field"
+          ><span>Change</span
+          ><t-number
+            label="Change"
+            [value]="change()"
+            (valueChange)="typeChange($event)"
+            [packs]="item()?.packs ?? []"
+            [refused]="problem()?.fields?.['change'] ?? problem()?.fields?.['lines.0.change']"
+        /></label>
+        <label class="field"
+          ><span>New quantity</span
+          ><t-number label="New quantity" [value]="target()" (valueChange)="typeTarget($event)" [packs]="item()?.packs ?? []"
+        /></label>
       </div>
-      <label class="field"><span>Note</span><input #text class="box" [value]="note()" (input)="note.set(text.value)" [attr.aria-invalid]="!!problem()?.fields?.['note']" /></label>
+      <label class="field"
+        ><span>Note</span
+        ><input #text class="box" [value]="note()" (input)="note.set(text.value)" [attr.aria-invalid]="!!problem()?.fields?.['note']"
+      /></label>
       <t-refusal [problem]="problem()" />
-      <div class="acts"><button type="button" class="act first" [disabled]="busy() || !item() || change() === ''" (click)="save()">Adjust by {{ change() || '…' }} {{ item()?.unit }} <kbd>Ctrl+Enter</kbd></button></div>
+      <div class="acts">
+        <button type="button" class="act first" [disabled]="busy() || !item() || change() === ''" (click)="save()">
+          Adjust by {{ change() || '…' }} {{ item()?.unit }} <kbd>Ctrl+Enter</kbd>
+        </button>
+      </div>
     </div>
   `,
   styleUrl: '../ui/entry.less',
@@ -60,7 +97,10 @@ export class AdjustPage {
       untracked(() => this.binId.set(first?.id ?? 0));
     });
     afterNextRender(() => this.itemField().focus());
-    useKeys([{ key: 'Ctrl+Enter', words: 'Adjust', act: () => this.save() }, { key: 'Esc', words: 'Back', act: () => history.back() }]);
+    useKeys([
+      { key: 'Ctrl+Enter', words: 'Adjust', act: () => this.save() },
+      { key: 'Esc', words: 'Back', act: () => history.back() },
+    ]);
   }
 
   protected take(item: ItemChoice): void {
@@ -102,12 +142,21 @@ export class AdjustPage {
     const item = this.item();
     if (this.busy() || !item) return;
     this.busy.set(true);
-    this.client.call(api.stores.adjust, { body: { warehouseId: this.choices.warehouseId(), reason: this.reason(), note: this.note(), lines: [{ itemId: item.id, binId: this.binId(), change: this.change() }] } }).subscribe({
-      next: () => void this.router.navigateByUrl('/stores/moves'),
-      error: (error: unknown) => {
-        this.busy.set(false);
-        this.problem.set(problemOf(error));
-      },
-    });
+    this.client
+      .call(api.stores.adjust, {
+        body: {
+          warehouseId: this.choices.warehouseId(),
+          reason: this.reason(),
+          note: this.note(),
+          lines: [{ itemId: item.id, binId: this.binId(), change: this.change() }],
+        },
+      })
+      .subscribe({
+        next: () => void this.router.navigateByUrl('/stores/moves'),
+        error: (error: unknown) => {
+          this.busy.set(false);
+          this.problem.set(problemOf(error));
+        },
+      });
   }
 }

@@ -15,12 +15,30 @@ import { StockPanel } from './stock-panel';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-beside>
-      <t-grid list name="stock" [route]="route" [query]="query()" [columns]="columns" [topics]="['stock']" emptyWords="Nothing is kept here yet." (pointed)="point($event)" (opened)="point($event)">
-        <label tool class="quiet"><input #all type="checkbox" [checked]="everywhere()" (change)="everywhere.set(all.checked)" /> all warehouses</label>
+      <t-grid
+        list
+        name="stock"
+        [route]="route"
+        [query]="query()"
+        [columns]="columns"
+        [topics]="['stock']"
+        emptyWords="Nothing is kept here yet."
+        (pointed)="point($event)"
+        (opened)="point($event)"
+      >
+        <label tool class="quiet"
+          ><input #all type="checkbox" [checked]="everywhere()" (change)="everywhere.set(all.checked)" /> all warehouses</label
+        >
         <a tool class="act small" routerLink="/stores/moves">Moves</a>
-        @if (rights().has('stores.adjust')) { <a tool class="act first small" routerLink="/stores/adjust">Adjust stock</a> }
+        @if (rights().has('stores.adjust')) {
+          <a tool class="act first small" routerLink="/stores/adjust">Adjust stock</a>
+        }
       </t-grid>
-      <div record>@if (at(); as place) { <t-stock-panel [itemId]="place.itemId" [warehouseId]="place.warehouseId" /> }</div>
+      <div record>
+        @if (at(); as place) {
+          <t-stock-panel [itemId]="place.itemId" [warehouseId]="place.warehouseId" />
+        }
+      </div>
     </t-beside>
   `,
   styles: ':host { display: block; height: 100%; }',
@@ -34,15 +52,15 @@ export class ExplorerPage {
   protected readonly query = computed(() => ({ warehouse: this.everywhere() ? undefined : this.choices.warehouseId() || undefined }));
   protected readonly at = signal<{ itemId: number; warehouseId: number } | null>(null);
   protected readonly columns: readonly GridColumn[] = [
-    { field: 'code', title: 'Item', kind: 'code', width: 112 },
-    { field: 'description', title: 'Description', kind: 'text' },
+    { field: 'code', title: 'Item', kind: 'code' },
+    { field: 'description', title: 'Description', kind: 'text', hidden: true },
     { field: 'warehouse', title: 'In', kind: 'text', width: 78 },
     { field: 'onHand', title: 'On hand', kind: 'figure', width: 108, unit: 'unit' },
     { field: 'reserved', title: 'Reserved', kind: 'figure', width: 92 },
     { field: 'free', title: 'Free', kind: 'figure', width: 92 },
     { field: 'expectedIn', title: 'Expected in', kind: 'figure', width: 100 },
     { field: 'expectedOut', title: 'Expected out', kind: 'figure', width: 106 },
-    { field: 'value', title: 'Value EUR', kind: 'figure', width: 104 },
+    { field: 'value', title: 'Value EUR', kind: 'figure', width: 100, hidden: true },
   ];
 
   protected point(row: GridRow): void {

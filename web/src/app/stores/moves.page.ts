@@ -9,7 +9,8 @@ import { MOVE_COLUMNS } from '../ui/move-columns';
 @Component({
   imports: [Grid],
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: '<t-grid name="moves" [route]="route" [columns]="columns" [topics]="[\'stock\']" emptyWords="Nothing has moved yet." (opened)="open($event)" />',
+  template:
+    '<t-grid name="moves" [route]="route" [columns]="columns" [topics]="[\'stock\']" emptyWords="Nothing has moved yet." (opened)="open($event)" />',
   styles: ':host { display: block; height: 100%; }',
 })
 export class MovesPage {

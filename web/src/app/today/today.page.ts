@@ -6,7 +6,7 @@ import { Store } from '@ngrx/store';
 import { debounceTime, filter } from 'rxjs';
 import { liveFeature } from '../shell/live.state';
 import { sessionFeature } from '../shell/session.state';
-import { GroupedPipe, LongDayPipe } from '../ui/format';
+import { GroupedPipe, LongDayPipe, ShortDayPipe } from '../ui/format';
 import { Refused } from '../ui/refusal';
 import { TodayStore } from './today.store';
 import { Trend } from './trend';
@@ -14,7 +14,7 @@ import { Trend } from './trend';
 const TOGETHER_MS = 800;
 
 @Component({
-  imports: [RouterLink, GroupedPipe, LongDayPipe, Refused, Trend],
+  imports: [RouterLink, GroupedPipe, LongDayPipe, ShortDayPipe, Refused, Trend],
   providers: [TodayStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './today.page.html',
@@ -28,7 +28,11 @@ export class TodayPage {
     this.store.load();
     inject(Store)
       .select(liveFeature.selectLast)
-      .pipe(filter((event) => event !== null), debounceTime(TOGETHER_MS), takeUntilDestroyed())
+      .pipe(
+        filter((event) => event !== null),
+        debounceTime(TOGETHER_MS),
+        takeUntilDestroyed(),
+      )
       .subscribe(() => this.store.load());
   }
 

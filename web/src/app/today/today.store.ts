@@ -7,7 +7,12 @@ export const TodayStore = signalStore(
   withState<{ view: TodayView | null; problem: Problem | null }>({ view: null, problem: null }),
   withComputed(({ view }) => ({
     waiting: computed(() => view()?.waiting.filter((each) => each.count > 0) ?? []),
-    nothing: computed(() => view()?.waiting.filter((each) => each.count === 0).map((each) => each.label.toLowerCase()) ?? []),
+    nothing: computed(
+      () =>
+        view()
+          ?.waiting.filter((each) => each.count === 0)
+          .map((each) => each.label.toLowerCase()) ?? [],
+    ),
   })),
   withMethods((store, client = inject(ApiClient)) => ({
     load: (): void => {

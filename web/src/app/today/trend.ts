@@ -1,5 +1,6 @@
 /** A small trend: eight bars, the last one in full colour. Chart.js comes with the screen, not with the first load. */
-import { ChangeDetectionStrategy, Component, DestroyRef, ElementRef, effect, inject, input, viewChild } from '@angular/core';
+import type { ElementRef } from '@angular/core';
+import { ChangeDetectionStrategy, Component, DestroyRef, effect, inject, input, viewChild } from '@angular/core';
 import { BarController, BarElement, CategoryScale, Chart, LinearScale } from 'chart.js';
 
 Chart.register(BarController, BarElement, CategoryScale, LinearScale);
@@ -25,8 +26,16 @@ export class Trend {
       this.chart?.destroy();
       this.chart = new Chart(this.canvas().nativeElement, {
         type: 'bar',
-        data: { labels: values.map(String), datasets: [{ data: values, backgroundColor: colours, borderWidth: 0, barPercentage: 0.9, categoryPercentage: 1 }] },
-        options: { animation: false, maintainAspectRatio: false, events: [], scales: { x: { display: false }, y: { display: false, beginAtZero: true } } },
+        data: {
+          labels: values.map(String),
+          datasets: [{ data: values, backgroundColor: colours, borderWidth: 0, barPercentage: 0.9, categoryPercentage: 1 }],
+        },
+        options: {
+          animation: false,
+          maintainAspectRatio: false,
+          events: [],
+          scales: { x: { display: false }, y: { display: false, beginAtZero: true } },
+        },
       });
     });
     inject(DestroyRef).onDestroy(() => this.chart?.destroy());

@@ -10,12 +10,18 @@ import { Refused } from './refusal';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <ul>
-      @for (file of files(); track file.id) { <li><a [href]="'/api/files/' + file.id" download>{{ file.name }}</a> <span class="quiet">{{ (file.size / 1024).toFixed(0) }} kB, {{ file.who }}</span></li> }
+      @for (file of files(); track file.id) {
+        <li>
+          <a [href]="'/api/files/' + file.id" download>{{ file.name }}</a>
+          <span class="quiet">{{ (file.size / 1024).toFixed(0) }} kB, {{ file.who }}</span>
+        </li>
+      }
     </ul>
     <label class="act small">Attach a PDF or picture<input #box class="sr" type="file" accept=".pdf,.png,.jpg,.jpeg" (change)="attach(box)" /></label>
     <t-refusal [problem]="problem()" />
   `,
-  styles: ':host { display: grid; gap: 6px; justify-items: start; } ul { margin: 0; padding: 0; list-style: none; font-size: 13px; } label { position: relative; }',
+  styles:
+    ':host { display: grid; gap: 6px; justify-items: start; } ul { margin: 0; padding: 0; list-style: none; font-size: 13px; } label { position: relative; }',
 })
 export class Attachments {
   readonly kind = input.required<DocumentKind>();
@@ -35,11 +41,15 @@ export class Attachments {
     const [file] = box.files ?? [];
     if (!file) return;
     this.problem.set(null);
-    this.client.attach(this.kind(), this.id(), file).subscribe({ next: () => this.load(), error: (error: unknown) => this.problem.set(problemOf(error)) });
+    this.client
+      .attach(this.kind(), this.id(), file)
+      .subscribe({ next: () => this.load(), error: (error: unknown) => this.problem.set(problemOf(error)) });
     box.value = '';
   }
 
   private load(): void {
-    this.client.call(api.platform.files, { params: { kind: this.kind(), id: this.id() } }).subscribe({ next: (files) => this.files.set(files), error: () => this.files.set([]) });
+    this.client
+      .call(api.platform.files, { params: { kind: this.kind(), id: this.id() } })
+      .subscribe({ next: (files) => this.files.set(files), error: () => this.files.set([]) });
   }
 }

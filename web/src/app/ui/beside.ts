@@ -11,16 +11,58 @@ const STEP = 24;
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="list"><ng-content select="[list]" /></div>
-    <div class="bar" role="separator" tabindex="0" aria-orientation="vertical" aria-label="Width of the record beside" [attr.aria-valuenow]="width()" [attr.aria-valuemin]="320" [attr.aria-valuemax]="1200"
-      (pointerdown)="grab($event)" (pointermove)="drag($event)" (pointerup)="drop($event)" (keydown.arrowleft)="nudge(1)" (keydown.arrowright)="nudge(-1)"></div>
+    <div
+      class="bar"
+      role="separator"
+      tabindex="0"
+      aria-orientation="vertical"
+      aria-label="Width of the record beside"
+      [attr.aria-valuenow]="width()"
+      [attr.aria-valuemin]="320"
+      [attr.aria-valuemax]="1200"
+      (pointerdown)="grab($event)"
+      (pointermove)="drag($event)"
+      (pointerup)="drop($event)"
+      (keydown.arrowleft)="nudge(1)"
+      (keydown.arrowright)="nudge(-1)"
+    ></div>
     <div class="record" [style.width.px]="width()"><ng-content select="[record]" /></div>
   `,
   styles: `
-    :host { display: grid; grid-template-columns: 1fr 7px auto; height: 100%; min-height: 0; }
-    .list { min-width: 0; min-height: 0; }
-    .bar { cursor: col-resize; background: var(--raised); border-inline: 1px solid var(--line); touch-action: none; }
-    .record { overflow: auto; background: var(--paper); min-height: 0; }
-    @media (max-width: 720px) { :host { grid-template-columns: 1fr; grid-template-rows: 45% 1fr; } .bar { display: none; } .record { width: auto !important; border-top: 2px solid var(--line-strong); } }
+    :host {
+      display: grid;
+      grid-template-columns: 1fr 7px auto;
+      height: 100%;
+      min-height: 0;
+    }
+    .list {
+      min-width: 0;
+      min-height: 0;
+    }
+    .bar {
+      cursor: col-resize;
+      background: var(--raised);
+      border-inline: 1px solid var(--line);
+      touch-action: none;
+    }
+    .record {
+      overflow: auto;
+      background: var(--paper);
+      min-height: 0;
+    }
+    @media (max-width: 720px) {
+      :host {
+        grid-template-columns: 1fr;
+        grid-template-rows: 45% 1fr;
+      }
+      .bar {
+        display: none;
+      }
+      .record {
+        width: auto !important;
+        border-top: 2px solid var(--line-strong);
+      }
+    }
   `,
 })
 export class Beside {
@@ -29,7 +71,7 @@ export class Beside {
   private readonly preferences = this.store.selectSignal(sessionFeature.selectPreferences);
   protected readonly width = linkedSignal(() => {
     const kept = this.preferences()['beside.width'];
-    return typeof kept === 'number' ? kept : Math.round(Math.min(620, window.innerWidth * 0.42));
+    return typeof kept === 'number' ? kept : Math.round(Math.min(640, window.innerWidth * 0.36));
   });
   private held = false;
 

@@ -1,5 +1,6 @@
 /** A field that chooses from a short list by code or words, without the mouse. */
-import { ChangeDetectionStrategy, Component, ElementRef, computed, input, linkedSignal, model, signal, viewChild } from '@angular/core';
+import type { ElementRef } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, model, signal, viewChild } from '@angular/core';
 import type { Choice } from '@terrace/contract';
 
 const MOST = 10;
@@ -8,19 +9,70 @@ const MOST = 10;
   selector: 't-choice',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <input #box class="box" role="combobox" autocomplete="off" placeholder="code or words" [attr.aria-label]="label()" aria-controls="choices" [attr.aria-expanded]="open()" [attr.aria-invalid]="!!refused()" [value]="text()" (input)="type(box.value)" (keydown)="key($event)" (focus)="box.select()" (blur)="leave()" />
-    @if (refused(); as wrong) { <span class="wrong">{{ wrong }}</span> }
+    <input
+      #box
+      class="box"
+      role="combobox"
+      autocomplete="off"
+      placeholder="code or words"
+      [attr.aria-label]="label()"
+      aria-controls="choices"
+      [attr.aria-expanded]="open()"
+      [attr.aria-invalid]="!!refused()"
+      [value]="text()"
+      (input)="type(box.value)"
+      (keydown)="key($event)"
+      (focus)="box.select()"
+      (blur)="leave()"
+    />
+    @if (refused(); as wrong) {
+      <span class="wrong">{{ wrong }}</span>
+    }
     @if (open() && found().length > 0) {
       <ul id="choices" role="listbox" [attr.aria-label]="label()">
-        @for (each of found(); track each.id; let index = $index) { <li role="option" [attr.aria-selected]="index === at()" [class.at]="index === at()" (mousedown)="$event.preventDefault(); take(each)"><span class="code">{{ each.code }}</span> {{ each.name }}</li> }
+        @for (each of found(); track each.id; let index = $index) {
+          <li role="option" [attr.aria-selected]="index === at()" [class.at]="index === at()" (mousedown)="$event.preventDefault(); take(each)">
+            <span class="code">{{ each.code }}</span> {{ each.name }}
+          </li>
+        }
       </ul>
     }
   `,
   styles: `
-    :host { position: relative; display: grid; }
-    .wrong { color: var(--trouble); font-size: 12px; }
-    ul { position: absolute; z-index: 30; top: 31px; left: 0; min-width: 100%; margin: 0; padding: 2px; list-style: none; background: var(--surface); border: 1px solid var(--line-strong); box-shadow: 0 4px 14px rgb(0 0 0 / 0.18); }
-    li { padding: 4px 8px; cursor: pointer; font-size: 13px; white-space: nowrap; .code { display: inline-block; min-width: 84px; } } li.at { background: var(--chosen); }
+    :host {
+      position: relative;
+      display: grid;
+    }
+    .wrong {
+      color: var(--trouble);
+      font-size: 12px;
+    }
+    ul {
+      position: absolute;
+      z-index: 30;
+      top: 31px;
+      left: 0;
+      min-width: 100%;
+      margin: 0;
+      padding: 2px;
+      list-style: none;
+      background: var(--surface);
+      border: 1px solid var(--line-strong);
+      box-shadow: 0 4px 14px rgb(0 0 0 / 0.18);
+    }
+    li {
+      padding: 4px 8px;
+      cursor: pointer;
+      font-size: 13px;
+      white-space: nowrap;
+      .code {
+        display: inline-block;
+        min-width: 84px;
+      }
+    }
+    li.at {
+      background: var(--chosen);
+    }
   `,
 })
 export class ChoiceField {
@@ -35,7 +87,9 @@ export class ChoiceField {
   protected readonly text = linkedSignal(() => this.chosen()?.name ?? '');
   protected readonly found = computed(() => {
     const words = this.text().toLowerCase().split(/\s+/).filter(Boolean);
-    return this.choices().filter((each) => words.every((word) => `${each.code} ${each.name}`.toLowerCase().includes(word))).slice(0, MOST);
+    return this.choices()
+      .filter((each) => words.every((word) => `${each.code} ${each.name}`.toLowerCase().includes(word)))
+      .slice(0, MOST);
   });
 
   focus(): void {

@@ -14,13 +14,42 @@ import { Keys } from '../shell/keys';
       <h2>{{ heading() }}</h2>
       <p>{{ consequences() }}</p>
       <ng-content />
-      @if (reasonWanted()) { <label class="field"><span>Reason</span><input #why class="box" [value]="reason()" (input)="reason.set(why.value)" /></label> }
-      <div class="acts"><button class="act first" [disabled]="reasonWanted() && reason().trim() === ''">{{ action() }}</button><button type="button" class="act" (click)="dropped.emit()">Leave it</button></div>
+      @if (reasonWanted()) {
+        <label class="field"><span>Reason</span><input #why class="box" [value]="reason()" (input)="reason.set(why.value)" /></label>
+      }
+      <div class="acts">
+        <button class="act first" [disabled]="reasonWanted() && reason().trim() === ''">{{ action() }}</button><button
+          type="button"
+          class="act"
+          (click)="dropped.emit()"
+        >
+          Leave it
+        </button>
+      </div>
     </form>
   `,
   styles: `
-    .veil { position: fixed; inset: 0; z-index: 60; background: rgb(20 28 24 / 0.4); }
-    form { position: fixed; z-index: 61; top: 18vh; left: 50%; translate: -50%; width: min(560px, 92vw); max-height: 70vh; overflow: auto; background: var(--surface); border: 1px solid var(--line-strong); padding: 18px 20px; display: grid; gap: 14px; }
+    .veil {
+      position: fixed;
+      inset: 0;
+      z-index: 60;
+      background: rgb(20 28 24 / 0.4);
+    }
+    form {
+      position: fixed;
+      z-index: 61;
+      top: 18vh;
+      left: 50%;
+      translate: -50%;
+      width: min(560px, 92vw);
+      max-height: 70vh;
+      overflow: auto;
+      background: var(--surface);
+      border: 1px solid var(--line-strong);
+      padding: 18px 20px;
+      display: grid;
+      gap: 14px;
+    }
   `,
 })
 export class Confirm {

@@ -1,5 +1,6 @@
 /** Fields for numbers and dates that accept what people type. */
-import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, input, linkedSignal, model, output, viewChild } from '@angular/core';
+import type { ElementRef } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, model, output, viewChild } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
 import { sessionFeature } from '../shell/session.state';
@@ -10,9 +11,24 @@ import { readTypedDate, readTypedNumber, type Pack } from './typed';
   selector: 't-number',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <input #box class="box figure" inputmode="decimal" autocomplete="off" [attr.aria-label]="label()" [attr.aria-invalid]="wrong() !== ''" [title]="wrong()" [disabled]="disabled()" [value]="shown()"
-      (input)="type(box.value)" (blur)="settle()" (keydown.enter)="settle()" (focus)="box.select()" />
-    @if (wrong() !== '' && !quiet()) { <span class="wrong">{{ wrong() }}</span> }
+    <input
+      #box
+      class="box figure"
+      inputmode="decimal"
+      autocomplete="off"
+      [attr.aria-label]="label()"
+      [attr.aria-invalid]="wrong() !== ''"
+      [title]="wrong()"
+      [disabled]="disabled()"
+      [value]="shown()"
+      (input)="type(box.value)"
+      (blur)="settle()"
+      (keydown.enter)="settle()"
+      (focus)="box.select()"
+    />
+    @if (wrong() !== '' && !quiet()) {
+      <span class="wrong">{{ wrong() }}</span>
+    }
   `,
   styles: ':host { display: grid; gap: 2px; } .wrong { color: var(--trouble); font-size: 12px; }',
 })
@@ -57,9 +73,24 @@ export class NumberField {
   selector: 't-date',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <input #box class="box" autocomplete="off" placeholder="fri, +5, wk 14" [attr.aria-label]="label()" [attr.aria-invalid]="wrong() !== ''" [title]="wrong() || day()" [disabled]="disabled()" [value]="shown()"
-      (input)="type(box.value)" (blur)="settle()" (keydown.enter)="settle()" (focus)="box.select()" />
-    @if (wrong() !== '' && !quiet()) { <span class="wrong">{{ wrong() }}</span> }
+    <input
+      #box
+      class="box"
+      autocomplete="off"
+      placeholder="fri, +5, wk 14"
+      [attr.aria-label]="label()"
+      [attr.aria-invalid]="wrong() !== ''"
+      [title]="wrong() || day()"
+      [disabled]="disabled()"
+      [value]="shown()"
+      (input)="type(box.value)"
+      (blur)="settle()"
+      (keydown.enter)="settle()"
+      (focus)="box.select()"
+    />
+    @if (wrong() !== '' && !quiet()) {
+      <span class="wrong">{{ wrong() }}</span>
+    }
   `,
   styles: ':host { display: grid; gap: 2px; } .wrong { color: var(--trouble); font-size: 12px; }',
 })

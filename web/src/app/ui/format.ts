@@ -94,7 +94,18 @@ export function readyWords(ready: string): string {
 }
 
 const KINDS: Readonly<Record<string, string>> = {
-  customerOrder: 'Customer order', purchaseOrder: 'Purchase order', productionOrder: 'Production order', receipt: 'Receipt', shipment: 'Shipment', invoice: 'Invoice', payment: 'Payment', completion: 'Completion', adjustment: 'Adjustment', item: 'Item', customer: 'Customer', supplier: 'Supplier',
+  customerOrder: 'Customer order',
+  purchaseOrder: 'Purchase order',
+  productionOrder: 'Production order',
+  receipt: 'Receipt',
+  shipment: 'Shipment',
+  invoice: 'Invoice',
+  payment: 'Payment',
+  completion: 'Completion',
+  adjustment: 'Adjustment',
+  item: 'Item',
+  customer: 'Customer',
+  supplier: 'Supplier',
 };
 
 export function kindWords(kind: string): string {
@@ -102,7 +113,12 @@ export function kindWords(kind: string): string {
 }
 
 const PAGES: Readonly<Record<string, string>> = {
-  customerOrder: '/selling/orders', purchaseOrder: '/buying/orders', productionOrder: '/production/orders', shipment: '/dispatch/shipments', invoice: '/accounts/invoices', item: '/catalogue/items',
+  customerOrder: '/selling/orders',
+  purchaseOrder: '/buying/orders',
+  productionOrder: '/production/orders',
+  shipment: '/dispatch/shipments',
+  invoice: '/accounts/invoices',
+  item: '/catalogue/items',
 };
 
 /** The page of a document, or `null` where it is shown on another's. */

@@ -7,7 +7,19 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
 import { AgGridAngular } from 'ag-grid-angular';
 import {
-  AllCommunityModule, ModuleRegistry, themeQuartz, type ColDef, type FilterChangedEvent, type GetRowIdParams, type GridApi, type GridOptions, type GridReadyEvent, type ICellRendererParams, type IDatasource, type IGetRowsParams, type RowClassParams,
+  AllCommunityModule,
+  ModuleRegistry,
+  themeQuartz,
+  type ColDef,
+  type FilterChangedEvent,
+  type GetRowIdParams,
+  type GridApi,
+  type GridOptions,
+  type GridReadyEvent,
+  type ICellRendererParams,
+  type IDatasource,
+  type IGetRowsParams,
+  type RowClassParams,
 } from 'ag-grid-community';
 import { NzDropDownModule } from 'ng-zorro-antd/dropdown';
 import { NzMenuModule } from 'ng-zorro-antd/menu';
@@ -45,8 +57,23 @@ export type GridRow = Readonly<Record<string, unknown>> & { readonly id: number 
 const PAGE = 100;
 const TOGETHER_MS = 250;
 const theme = themeQuartz.withParams({
-  fontFamily: 'var(--text)', fontSize: 13, rowHeight: 28, headerHeight: 30, spacing: 5, backgroundColor: 'var(--surface)', foregroundColor: 'var(--ink)', headerBackgroundColor: 'var(--raised)', headerTextColor: 'var(--quiet)', borderColor: 'var(--line)',
-  selectedRowBackgroundColor: 'var(--chosen)', rowHoverColor: 'var(--raised)', accentColor: 'var(--accent)', borderRadius: 2, wrapperBorderRadius: 0, wrapperBorder: false, browserColorScheme: 'inherit',
+  fontFamily: 'var(--text)',
+  fontSize: 13,
+  rowHeight: 28,
+  headerHeight: 30,
+  spacing: 5,
+  backgroundColor: 'var(--surface)',
+  foregroundColor: 'var(--ink)',
+  headerBackgroundColor: 'var(--raised)',
+  headerTextColor: 'var(--quiet)',
+  borderColor: 'var(--line)',
+  selectedRowBackgroundColor: 'var(--chosen)',
+  rowHoverColor: 'var(--raised)',
+  accentColor: 'var(--accent)',
+  borderRadius: 2,
+  wrapperBorderRadius: 0,
+  wrapperBorder: false,
+  browserColorScheme: 'inherit',
 });
 
 function text(value: unknown): string {
@@ -129,6 +156,7 @@ export class Grid {
   protected readonly problem = signal<Problem | null>(null);
   protected readonly hidden = signal<ReadonlySet<string>>(new Set());
   protected readonly sums = signal('');
+  protected readonly filtering = signal(false);
   private filters: ListFilter = {};
   private sort: string | undefined;
 
@@ -198,7 +226,11 @@ export class Grid {
     });
     this.store
       .select(liveFeature.selectLast)
-      .pipe(filter((event) => event !== null && this.topics().includes(event.topic)), debounceTime(TOGETHER_MS), takeUntilDestroyed(inject(DestroyRef)))
+      .pipe(
+        filter((event) => event !== null && this.topics().includes(event.topic)),
+        debounceTime(TOGETHER_MS),
+        takeUntilDestroyed(inject(DestroyRef)),
+      )
       .subscribe(() => this.refresh(false));
   }
 
@@ -206,7 +238,14 @@ export class Grid {
     this.grid.set(event.api);
     const kept = this.preferences()[`grid.${this.name()}`];
     if (Array.isArray(kept)) event.api.applyColumnState({ state: kept as never, applyOrder: true });
-    this.hidden.set(new Set(event.api.getColumns()?.filter((column) => !column.isVisible()).map((column) => column.getColId())));
+    this.hidden.set(
+      new Set(
+        event.api
+          .getColumns()
+          ?.filter((column) => !column.isVisible())
+          .map((column) => column.getColId()),
+      ),
+    );
     if (this.route()) event.api.setGridOption('datasource', this.datasource());
   }
 
@@ -228,7 +267,10 @@ export class Grid {
   protected fileOf(file: 'csv' | 'xlsx'): string {
     const route = this.route();
     if (!route) return '';
-    const columns = this.columns().filter((column) => !this.hidden().has(column.field)).map((column) => `${column.field}:${column.title.replace(/[,:]/g, ' ')}`).join(',');
+    const columns = this.columns()
+      .filter((column) => !this.hidden().has(column.field))
+      .map((column) => `${column.field}:${column.title.replace(/[,:]/g, ' ')}`)
+      .join(',');
     return addressOf(route, { query: { ...this.asked(), file, columns } });
   }
 
@@ -243,7 +285,12 @@ export class Grid {
   private asked(): Record<string, string | number | undefined> {
     const view = this.views().find((each) => each.key === this.chosenView());
     const all = { ...view?.filter, ...this.filters };
-    return { ...this.query(), find: this.find() || undefined, sort: this.sort, filter: Object.keys(all).length > 0 ? JSON.stringify(all) : undefined };
+    return {
+      ...this.query(),
+      find: this.find() || undefined,
+      sort: this.sort,
+      filter: Object.keys(all).length > 0 ? JSON.stringify(all) : undefined,
+    };
   }
 
   private datasource(): IDatasource {
@@ -271,8 +318,17 @@ export class Grid {
 
   private readFilters(grid: GridApi<GridRow>): void {
     const model = grid.getFilterModel() as Readonly<Record<string, { type: string; filter?: string | number }>>;
-    const ops: Readonly<Record<string, ListFilter[string]['op']>> = { contains: 'contains', equals: 'equals', greaterThanOrEqual: 'atLeast', lessThanOrEqual: 'atMost' };
-    this.filters = Object.fromEntries(Object.entries(model).flatMap(([field, { type, filter: value }]) => (value === undefined || ops[type] === undefined ? [] : [[field, { op: ops[type], value: String(value) }]])));
+    const ops: Readonly<Record<string, ListFilter[string]['op']>> = {
+      contains: 'contains',
+      equals: 'equals',
+      greaterThanOrEqual: 'atLeast',
+      lessThanOrEqual: 'atMost',
+    };
+    this.filters = Object.fromEntries(
+      Object.entries(model).flatMap(([field, { type, filter: value }]) =>
+        value === undefined || ops[type] === undefined ? [] : [[field, { op: ops[type], value: String(value) }]],
+      ),
+    );
   }
 
   private definition(column: GridColumn): ColDef<GridRow> {
@@ -281,23 +337,43 @@ export class Grid {
     const plain = column.sortable !== false;
     const filterable = plain && !['state', 'ready', 'late', 'flag'].includes(column.kind);
     return {
-      field: column.field, headerName: column.title, ...(column.width === undefined ? { flex: 1, minWidth: 110 } : { width: column.width }), hide: column.hidden === true, sortable: plain, resizable: true,
-      headerClass: numeric ? 'ag-right-aligned-header' : '', cellClass: numeric ? 'figure' : column.kind === 'code' ? 'code' : column.kind === 'late' ? 'trouble' : '',
+      field: column.field,
+      headerName: column.title,
+      ...(column.width === undefined ? { flex: 1, minWidth: 110 } : { width: column.width }),
+      hide: column.hidden === true,
+      sortable: plain,
+      resizable: true,
+      suppressHeaderFilterButton: true,
+      floatingFilter: this.filtering() && filterable && server,
+      suppressFloatingFilterButton: true,
+      headerClass: numeric ? 'ag-right-aligned-header' : '',
+      cellClass: numeric ? 'figure' : column.kind === 'code' ? 'code' : column.kind === 'late' ? 'trouble' : '',
       cellRenderer: (params: ICellRendererParams<GridRow, unknown>) => draw(column, params),
       ...(numeric && !server ? { comparator: (a: unknown, b: unknown) => Number(a) - Number(b) } : {}),
       ...(filterable && server
-        ? { filter: numeric ? 'agNumberColumnFilter' : 'agTextColumnFilter', filterParams: { filterOptions: numeric ? ['greaterThanOrEqual', 'lessThanOrEqual', 'equals'] : ['contains', 'equals'], maxNumConditions: 1, debounceMs: TOGETHER_MS } }
+        ? {
+            filter: numeric ? 'agNumberColumnFilter' : 'agTextColumnFilter',
+            filterParams: {
+              filterOptions: numeric ? ['greaterThanOrEqual', 'lessThanOrEqual', 'equals'] : ['contains', 'equals'],
+              maxNumConditions: 1,
+              debounceMs: TOGETHER_MS,
+            },
+          }
         : {}),
     };
   }
 
   private keepColumns(): void {
-    const state = this.grid()?.getColumnState().map(({ colId, hide, width }) => ({ colId, hide, width }));
+    const state = this.grid()
+      ?.getColumnState()
+      .map(({ colId, hide, width }) => ({ colId, hide, width }));
     if (state) this.store.dispatch(sessionActions.keepPreference({ key: `grid.${this.name()}`, value: state }));
   }
 
   private sumOf(rows: readonly GridRow[]): string {
-    const sums = this.columns().filter((column) => column.kind === 'figure' && column.unit === undefined).map((column) => `${column.title} ${grouped(rows.reduce((sum, row) => sum + Number(row[column.field]), 0).toFixed(2))}`);
+    const sums = this.columns()
+      .filter((column) => column.kind === 'figure' && column.unit === undefined)
+      .map((column) => `${column.title} ${grouped(rows.reduce((sum, row) => sum + Number(row[column.field]), 0).toFixed(2))}`);
     return [`${rows.length} chosen`, ...sums].join(' · ');
   }
 

@@ -1,5 +1,6 @@
 /** A field that finds an item by code, barcode or words in any order. */
-import { ChangeDetectionStrategy, Component, DestroyRef, ElementRef, inject, input, linkedSignal, output, signal, viewChild } from '@angular/core';
+import type { ElementRef } from '@angular/core';
+import { ChangeDetectionStrategy, Component, DestroyRef, inject, input, linkedSignal, output, signal, viewChild } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Subject, catchError, debounceTime, of, switchMap } from 'rxjs';
 import { api, type ItemChoice } from '@terrace/contract';
@@ -11,23 +12,61 @@ const WAIT_MS = 80;
   selector: 't-item-field',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <input #box class="box" role="combobox" autocomplete="off" [attr.aria-label]="label()" [attr.aria-expanded]="choices().length > 0" aria-controls="item-choices" [attr.aria-invalid]="!!refused()" [title]="refused() ?? ''"
-      [placeholder]="placeholder()" [value]="text()" (input)="type(box.value)" (keydown)="key($event)" (blur)="leave()" />
+    <input
+      #box
+      class="box"
+      role="combobox"
+      autocomplete="off"
+      [attr.aria-label]="label()"
+      [attr.aria-expanded]="choices().length > 0"
+      aria-controls="item-choices"
+      [attr.aria-invalid]="!!refused()"
+      [title]="refused() ?? ''"
+      [placeholder]="placeholder()"
+      [value]="text()"
+      (input)="type(box.value)"
+      (keydown)="key($event)"
+      (blur)="leave()"
+    />
     @if (choices().length > 0) {
       <ul id="item-choices" role="listbox" aria-label="Items found">
         @for (choice of choices(); track choice.id; let index = $index) {
           <li role="option" [attr.aria-selected]="index === at()" [class.at]="index === at()" (mousedown)="$event.preventDefault(); take(choice)">
-            <span class="code">{{ choice.code }}</span><span>{{ choice.description }}</span><span class="quiet">{{ choice.unit }}</span>
+            <span class="code">{{ choice.code }}</span><span>{{ choice.description }}</span
+            ><span class="quiet">{{ choice.unit }}</span>
           </li>
         }
       </ul>
     }
   `,
   styles: `
-    :host { position: relative; display: block; }
-    ul { position: absolute; z-index: 30; left: 0; min-width: 380px; margin: 2px 0 0; padding: 2px; list-style: none; background: var(--surface); border: 1px solid var(--line-strong); box-shadow: 0 4px 14px rgb(0 0 0 / 0.18); }
-    li { display: grid; grid-template-columns: 110px 1fr auto; gap: 10px; padding: 4px 8px; cursor: pointer; font-size: 13px; }
-    li.at { background: var(--chosen); }
+    :host {
+      position: relative;
+      display: block;
+    }
+    ul {
+      position: absolute;
+      z-index: 30;
+      left: 0;
+      min-width: 380px;
+      margin: 2px 0 0;
+      padding: 2px;
+      list-style: none;
+      background: var(--surface);
+      border: 1px solid var(--line-strong);
+      box-shadow: 0 4px 14px rgb(0 0 0 / 0.18);
+    }
+    li {
+      display: grid;
+      grid-template-columns: 110px 1fr auto;
+      gap: 10px;
+      padding: 4px 8px;
+      cursor: pointer;
+      font-size: 13px;
+    }
+    li.at {
+      background: var(--chosen);
+    }
   `,
 })
 export class ItemField {
@@ -48,7 +87,9 @@ export class ItemField {
     this.wanted
       .pipe(
         debounceTime(WAIT_MS),
-        switchMap((text) => (text.trim() === '' ? of([]) : this.client.call(api.catalogue.findItems, { query: { text } }).pipe(catchError(() => of([]))))),
+        switchMap((text) =>
+          text.trim() === '' ? of([]) : this.client.call(api.catalogue.findItems, { query: { text } }).pipe(catchError(() => of([]))),
+        ),
         takeUntilDestroyed(inject(DestroyRef)),
       )
       .subscribe((found) => {

@@ -45,33 +45,118 @@ export function amountOf(line: EntryLine): string {
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <table class="sheet" (paste)="paste($event)">
-      <thead><tr><th>#</th><th>Item</th><th>Description</th><th class="figure">Quantity</th><th>Unit</th><th class="figure">{{ buying() ? 'Price' : 'Price' }}</th>@if (!buying()) {<th class="figure">Discount %</th>} @else {<th>Due</th>}<th class="figure">Amount</th><th><span class="sr">Remove</span></th></tr></thead>
+      <thead>
+        <tr>
+          <th>#</th>
+          <th>Item</th>
+          <th>Description</th>
+          <th class="figure">Quantity</th>
+          <th>Unit</th>
+          <th class="figure">{{ buying() ? 'Price' : 'Price' }}</th>
+          @if (!buying()) {
+            <th class="figure">Discount %</th>
+          } @else {
+            <th>Due</th>
+          }
+          <th class="figure">Amount</th>
+          <th><span class="sr">Remove</span></th>
+        </tr>
+      </thead>
       <tbody>
         @for (line of lines(); track $index; let index = $index) {
           <tr [class.chosen]="index === at()" (focusin)="point(index)">
             <td class="quiet">{{ index + 1 }}</td>
-            <td class="item"><t-item-field [code]="line.item?.code ?? ''" [label]="'Item of line ' + (index + 1)" [refused]="refused()['lines.' + index + '.itemId']" (taken)="take(index, $event)" (keydown.enter)="next($event)" /></td>
+            <td class="item">
+              <t-item-field
+                [code]="line.item?.code ?? ''"
+                [label]="'Item of line ' + (index + 1)"
+                [refused]="refused()['lines.' + index + '.itemId']"
+                (taken)="take(index, $event)"
+                (keydown.enter)="next($event)"
+              />
+            </td>
             <td class="words">{{ line.item?.description }}</td>
-            <td class="number"><t-number [value]="line.quantity" (valueChange)="set(index, { quantity: $event })" [packs]="line.item?.packs ?? []" [label]="'Quantity of line ' + (index + 1)" [refused]="refused()['lines.' + index + '.quantity']" (keydown.enter)="next($event)" /></td>
+            <td class="number">
+              <t-number
+                [value]="line.quantity"
+                (valueChange)="set(index, { quantity: $event })"
+                [packs]="line.item?.packs ?? []"
+                [label]="'Quantity of line ' + (index + 1)"
+                [refused]="refused()['lines.' + index + '.quantity']"
+                (keydown.enter)="next($event)"
+              />
+            </td>
             <td class="quiet">{{ line.item?.unit }}</td>
-            <td class="number"><t-number [value]="line.price" (valueChange)="set(index, { price: $event })" [label]="'Price of line ' + (index + 1)" [refused]="refused()['lines.' + index + '.price']" (keydown.enter)="next($event)" /></td>
+            <td class="number">
+              <t-number
+                [value]="line.price"
+                (valueChange)="set(index, { price: $event })"
+                [label]="'Price of line ' + (index + 1)"
+                [refused]="refused()['lines.' + index + '.price']"
+                (keydown.enter)="next($event)"
+              />
+            </td>
             @if (!buying()) {
-              <td class="number small"><t-number [value]="line.discount" (valueChange)="set(index, { discount: $event })" [label]="'Discount of line ' + (index + 1)" [refused]="refused()['lines.' + index + '.discount']" (keydown.enter)="next($event)" /></td>
+              <td class="number small">
+                <t-number
+                  [value]="line.discount"
+                  (valueChange)="set(index, { discount: $event })"
+                  [label]="'Discount of line ' + (index + 1)"
+                  [refused]="refused()['lines.' + index + '.discount']"
+                  (keydown.enter)="next($event)"
+                />
+              </td>
             } @else {
-              <td class="date"><t-date [value]="line.date" (valueChange)="set(index, { date: $event })" [label]="'Due date of line ' + (index + 1)" [refused]="refused()['lines.' + index + '.dueDate']" (keydown.enter)="next($event)" /></td>
+              <td class="date">
+                <t-date
+                  [value]="line.date"
+                  (valueChange)="set(index, { date: $event })"
+                  [label]="'Due date of line ' + (index + 1)"
+                  [refused]="refused()['lines.' + index + '.dueDate']"
+                  (keydown.enter)="next($event)"
+                />
+              </td>
             }
             <td class="figure">{{ amounts()[index] }}</td>
-            <td><button type="button" class="act plain small" tabindex="-1" [attr.aria-label]="'Remove line ' + (index + 1)" (click)="remove(index)">✕</button></td>
+            <td>
+              <button type="button" class="act plain small" tabindex="-1" [attr.aria-label]="'Remove line ' + (index + 1)" (click)="remove(index)">
+                ✕
+              </button>
+            </td>
           </tr>
         }
       </tbody>
     </table>
-    <div class="acts"><button type="button" class="act small" (click)="add()">Add a line</button><span class="quiet">{{ hint() }}</span></div>
+    <div class="acts">
+      <button type="button" class="act small" (click)="add()">Add a line</button><span class="quiet">{{ hint() }}</span>
+    </div>
   `,
   styles: `
-    :host { display: grid; gap: 8px; }
-    td { padding: 3px 4px; vertical-align: top; } td.quiet, td.words, td.figure { padding-top: 9px; }
-    .item { width: 190px; } .number { width: 110px; } .small { width: 80px; } .date { width: 120px; }
+    :host {
+      display: grid;
+      gap: 8px;
+    }
+    td {
+      padding: 3px 4px;
+      vertical-align: top;
+    }
+    td.quiet,
+    td.words,
+    td.figure {
+      padding-top: 9px;
+    }
+    .item {
+      width: 190px;
+    }
+    .number {
+      width: 110px;
+    }
+    .small {
+      width: 80px;
+    }
+    .date {
+      width: 120px;
+    }
   `,
 })
 export class LineEntry {
@@ -149,7 +234,10 @@ export class LineEntry {
     const text = event.clipboardData?.getData('text/plain') ?? '';
     if (!text.includes('\t') && !text.trim().includes('\n')) return;
     event.preventDefault();
-    const rows = text.split(/\r?\n/).filter((row) => row.trim() !== '').map((row) => row.split('\t'));
+    const rows = text
+      .split(/\r?\n/)
+      .filter((row) => row.trim() !== '')
+      .map((row) => row.split('\t'));
     const unknown: string[] = [];
     const lines: EntryLine[] = [];
     for (const [code = '', quantity = '', price] of rows) {
@@ -162,9 +250,17 @@ export class LineEntry {
         const read = readTypedNumber(typed, item.packs);
         return 'text' in read && read.text !== '' ? read.text : other;
       };
-      lines.push({ ...EMPTY_LINE, item, quantity: figure(quantity, quantity), price: figure(price ?? '', this.buying() ? '' : item.sellPrice), date: this.lines().at(-1)?.date ?? '' });
+      lines.push({
+        ...EMPTY_LINE,
+        item,
+        quantity: figure(quantity, quantity),
+        price: figure(price ?? '', this.buying() ? '' : item.sellPrice),
+        date: this.lines().at(-1)?.date ?? '',
+      });
     }
     this.lines.update((known) => [...known.filter((line) => line.item), ...lines]);
-    this.hint.set(unknown.length === 0 ? `${lines.length} rows pasted.` : `${lines.length} rows pasted; not known: ${unknown.slice(0, BASIS).join(', ')}.`);
+    this.hint.set(
+      unknown.length === 0 ? `${lines.length} rows pasted.` : `${lines.length} rows pasted; not known: ${unknown.slice(0, BASIS).join(', ')}.`,
+    );
   }
 }

@@ -4,12 +4,15 @@ import type { Problem } from '../shell/api-client';
 
 @Component({
   selector: 't-refusal',
+  styles: ':host:not(:has(.band)) { display: none; }',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (problem(); as refused) {
       <div class="band" role="alert">
         <span>{{ refused.message }}</span>
-        @if (refused.code === 'staleVersion') { <button type="button" class="act small" (click)="again.emit()">Load it again</button> }
+        @if (refused.code === 'staleVersion') {
+          <button type="button" class="act small" (click)="again.emit()">Load it again</button>
+        }
       </div>
     }
   `,

@@ -18,9 +18,19 @@ export function stateGlyph(steps: number, ended: boolean): string {
   template: `
     <svg width="17" height="12" viewBox="0 0 16.4 11.6" aria-hidden="true">
       @for (bar of bars(); track bar.x) {
-        <rect [attr.x]="bar.x" [attr.y]="11 - bar.height" width="3.2" [attr.height]="bar.height" [attr.fill]="bar.full ? 'currentColor' : 'none'" stroke="currentColor" stroke-width="0.8" />
+        <rect
+          [attr.x]="bar.x"
+          [attr.y]="11 - bar.height"
+          width="3.2"
+          [attr.height]="bar.height"
+          [attr.fill]="bar.full ? 'currentColor' : 'none'"
+          stroke="currentColor"
+          stroke-width="0.8"
+        />
       }
-      @if (words().ended) { <path d="M0 6h16" stroke="currentColor" stroke-width="1.4" /> }
+      @if (words().ended) {
+        <path d="M0 6h16" stroke="currentColor" stroke-width="1.4" />
+      }
     </svg>
     <span>{{ words().words }}</span>
   `,

@@ -18,39 +18,103 @@ const HEIGHT = 56;
       @if (picture.nodes.length > 1) {
         <div class="scroll" tabindex="0" role="group" aria-label="Trail of documents">
           <div class="picture" [style.width.px]="picture.width" [style.height.px]="picture.height">
-            <svg [attr.width]="picture.width" [attr.height]="picture.height" aria-hidden="true">@for (line of picture.lines; track $index) { <path [attr.d]="line" /> }</svg>
+            <svg [attr.width]="picture.width" [attr.height]="picture.height" aria-hidden="true">
+              @for (line of picture.lines; track $index) {
+                <path [attr.d]="line" />
+              }
+            </svg>
             @for (node of picture.nodes; track node.key) {
               <div class="node" [class.here]="node.here" [style.left.px]="node.x" [style.top.px]="node.y" [title]="node.detail">
                 <span class="quiet">{{ node.kind }}</span>
-                @if (node.page) { <a [routerLink]="node.page" class="code">{{ node.number }}</a> } @else { <span class="code">{{ node.number }}</span> }
+                @if (node.page) {
+                  <a [routerLink]="node.page" class="code">{{ node.number }}</a>
+                } @else {
+                  <span class="code">{{ node.number }}</span>
+                }
                 <span class="quiet state">{{ node.state }}</span>
               </div>
             }
           </div>
         </div>
-      } @else { <p class="quiet">Nothing led to this yet, and nothing has come from it.</p> }
+      } @else {
+        <p class="quiet">Nothing led to this yet, and nothing has come from it.</p>
+      }
     }
     <details>
       <summary>History</summary>
-      <table class="sheet"><tbody>
-        @for (each of history(); track $index) {
-          <tr><td class="quiet">{{ each.at | moment }}</td><td>{{ each.who }}</td><td>{{ each.what }}
-            @for (change of each.changes; track change.field) { <div class="quiet change">{{ change.field }}: {{ change.from || '—' }} → {{ change.to || '—' }}</div> }
-          </td></tr>
-        }
-      </tbody></table>
+      <table class="sheet">
+        <tbody>
+          @for (each of history(); track $index) {
+            <tr>
+              <td class="quiet">{{ each.at | moment }}</td>
+              <td>{{ each.who }}</td>
+              <td>
+                {{ each.what }}
+                @for (change of each.changes; track change.field) {
+                  <div class="quiet change">{{ change.field }}: {{ change.from || '—' }} → {{ change.to || '—' }}</div>
+                }
+              </td>
+            </tr>
+          }
+        </tbody>
+      </table>
     </details>
   `,
   styles: `
-    :host { display: grid; gap: 10px; min-width: 0; }
-    .scroll { overflow: auto; max-height: 420px; border: 1px solid var(--line); background: var(--paper); }
-    .picture { position: relative; }
-    svg { position: absolute; inset: 0; } path { fill: none; stroke: var(--line-strong); stroke-width: 1.5; }
-    .node { position: absolute; width: 158px; height: 56px; padding: 3px 8px; background: var(--surface); border: 1px solid var(--line-strong); display: grid; line-height: 1.2; font-size: 12px; border-left: 4px solid var(--supply); }
-    .node.here { border-left-color: var(--accent); background: var(--accent-soft); }
-    .state { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-    summary { cursor: pointer; font-weight: 600; font-size: 13px; color: var(--quiet); }
-    .change { font-size: 12px; overflow-wrap: anywhere; }
+    :host {
+      display: grid;
+      gap: 10px;
+      min-width: 0;
+    }
+    .scroll {
+      overflow: auto;
+      max-height: 420px;
+      border: 1px solid var(--line);
+      background: var(--paper);
+    }
+    .picture {
+      position: relative;
+    }
+    svg {
+      position: absolute;
+      inset: 0;
+    }
+    path {
+      fill: none;
+      stroke: var(--line-strong);
+      stroke-width: 1.5;
+    }
+    .node {
+      position: absolute;
+      width: 158px;
+      height: 56px;
+      padding: 3px 8px;
+      background: var(--surface);
+      border: 1px solid var(--line-strong);
+      display: grid;
+      line-height: 1.2;
+      font-size: 12px;
+      border-left: 4px solid var(--supply);
+    }
+    .node.here {
+      border-left-color: var(--accent);
+      background: var(--accent-soft);
+    }
+    .state {
+      overflow: hidden;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+    }
+    summary {
+      cursor: pointer;
+      font-weight: 600;
+      font-size: 13px;
+      color: var(--quiet);
+    }
+    .change {
+      font-size: 12px;
+      overflow-wrap: anywhere;
+    }
   `,
 })
 export class TrailPicture {
@@ -68,7 +132,9 @@ export class TrailPicture {
       this.version();
       untracked(() => {
         this.client.call(api.platform.trail, { params }).subscribe({ next: (trail) => this.trail.set(trail), error: () => this.trail.set(null) });
-        this.client.call(api.platform.history, { params }).subscribe({ next: (history) => this.history.set(history), error: () => this.history.set([]) });
+        this.client
+          .call(api.platform.history, { params })
+          .subscribe({ next: (history) => this.history.set(history), error: () => this.history.set([]) });
       });
     });
   }
@@ -82,14 +148,24 @@ export class TrailPicture {
     for (const node of trail.nodes) graph.setNode(`${node.kind}:${node.id}`, { width: WIDTH, height: HEIGHT });
     for (const link of trail.links) graph.setEdge(link.from, link.to);
     layout(graph);
-    const size = graph.graph();
+    const size = graph.graph() as { width?: number; height?: number };
     return {
       width: size.width ?? 0,
       height: size.height ?? 0,
       nodes: trail.nodes.map((node) => {
         const place = graph.node(`${node.kind}:${node.id}`) as { x: number; y: number };
         const state = node.state === null ? '' : stateWords(node.state).words;
-        return { key: `${node.kind}:${node.id}`, kind: kindWords(node.kind), number: node.number, detail: node.detail, page: pageOf(node.kind, node.id), here: node.kind === this.kind() && node.id === this.id(), x: place.x - WIDTH / 2, y: place.y - HEIGHT / 2, state: [state, shortDay(node.date)].filter(Boolean).join(', ') };
+        return {
+          key: `${node.kind}:${node.id}`,
+          kind: kindWords(node.kind),
+          number: node.number,
+          detail: node.detail,
+          page: pageOf(node.kind, node.id),
+          here: node.kind === this.kind() && node.id === this.id(),
+          x: place.x - WIDTH / 2,
+          y: place.y - HEIGHT / 2,
+          state: [state, shortDay(node.date)].filter(Boolean).join(', '),
+        };
       }),
       lines: trail.links.map((link) => {
         const [from, to] = [graph.node(link.from) as { x: number; y: number }, graph.node(link.to) as { x: number; y: number }];

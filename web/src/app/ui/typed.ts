@@ -27,7 +27,11 @@ export function readTypedNumber(typed: string, packs: readonly Pack[] = []): Typ
     const [first] = named;
     const count = plainNumber(pack[1] ?? '');
     const factor = first && plainNumber(first.factor);
-    if (!first || named.length > 1 || !count || !factor) return { wrong: packs.length === 0 ? `"${typed}" is not a number.` : `"${typed}" is not a number: units are ${packs.map((each) => each.code).join(', ')}.` };
+    if (!first || named.length > 1 || !count || !factor)
+      return {
+        wrong:
+          packs.length === 0 ? `"${typed}" is not a number.` : `"${typed}" is not a number: units are ${packs.map((each) => each.code).join(', ')}.`,
+      };
     return { text: write({ mantissa: count.mantissa * factor.mantissa, scale: count.scale + factor.scale }) };
   }
   const number = plainNumber(text);
@@ -46,7 +50,8 @@ function plainNumber(text: string): Fraction | null {
   const mark = compact[last] ?? '';
   const other = mark === '.' ? ',' : '.';
   const marks = compact.split(mark).length - 1;
-  const grouped = (part: string, by: string): boolean => part.split(by).every((group, index) => (index === 0 ? /^-?\d{1,3}$/ : /^\d{3}$/).test(group));
+  const grouped = (part: string, by: string): boolean =>
+    part.split(by).every((group, index) => (index === 0 ? /^-?\d{1,3}$/ : /^\d{3}$/).test(group));
   const allThousands = marks > 1 || (mark === ',' && !compact.includes(other) && grouped(compact, mark));
   if (allThousands) return grouped(compact, mark) ? { mantissa: BigInt(compact.replaceAll(mark, '')), scale: 0 } : null;
   const whole = compact.slice(0, last);
@@ -60,7 +65,8 @@ function plainNumber(text: string): Fraction | null {
 /** Sums and products with brackets, exact; a division must come out even in 10 decimals. */
 function calculate(formula: string): Typed {
   const tokens = formula.match(/[\d.]+|[-+*/()]/g) ?? [];
-  if (tokens.join('') !== formula.replace(/\s/g, '') || tokens.length === 0) return { wrong: `"=${formula}" can’t be calculated: use figures, + - * / and brackets.` };
+  if (tokens.join('') !== formula.replace(/\s/g, '') || tokens.length === 0)
+    return { wrong: `"=${formula}" can’t be calculated: use figures, + - * / and brackets.` };
   let at = 0;
   const scaled = 10n ** 10n;
   const wrong = { wrong: `"=${formula}" does not come out as a number.` };
@@ -119,7 +125,7 @@ function dateFrom(text: string, today: string): string | null {
   const plus = /^([+-])(\d{1,3})(w?)$/.exec(text);
   if (plus) return addDays(today, Number(`${plus[1]}${plus[2]}`) * (plus[3] === 'w' ? 7 : 1));
   const weekday = WEEKDAYS.findIndex((each) => text.length >= 2 && (text.startsWith(each) || each.startsWith(text)));
-  if (weekday >= 0 && /^[a-z]+$/.test(text)) return addDays(today, (weekday + 1 - weekdayOf(dayOf(today)) + 6) % 7 + 1);
+  if (weekday >= 0 && /^[a-z]+$/.test(text)) return addDays(today, ((weekday + 1 - weekdayOf(dayOf(today)) + 6) % 7) + 1);
   const week = /^w(?:k|eek)?\s*(\d{1,2})$/.exec(text);
   if (week) return mondayOfWeek(Number(week[1]), today);
   const named = /^(\d{1,2})\.?\s*([a-z]{3,9})\.?\s*(\d{2,4})?$/.exec(text);

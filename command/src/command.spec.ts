@@ -1,0 +1,148 @@
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { PASSWORD, buildDemo } from '@terrace/demo';
+
+const root = fileURLToPath(new URL('../..', import.meta.url));
+const bundle = join(root, 'dist/terrace.js');
+const example = join(root, 'core/src/planning/examples/plan-levels.json');
+const TODAY = '2027-03-01';
+const PORT = 4390;
+let folder: string;
+
+beforeAll(async () => {
+  if (!existsSync(bundle)) throw new Error('the command is not built: run "npm test", or "node scripts/lib/bundle.mjs" first');
+  folder = mkdtempSync(join(tmpdir(), 'terrace-command-'));
+  await buildDemo(join(folder, 'data'), join(root, 'server/migrations'), TODAY);
+});
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+const settings = () => ({
+  ...process.env,
+  TERRACE_DATA: join(folder, 'data'),
+  TERRACE_TODAY: TODAY,
+  TERRACE_PORT: String(PORT),
+  TERRACE_LOG: 'silent',
+});
+const terrace = (args: readonly string[], input = '') => spawnSync(process.execPath, [bundle, ...args], { env: settings(), input, encoding: 'utf8' });
+
+describe('compute plan', () => {
+  const { problem, result } = JSON.parse(readFileSync(example, 'utf8')) as { problem: object; result: object };
+
+  it('reads one problem and writes its result; with --lines, one a line', () => {
+    expect(JSON.parse(terrace(['compute', 'plan'], JSON.stringify(problem)).stdout)).toEqual(result);
+    const lines = terrace(['compute', 'plan', '--lines'], `${JSON.stringify(problem)}\n${JSON.stringify(problem)}\n`)
+      .stdout.trim()
+      .split('\n');
+    expect(lines.map((line) => JSON.parse(line) as object)).toEqual([result, result]);
+  });
+
+  it('ends with 2 and says where, for what is no problem at all', () => {
+    const ended = (input: string): [number | null, string] => {
+      const { status, stderr } = terrace(['compute', 'plan'], input);
+      return [status, stderr];
+    };
+    expect(ended('{')).toEqual([2, expect.stringContaining('not JSON') as string]);
+    expect(ended('{}')).toEqual([2, expect.stringContaining('today') as string]);
+    expect(ended(JSON.stringify({ ...problem, calendars: [{ code: 'STD', workdays: [], holidays: [] }] }))).toEqual([
+      2,
+      expect.stringContaining('no working days') as string,
+    ]);
+    expect(ended(JSON.stringify({ ...problem, warehouses: [{ code: 'A', calendar: 'NONE' }] }))).toEqual([
+      2,
+      expect.stringContaining('NONE') as string,
+    ]);
+    expect(terrace(['compute', 'weather']).status).toBe(2);
+    expect(terrace(['dance']).status).toBe(2);
+  });
+});
+
+describe('the demo company', () => {
+  it('is sound, and the same every time', async () => {
+    const { status, stdout } = terrace(['check']);
+    expect([status, stdout]).toEqual([0, expect.stringContaining('all is well') as string]);
+    await buildDemo(join(folder, 'again'), join(root, 'server/migrations'), TODAY);
+    const print = (data: string): string => {
+      const { stdout: text } = spawnSync(
+        process.execPath,
+        [
+          '-e',
+          `const d=new(require('better-sqlite3'))(${JSON.stringify(join(folder, data, 'terrace.db'))},{readonly:true});console.log(JSON.stringify(['customer_order','stock_move','journal_line','plan_suggestion','reservation','history'].map(t=>d.prepare('select * from '+t).all())))`,
+        ],
+        { cwd: root, encoding: 'utf8', maxBuffer: 1e9 },
+      );
+      return text;
+    };
+    expect(print('again') === print('data') && print('data').length > 10_000).toBe(true);
+  });
+});
+
+describe('killed in the middle of the work', () => {
+  let server: ChildProcess | null = null;
+  afterAll(() => server?.kill('SIGKILL'));
+
+  async function start(): Promise<void> {
+    server = spawn(process.execPath, [bundle, 'serve'], { env: settings(), stdio: 'ignore' });
+    for (let tries = 0; tries < 100; tries += 1) {
+      const up = await fetch(`http://127.0.0.1:${PORT}/api/health`).then(
+        (answer) => answer.ok,
+        () => false,
+      );
+      if (up) return;
+      await new Promise((done) => setTimeout(done, 100));
+    }
+    throw new Error('the server did not start');
+  }
+
+  async function signIn(): Promise<string> {
+    const answer = await fetch(`http://127.0.0.1:${PORT}/api/session`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ login: 'maren', password: PASSWORD }),
+    });
+    return answer.headers.get('set-cookie')?.split(';')[0] ?? '';
+  }
+
+  it('keeps every order that was answered "confirmed", and nothing half done', async () => {
+    await start();
+    const cookie = await signIn();
+    const confirmed: string[] = [];
+    let sent = 0;
+    const client = async (number: number): Promise<void> => {
+      for (let round = 0; ; round += 1) {
+        sent += 1;
+        const answer = await fetch(`http://127.0.0.1:${PORT}/api/selling/orders`, {
+          method: 'POST',
+          headers: { 'content-type': 'application/json', cookie, 'idempotency-key': `kill-${number}-${round}-key` },
+          body: JSON.stringify({
+            customerId: 1,
+            warehouseId: 1,
+            requiredDate: '2027-03-05',
+            confirm: true,
+            lines: [{ itemId: 31 + (round % 4), quantity: '1' }],
+          }),
+        });
+        const order = (await answer.json()) as { number: string; state: string };
+        if (order.state === 'confirmed') confirmed.push(order.number);
+      }
+    };
+    const clients = Array.from({ length: 20 }, (_, number) => client(number).catch(() => undefined));
+    await new Promise((done) => setTimeout(done, 1200));
+    server?.kill('SIGKILL');
+    await Promise.all(clients);
+    expect(confirmed.length).toBeGreaterThan(20);
+    expect(sent).toBeGreaterThan(confirmed.length);
+    const { status, stdout } = terrace(['check']);
+    expect(stdout).toContain('all is well');
+    expect(status).toBe(0);
+    await start();
+    const list = await fetch(`http://127.0.0.1:${PORT}/api/selling/orders?limit=1000&sort=-number`, { headers: { cookie: await signIn() } });
+    const { rows } = (await list.json()) as { rows: { number: string; state: string }[] };
+    const kept = new Map(rows.map((row) => [row.number, row.state]));
+    for (const number of confirmed.slice(-900)) expect(kept.get(number), number).toBe('confirmed');
+    server?.kill('SIGTERM');
+  });
+});

@@ -1,0 +1,45 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { asAmount } from '../base';
+import { CONTROL_ACCOUNTS, contraryEntry, entryFor, imbalance, type BusinessEvent } from './index';
+
+const amounts = fc.integer({ min: -100_000, max: 100_000 }).map(asAmount);
+const accounts = fc.constantFrom('1410', '1420', '1430');
+const stock = fc.array(fc.record({ inventoryAccount: accounts, value: amounts, costOfSalesAccount: fc.constant('5010') }), { maxLength: 5 });
+const events: fc.Arbitrary<BusinessEvent> = fc.oneof(
+  stock.map((rows): BusinessEvent => ({ kind: 'receipt', stock: rows })),
+  stock.map((rows): BusinessEvent => ({ kind: 'issueToProduction', stock: rows })),
+  stock.map((rows): BusinessEvent => ({ kind: 'completion', stock: rows })),
+  stock.map((rows): BusinessEvent => ({ kind: 'shipment', stock: rows })),
+  stock.map((rows): BusinessEvent => ({ kind: 'adjustment', stock: rows, account: '5400' })),
+  amounts.map((variance): BusinessEvent => ({ kind: 'settlement', variance })),
+  amounts.map((value): BusinessEvent => ({ kind: 'customerPayment', value })),
+  fc.tuple(amounts, amounts).map(([value, tax]): BusinessEvent => ({ kind: 'customerInvoice', revenue: [{ account: '4010', value }], tax })),
+);
+
+describe('journal entries', () => {
+  it('balance for every event, with one positive side a line and an account once', () => {
+    fc.assert(
+      fc.property(events, (event) => {
+        const lines = entryFor(event);
+        expect(imbalance(lines)).toBe(0);
+        for (const line of lines) expect((line.debit === 0) !== (line.credit === 0) && line.debit >= 0 && line.credit >= 0).toBe(true);
+        expect(new Set(lines.map((line) => line.account)).size).toBe(lines.length);
+        expect(imbalance([...lines, ...contraryEntry(lines)])).toBe(0);
+      }),
+    );
+  });
+
+  it('take the sides that the event asks for', () => {
+    expect(entryFor({ kind: 'receipt', stock: [{ inventoryAccount: '1410', value: asAmount(500) }] })).toEqual([
+      { account: '1410', debit: 500, credit: 0 },
+      { account: CONTROL_ACCOUNTS.grni, debit: 0, credit: 500 },
+    ]);
+    expect(entryFor({ kind: 'customerInvoice', revenue: [{ account: '4010', value: asAmount(1000) }], tax: asAmount(200) })).toEqual([
+      { account: CONTROL_ACCOUNTS.receivables, debit: 1200, credit: 0 },
+      { account: '4010', debit: 0, credit: 1000 },
+      { account: CONTROL_ACCOUNTS.salesTax, debit: 0, credit: 200 },
+    ]);
+    expect(entryFor({ kind: 'customerPayment', value: asAmount(0) })).toEqual([]);
+  });
+});

@@ -1,0 +1,171 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { Refusal, asAmount, asQuantity, parseQuantity, type Quantity } from '../base';
+import {
+  EMPTY_POOL,
+  applyChange,
+  assertFree,
+  changesOf,
+  contrary,
+  costingOf,
+  firstShort,
+  freeStock,
+  keyText,
+  movingAverage,
+  projectBalance,
+  rebuildBalances,
+  reservable,
+  type Move,
+  type Place,
+  type StockKey,
+} from './index';
+
+const q = (text: string): Quantity => parseQuantity(text, 5);
+const key = (bin: number): StockKey => ({ item: 1, warehouse: 1, bin, lot: '', serial: '', state: 'available' });
+const stock = (bin: number): Place => ({ kind: 'stock', key: key(bin) });
+const supplier: Place = { kind: 'supplier', id: 1 };
+const customer: Place = { kind: 'customer', id: 1 };
+
+describe('ledger', () => {
+  it('changes a balance on each side that is ours', () => {
+    expect(changesOf({ item: 1, quantity: q('5'), from: stock(1), to: stock(2) })).toEqual([
+      { key: key(1), change: -500_000 },
+      { key: key(2), change: 500_000 },
+    ]);
+    expect(changesOf({ item: 1, quantity: q('5'), from: supplier, to: stock(1) })).toHaveLength(1);
+  });
+
+  it('refuses moves of nothing, to itself and between others', () => {
+    expect(() => changesOf({ item: 1, quantity: q('0'), from: supplier, to: stock(1) })).toThrow(Refusal);
+    expect(() => changesOf({ item: 1, quantity: q('1'), from: stock(1), to: stock(1) })).toThrow(/ends where it begins/);
+    expect(() => changesOf({ item: 1, quantity: q('1'), from: supplier, to: customer })).toThrow(/bin of ours/);
+  });
+
+  it('never lets a balance fall below zero and says what is there', () => {
+    expect(() => applyChange(q('3'), asQuantity(-q('4')), 'FRAME')).toThrow("4 of FRAME can't be taken: only 3 are there.");
+    expect(applyChange(q('4'), asQuantity(-q('4')), 'FRAME')).toBe(0);
+  });
+
+  it('rebuilds the balances that keeping them along the way gives, and a contrary move takes back exactly', () => {
+    const places = fc.constantFrom<Place>(stock(1), stock(2), stock(3), supplier, customer);
+    const moves = fc.array(fc.record({ quantity: fc.integer({ min: 1, max: 50 }), from: places, to: places }), { maxLength: 40 });
+    fc.assert(
+      fc.property(moves, (wanted) => {
+        const kept = new Map<string, Quantity>();
+        const done: Move[] = [];
+        for (const each of wanted) {
+          const move: Move = { item: 1, quantity: asQuantity(each.quantity), from: each.from, to: each.to };
+          try {
+            const changes = changesOf(move).map((change) => ({
+              ...change,
+              after: applyChange(kept.get(keyText(change.key)) ?? q('0'), change.change, 'it'),
+            }));
+            for (const change of changes) kept.set(keyText(change.key), change.after);
+            done.push(move);
+          } catch (error) {
+            expect(error).toBeInstanceOf(Refusal);
+          }
+        }
+        const rebuilt = rebuildBalances(done);
+        for (const [text, quantity] of kept) expect(rebuilt.get(text) ?? 0).toBe(quantity);
+        expect(rebuildBalances([...done, ...done.map(contrary)]).size).toBe(0);
+      }),
+    );
+  });
+});
+
+describe('moving average', () => {
+  it('takes its share, and the last piece takes what is left', () => {
+    const received = movingAverage.receive(EMPTY_POOL, q('3'), asAmount(1000));
+    const first = movingAverage.issue(received, q('1'));
+    expect(first.value).toBe(333);
+    expect(movingAverage.issue(first.pool, q('2'))).toEqual({ value: 667, pool: EMPTY_POOL });
+  });
+
+  it('keeps the value that came in, whatever goes out in between, and never falls below zero', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.record({ out: fc.boolean(), quantity: fc.integer({ min: 1, max: 30 }), value: fc.integer({ min: 0, max: 10_000 }) }), {
+          maxLength: 60,
+        }),
+        (events) => {
+          let pool = EMPTY_POOL;
+          let [cameIn, wentOut] = [0, 0];
+          for (const event of events) {
+            if (event.out && event.quantity <= pool.quantity) {
+              const issued = movingAverage.issue(pool, asQuantity(event.quantity));
+              wentOut += issued.value;
+              pool = issued.pool;
+            } else if (!event.out) {
+              pool = movingAverage.receive(pool, asQuantity(event.quantity), asAmount(event.value));
+              cameIn += event.value;
+            }
+            expect(pool.value).toBeGreaterThanOrEqual(0);
+            expect(pool.value).toBe(cameIn - wentOut);
+            if (pool.quantity === 0) expect(pool.value).toBe(0);
+          }
+        },
+      ),
+    );
+  });
+
+  it('refuses more than there is, and methods that are not offered', () => {
+    expect(() => movingAverage.issue(EMPTY_POOL, q('1'))).toThrow(Refusal);
+    expect(() => costingOf('fifo')).toThrow(/moving average/);
+  });
+});
+
+describe('reservations', () => {
+  it('leaves to others what they hold, naming them', () => {
+    const holders = [{ document: 'CO-1042', quantity: q('3') }];
+    expect(() => assertFree('SMOKER', q('10'), q('10'), holders)).toThrow(
+      "3 of 10 SMOKER can't be taken: CO-1042 (3) holds the rest. Take 7, or release what is held.",
+    );
+    expect(() => assertFree('SMOKER', q('7'), q('10'), holders)).not.toThrow();
+  });
+
+  it('reserves what is free and no more than is wanted', () => {
+    expect(reservable(q('4'), q('10'), q('0'))).toBe(q('4'));
+    expect(reservable(q('40'), q('10'), q('8'))).toBe(q('2'));
+    expect(freeStock(q('3'), q('5'))).toBe(0);
+  });
+});
+
+describe('projection', () => {
+  const event = (date: string, kind: 'supply' | 'demand', quantity: string, firm = true) => ({
+    date,
+    kind,
+    quantity: q(quantity),
+    document: `${kind} ${date}`,
+    firm,
+  });
+
+  it('counts supply before demand on a day, and what is overdue as of today', () => {
+    const projected = projectBalance(
+      q('2'),
+      [event('2027-03-05', 'demand', '4'), event('2027-03-05', 'supply', '3'), event('2027-02-01', 'demand', '1')],
+      '2027-03-01',
+    );
+    expect(projected.map((each) => [each.countedOn, each.balance])).toEqual([
+      ['2027-03-01', q('1')],
+      ['2027-03-05', q('4')],
+      ['2027-03-05', q('0')],
+    ]);
+  });
+
+  it('keeps suggestions apart from what is ordered', () => {
+    const [only] = projectBalance(q('0'), [event('2027-03-05', 'supply', '3', false)], '2027-03-01');
+    expect([only?.balance, only?.planned]).toEqual([0, q('3')]);
+  });
+
+  it('finds the first day that ends below a level', () => {
+    const projected = projectBalance(
+      q('5'),
+      [event('2027-03-05', 'demand', '4'), event('2027-03-05', 'supply', '4'), event('2027-03-08', 'demand', '2')],
+      '2027-03-01',
+    );
+    expect(firstShort(q('5'), projected, q('4'), '2027-03-01')).toBe('2027-03-08');
+    expect(firstShort(q('5'), projected, q('1'), '2027-03-01')).toBeNull();
+    expect(firstShort(q('0'), [], q('1'), '2027-03-01')).toBe('2027-03-01');
+  });
+});

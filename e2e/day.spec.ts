@@ -1,0 +1,139 @@
+import { expect, test, type Page } from '@playwright/test';
+import { find, numberOn, signIn } from './people';
+
+/** One small day of work: from a customer's order, typed by keyboard alone, to its payment. */
+test('a day, from a customer’s order to the payment', async ({ page, context }) => {
+  await signIn(page);
+  await expect(page.getByText('Orders ready to ship')).toBeVisible();
+  const order = await enterOrder(page);
+  await planAndRelease(page, order);
+  const trail = await documentsOf(page, order);
+  for (const number of trail.filter((each) => each.startsWith('PO-'))) await buy(page, number);
+  await make(page, trail.filter((each) => each.startsWith('PRD-')).reverse());
+  await ship(page, order, () => context.pages());
+  await find(page, order);
+  await expect(page.locator('t-order-panel t-state').first()).toHaveText(/closed/);
+  const numbers = await documentsOf(page, order);
+  for (const prefix of ['SH-', 'INV-', 'PAY-', 'RC-', 'FIN-'])
+    expect(
+      numbers.some((each) => each.startsWith(prefix)),
+      prefix,
+    ).toBe(true);
+  await proof(page);
+});
+
+async function enterOrder(page: Page): Promise<string> {
+  await page.keyboard.press('Alt+2');
+  await expect(page.getByText('New order')).toBeVisible();
+  await page.keyboard.press('n');
+  await expect(page.getByRole('combobox', { name: 'Customer' })).toBeFocused();
+  const type = (text: string) => page.keyboard.type(text);
+  const enter = () => page.keyboard.press('Enter');
+  await type('hollin');
+  await enter();
+  await type('School fair');
+  await enter();
+  await type('wk 12');
+  await enter();
+  await enter();
+  await line(page, 1, 'HIVETOOL', '2');
+  await expect(page.getByRole('region', { name: 'Availability' })).toContainText('2 from');
+  await line(page, 2, await barcodeOf(page, 'PAINTSET'), '60');
+  await expect(page.getByRole('region', { name: 'Availability' })).toContainText('can’t be promised');
+  await line(page, 3, 'suit medium', '14');
+  const availability = page.getByRole('region', { name: 'Availability' });
+  for (const words of ['SUIT-M', 'On hand in WORKS', 'Reserved', 'Free elsewhere', 'DEPOT', 'Expected'])
+    await expect(availability).toContainText(words);
+  await page.keyboard.press('Control+Enter');
+  await expect(page.locator('t-order-panel t-state').first()).toHaveText(/confirmed/);
+  await expect(page.locator('t-order-panel')).toContainText('all reserved');
+  await expect(page.locator('t-order-panel')).toContainText('of 60 reserved');
+  return numberOn(page);
+}
+
+async function line(page: Page, number: number, item: string, quantity: string): Promise<void> {
+  if (number > 1) {
+    for (const field of ['Quantity', 'Price', 'Discount']) await page.getByLabel(`${field} of line ${number - 1}`).press('Enter');
+  }
+  await expect(page.getByLabel(`Item of line ${number}`)).toBeFocused();
+  await page.keyboard.type(item);
+  await page.keyboard.press('Enter');
+  await expect(page.getByLabel(`Quantity of line ${number}`)).toBeFocused();
+  await page.keyboard.type(quantity);
+}
+
+async function barcodeOf(page: Page, code: string): Promise<string> {
+  const found = (await (await page.request.get(`/api/catalogue/items/find?text=${code}`)).json()) as { id: number }[];
+  const item = (await (await page.request.get(`/api/catalogue/items/${found[0]?.id ?? 0}`)).json()) as { barcodes: string[] };
+  return item.barcodes[0] ?? '';
+}
+
+async function planAndRelease(page: Page, order: string): Promise<void> {
+  await page.keyboard.press('Alt+3');
+  await page.getByRole('button', { name: 'Run the plan' }).click();
+  await expect(page.getByText('planned 1')).toBeVisible();
+  const row = page.locator('.ag-row').filter({ hasText: 'PAINTSET' });
+  await row.locator('[col-id="code"]').click();
+  await expect(page.getByText(`Serves ${order}/2`)).toBeVisible();
+  for (const item of ['PAINTSET', 'SUIT-M', 'PAINT', 'BRUSH', 'CARTON']) {
+    const each = page.locator('.ag-row').filter({ has: page.locator(`[col-id="code"]:text-is("${item}")`) });
+    for (const one of await each.all()) await one.locator('input[type=checkbox]').check();
+  }
+  await page.getByRole('button', { name: /^Release \d+ chosen/ }).click();
+  await expect(page.getByRole('dialog')).toContainText('Purchase order to Heatherwear Workshop');
+  await page.getByRole('button', { name: /^Make \d/ }).click();
+  await expect(page.getByText('Made:')).toBeVisible();
+}
+
+async function documentsOf(page: Page, order: string): Promise<string[]> {
+  await find(page, order);
+  await expect(page.locator('t-trail .node').first()).toBeVisible();
+  return page.locator('t-trail .node .code').allInnerTexts();
+}
+
+/** Approves, sends and receives; of the first order a line comes in two parts. */
+async function buy(page: Page, number: string): Promise<void> {
+  await find(page, number);
+  await page.getByRole('button', { name: /^Approve/ }).click();
+  await page.getByRole('button', { name: /^Send to/ }).click();
+  const arrived = page.getByLabel(/^Arrived of/);
+  await arrived.first().fill('1');
+  await page.getByRole('button', { name: /^Receive 1/ }).click();
+  await expect(page.locator('t-purchase-panel t-state').first()).toHaveText(/received in part/);
+  await page.getByRole('button', { name: 'All has arrived' }).click();
+  await page.getByRole('button', { name: /^Receive / }).click();
+  await expect(page.locator('t-purchase-panel t-state').first()).toHaveText('received');
+}
+
+async function make(page: Page, numbers: readonly string[]): Promise<void> {
+  for (const number of numbers) {
+    await find(page, number);
+    await page.getByRole('button', { name: /^Release PRD/ }).click();
+    await page.getByRole('button', { name: /^Finish .* as planned/ }).click();
+    await expect(page.locator('t-production-panel t-state').first()).toHaveText(/finished/);
+  }
+}
+
+async function ship(page: Page, order: string, pages: () => Page[]): Promise<void> {
+  await find(page, order);
+  await page.getByRole('button', { name: 'Reserve what is free now' }).click();
+  await page.getByRole('button', { name: 'Make shipment of all' }).click();
+  await page.getByRole('button', { name: 'Print pick list and start picking' }).click();
+  await expect.poll(() => pages().length).toBe(2);
+  const pickList = await page.request.get(`/api/papers/shipment/${page.url().split('/').pop() ?? ''}`);
+  expect((await pickList.body()).subarray(0, 5).toString()).toBe('%PDF-');
+  await page.getByRole('button', { name: /^Ship SH-/ }).click();
+  await page.getByRole('button', { name: 'Invoice it' }).click();
+  await expect(page.locator('h1').first()).toContainText('INV-');
+  await page.getByRole('button', { name: /^Record .* EUR/ }).click();
+  await expect(page.locator('t-invoice-panel t-state').first()).toHaveText(/paid/);
+}
+
+async function proof(page: Page): Promise<void> {
+  await page.goto('/accounts/journal');
+  await expect(page.getByText('Inventory accounts equal the stock ledger')).toBeVisible();
+  await expect(page.getByText('✗')).toHaveCount(0);
+  await find(page, 'SUIT-M');
+  await expect(page.locator('t-item-panel')).toBeVisible();
+  await expect(page.locator('.moves .ag-row').filter({ hasText: 'RC-' }).first()).toBeVisible();
+}

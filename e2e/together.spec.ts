@@ -1,0 +1,54 @@
+import { expect, test } from '@playwright/test';
+import { signIn } from './people';
+
+test('two people at one order: the screen follows, and the second writer is told', async ({ page, browser }) => {
+  await signIn(page);
+  await page.goto('/selling?view=drafts');
+  await page.locator('.ag-row [col-id="number"]').first().dblclick();
+  await expect(page).toHaveURL(/orders\/\d+$/);
+  const address = page.url();
+  await page.getByRole('link', { name: 'Change' }).click();
+  await expect(page.getByLabel('Quantity of line 1')).toBeVisible();
+
+  const other = await browser.newPage();
+  await signIn(other, 'tobin');
+  await other.goto(`${address}/change`);
+  await other.getByLabel('Quantity of line 1').fill('=2*3');
+  await other.getByRole('button', { name: 'Save the changes' }).click();
+  await expect(other.locator('t-order-panel')).toContainText('6 each');
+
+  await page.getByLabel('Quantity of line 1').fill('9');
+  await page.getByRole('button', { name: 'Save the changes' }).click();
+  await expect(page.getByRole('alert')).toContainText('Tobin Reedmace changed it meanwhile');
+
+  await page.goto(address);
+  await expect(page.locator('t-order-panel')).toContainText('6 each');
+  await other.getByRole('button', { name: /^Confirm CO-/ }).click();
+  await expect(page.locator('t-order-panel t-state').first()).toHaveText(/confirmed/);
+  await expect(page.locator('t-order-panel')).toContainText('Tobin Reedmace: confirmed');
+});
+
+test('what can’t be is refused beside its field, and nothing typed is lost', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/selling/orders/new');
+  await page.getByRole('combobox', { name: 'Customer' }).fill('tarn');
+  await page.keyboard.press('Enter');
+  await page.getByLabel('Wanted on').fill('30 feb');
+  await page.getByLabel('Item of line 1').fill('smoker');
+  await page.keyboard.press('Enter');
+  await page.getByLabel('Quantity of line 1').fill('1.5');
+  await page.getByRole('button', { name: 'Save as a draft' }).click();
+  await expect(page.getByRole('alert')).toContainText('Give a date that exists');
+  await page.getByLabel('Wanted on').fill('+9');
+  await page.getByRole('button', { name: 'Save as a draft' }).click();
+  await expect(page.getByRole('alert')).toContainText('1.5 is finer than the quantity of SMOKER can be');
+  await expect(page.getByLabel('Quantity of line 1')).toHaveAttribute('aria-invalid', 'true');
+  await expect(page.getByLabel('Quantity of line 1')).toHaveValue('1.5');
+});
+
+test('a viewer sees and can’t change', async ({ page }) => {
+  await signIn(page, 'perrin');
+  await page.goto('/selling?view=drafts');
+  await expect(page.locator('t-order-panel')).toContainText('draft');
+  await expect(page.getByRole('button', { name: /^Confirm/ })).toHaveCount(0);
+});

@@ -1,0 +1,205 @@
+/** A small company on a temporary database, spoken to over HTTP like any client; for tests. */
+import { createHash } from 'node:crypto';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import request from 'supertest';
+import { expect } from 'vitest';
+import type { AnswerOf, AnyRoute, BodyIn, ParamsOf, ProblemDetails, QueryIn, Role } from '@terrace/contract';
+import { openTerrace, type Terrace } from '../app';
+import { setUpGround, createCustomer, createItem, createSupplier, setBom, setRule, setTerm } from '../catalogue';
+import { checkStore } from '../keeping/check';
+import { hashPassword } from '../platform/sessions';
+import type { Actor } from '../platform/work';
+import * as schema from '../schema';
+import { adjustStock } from '../stores';
+
+export const TODAY = '2027-03-01';
+export const migrationsFolder = fileURLToPath(new URL('../../migrations', import.meta.url));
+const WILDER: Actor = { id: 1, name: 'Wilder', role: 'administrator' };
+let keys = 0;
+
+export interface Call<R extends AnyRoute> {
+  readonly params?: ParamsOf<R>;
+  readonly query?: QueryIn<R>;
+  readonly body?: BodyIn<R>;
+  readonly key?: string;
+}
+
+/** Somebody who is signed in. */
+export class Client {
+  constructor(readonly agent: ReturnType<typeof request.agent>) {}
+
+  private send(route: AnyRoute, call: Call<AnyRoute>): request.Test {
+    const params = (call.params ?? {}) as Record<string, string | number>;
+    const path = `/api${route.path.replace(/:(\w+)/g, (_, name: string) => String(params[name]))}`;
+    const test = this.agent[route.method](path).query(call.query ?? {});
+    if (route.method === 'get') return test;
+    keys += 1;
+    return test.set('Idempotency-Key', call.key ?? `test-key-${keys}`).send(call.body ?? {});
+  }
+
+  /** Calls a route that is expected to do it. */
+  async call<R extends AnyRoute>(route: R, call: Call<R> = {}): Promise<AnswerOf<R>> {
+    const answer = await this.send(route, call);
+    expect(answer.status, JSON.stringify(answer.body)).toBe(200);
+    return answer.body as AnswerOf<R>;
+  }
+
+  /** Calls a route that is expected to refuse. */
+  async refused<R extends AnyRoute>(route: R, call: Record<string, unknown> = {}): Promise<ProblemDetails> {
+    const answer = await this.send(route, call);
+    expect(answer.status, JSON.stringify(answer.body)).toBeGreaterThanOrEqual(400);
+    expect(answer.type).toBe('application/problem+json');
+    return (typeof answer.body === 'object' && 'code' in answer.body ? answer.body : JSON.parse(answer.text)) as ProblemDetails;
+  }
+}
+
+export interface Company {
+  readonly terrace: Terrace;
+  readonly folder: string;
+  readonly as: (role: Role) => Promise<Client>;
+  readonly id: (table: 'item' | 'customer' | 'supplier' | 'warehouse', code: string) => number;
+  /** A print of every table, to see that nothing has changed; but of mail, whose attachments come later. */
+  readonly everything: () => string;
+  /** Expects every check of the database to hold. */
+  readonly sound: () => void;
+  readonly close: () => Promise<void>;
+}
+
+/** Opens a company with a few items: FRAME is made from BAR and WIRE, SMOKER and STRIPS are bought. */
+export async function openCompany(): Promise<Company> {
+  const folder = mkdtempSync(join(tmpdir(), 'terrace-'));
+  const clock = { today: () => TODAY, now: () => `${TODAY}T09:00:00.000Z` };
+  const terrace = openTerrace(
+    { port: 0, host: '127.0.0.1', dataFolder: folder, today: TODAY, logLevel: 'silent' },
+    { migrationsFolder, webFolder: null, clock, checkAnswers: true },
+  );
+  terrace.store.sqlite.pragma('synchronous = OFF');
+  const passwordHash = await hashPassword('secret');
+  const people: Role[] = ['administrator', 'manager', 'sales', 'buyer', 'storekeeper', 'viewer'];
+  people.forEach((role, index) =>
+    terrace.store.db
+      .insert(schema.user)
+      .values({ id: index + 1, login: role, name: role, role, passwordHash })
+      .run(),
+  );
+  fill(terrace);
+  const id: Company['id'] = (table, code) => (terrace.store.sqlite.prepare(`select id from ${table} where code = ?`).get(code) as { id: number }).id;
+  const everything = (): string => {
+    const names = terrace.store.sqlite
+      .prepare(
+        "select name from sqlite_master where type = 'table' and name not in ('session', 'preference', 'mail') and name not like 'sqlite%' order by name",
+      )
+      .pluck()
+      .all() as string[];
+    return names
+      .map(
+        (name) =>
+          `${name} ${createHash('sha256')
+            .update(JSON.stringify(terrace.store.sqlite.prepare(`select * from "${name}"`).all()))
+            .digest('hex')
+            .slice(0, 12)}`,
+      )
+      .join('\n');
+  };
+  return {
+    terrace,
+    folder,
+    id,
+    everything,
+    as: async (role) => {
+      const agent = request.agent(terrace.app);
+      const answer = await agent.post('/api/session').send({ login: role, password: 'secret' });
+      expect(answer.status).toBe(200);
+      return new Client(agent);
+    },
+    sound: () => expect(checkStore(terrace.store, TODAY).filter((line) => !line.holds)).toEqual([]),
+    close: async () => {
+      await terrace.close();
+      rmSync(folder, { recursive: true, force: true });
+    },
+  };
+}
+
+function fill({ commands }: Terrace): void {
+  commands.perform(WILDER, (work) => {
+    setUpGround(work, {
+      accounts: ['1000', '1200', '1400', '1500', '2100', '2300', '3000', '4000', '5000', '5100', '5300', '5400'].map((code) => ({
+        code,
+        name: `Account ${code}`,
+      })),
+      units: [
+        { code: 'each', name: 'each', decimals: 0 },
+        { code: 'm', name: 'metre', decimals: 2 },
+      ],
+      calendars: [{ code: 'STD', workdays: [1, 2, 3, 4, 5], holidays: [] }],
+      groups: [{ code: 'ALL', name: 'All', parent: null, inventoryAccount: '1400', costOfSalesAccount: '5000', revenueAccount: '4000' }],
+      reasons: [
+        { code: 'OPENING', name: 'Opening stock', account: '3000', noteNeeded: false },
+        { code: 'BREAKAGE', name: 'Breakage', account: '5400', noteNeeded: true },
+      ],
+      warehouses: [
+        { code: 'WORKS', name: 'Works', calendar: 'STD', bins: ['A-01', 'DOCK'], dock: 'DOCK' },
+        { code: 'DEPOT', name: 'Depot', calendar: 'STD', bins: ['F-01'], dock: 'F-01' },
+      ],
+    });
+    createCustomer(work, { code: 'HOLLIN', name: 'Hollin Lane Farm Shop', address: 'Hollin Lane 4', email: '', paymentDays: 14, taxRate: 2000 });
+    const { id: metal } = createSupplier(work, {
+      code: 'METAL',
+      name: 'Ironbeck Metalworks',
+      address: '',
+      email: 'sales@ironbeck.example',
+      paymentDays: 30,
+    });
+    const item = (code: string, unit: string, sellPrice: string, barcodes: string[] = []): number =>
+      createItem(work, {
+        code,
+        description: `${code} for hives`,
+        kind: 'stocked',
+        group: 'ALL',
+        unit,
+        secondCode: null,
+        barcodes,
+        sellPrice,
+        sellingNotes: '',
+        packs: [],
+      }).id;
+    const [frame, bar, wire, smoker] = [
+      item('FRAME', 'each', '3.20', ['2000000000017']),
+      item('BAR', 'each', '0.50'),
+      item('WIRE', 'm', '0.12'),
+      item('SMOKER', 'each', '36.00'),
+    ];
+    item('STRIPS', 'each', '31.00');
+    for (const [id, price] of [
+      [bar, '0.20'],
+      [wire, '0.04'],
+      [smoker, '17.80'],
+    ] as const)
+      setTerm(work, id, { supplierId: metal, supplierItemCode: '', price, leadDays: 4, minimum: '0', multiple: '0', preferred: true });
+    setBom(work, frame, {
+      lines: [
+        { componentId: bar, quantity: '4', scrap: '0', offsetDays: 0, validFrom: null, validTo: null },
+        { componentId: wire, quantity: '2.4', scrap: '0.05', offsetDays: 0, validFrom: null, validTo: null },
+      ],
+    });
+    const warehouseId = 1;
+    setRule(work, frame, { warehouseId, source: 'make', leadDays: 2, safety: '0', minimum: '0', multiple: '0', slackDays: 0 });
+    for (const id of [bar, wire, smoker])
+      setRule(work, id, { warehouseId, source: 'buy', leadDays: 0, safety: '0', minimum: '0', multiple: '0', slackDays: 0 });
+    const open = (itemId: number, change: string, unitCost: string): { itemId: number; binId: number; change: string; unitCost: string } => ({
+      itemId,
+      binId: 1,
+      change,
+      unitCost,
+    });
+    adjustStock(work, {
+      warehouseId,
+      reason: 'OPENING',
+      note: '',
+      lines: [open(frame, '6', '1.20'), open(bar, '20', '0.20'), open(wire, '100', '0.04'), open(smoker, '10', '17.50')],
+    });
+  });
+}
