@@ -6,10 +6,14 @@ test('a day, from a customer’s order to the payment', async ({ page, context }
   await signIn(page);
   await expect(page.getByText('Orders ready to ship')).toBeVisible();
   const order = await enterOrder(page);
-  await planAndRelease(page, order);
+  const made = await planAndRelease(page, order);
   const trail = await documentsOf(page, order);
-  for (const number of trail.filter((each) => each.startsWith('PO-'))) await buy(page, number);
-  await make(page, trail.filter((each) => each.startsWith('PRD-')).reverse());
+  expect(trail.some((each) => each.startsWith('PO-')) && trail.some((each) => each.startsWith('PRD-'))).toBe(true);
+  for (const number of made.filter((each) => each.startsWith('PO-'))) await buy(page, number);
+  await make(
+    page,
+    made.filter((each) => each.startsWith('PRD-')),
+  );
   await ship(page, order, () => context.pages());
   await find(page, order);
   await expect(page.locator('t-order-panel t-state').first()).toHaveText(/closed/);
@@ -68,21 +72,24 @@ async function barcodeOf(page: Page, code: string): Promise<string> {
   return item.barcodes[0] ?? '';
 }
 
-async function planAndRelease(page: Page, order: string): Promise<void> {
+async function planAndRelease(page: Page, order: string): Promise<string[]> {
   await page.keyboard.press('Alt+3');
+  const planned = page.waitForResponse((answer) => answer.url().endsWith('/api/planning/plan') && answer.request().method() === 'POST');
   await page.getByRole('button', { name: 'Run the plan' }).click();
-  await expect(page.getByText('planned 1')).toBeVisible();
+  await planned;
+  await page.waitForTimeout(800);
   const row = page.locator('.ag-row').filter({ hasText: 'PAINTSET' });
-  await row.locator('[col-id="code"]').click();
-  await expect(page.getByText(`Serves ${order}/2`)).toBeVisible();
+  await row.last().locator('[col-id="code"]').click();
+  await expect(page.locator('[record]')).toContainText(`${order}/2`);
   for (const item of ['PAINTSET', 'SUIT-M', 'PAINT', 'BRUSH', 'CARTON']) {
-    const each = page.locator('.ag-row').filter({ has: page.locator(`[col-id="code"]:text-is("${item}")`) });
+    const each = page.locator('.ag-row').filter({ has: page.locator('[col-id="code"]', { hasText: new RegExp(`^${item}$`) }) });
     for (const one of await each.all()) await one.locator('input[type=checkbox]').check();
   }
   await page.getByRole('button', { name: /^Release \d+ chosen/ }).click();
   await expect(page.getByRole('dialog')).toContainText('Purchase order to Heatherwear Workshop');
   await page.getByRole('button', { name: /^Make \d/ }).click();
   await expect(page.getByText('Made:')).toBeVisible();
+  return page.locator('.band.calm a').allInnerTexts();
 }
 
 async function documentsOf(page: Page, order: string): Promise<string[]> {

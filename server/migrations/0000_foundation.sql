@@ -626,6 +626,14 @@ CREATE TABLE `reservation` (
 --> statement-breakpoint
 CREATE UNIQUE INDEX `reservation_holder` ON `reservation` (`holder_kind`,`holder_id`);--> statement-breakpoint
 CREATE INDEX `reservation_item` ON `reservation` (`item_id`,`warehouse_id`);--> statement-breakpoint
+CREATE TABLE `reserved_stock` (
+	`item_id` integer NOT NULL,
+	`warehouse_id` integer NOT NULL,
+	`quantity` integer NOT NULL,
+	PRIMARY KEY(`item_id`, `warehouse_id`),
+	CONSTRAINT "reserved_stock_not_negative" CHECK("reserved_stock"."quantity" >= 0)
+);
+--> statement-breakpoint
 CREATE TABLE `stock_move` (
 	`id` integer PRIMARY KEY NOT NULL,
 	`at` text NOT NULL,

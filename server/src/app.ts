@@ -78,6 +78,8 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   const workers = openWorkers();
   const app = express();
   app.disable('x-powered-by');
+  // Answers change with every command: a print of each to compare would cost more than it saves.
+  app.set('etag', false);
   app.use(
     pinoHttp({
       logger,
@@ -103,7 +105,8 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     }),
   );
   app.get('/api/health', (_request, response) => {
-    response.json({ status: 'up', today: options.clock.today(), database: store.sqlite.open });
+    const { heapUsed, rss } = process.memoryUsage();
+    response.json({ status: 'up', today: options.clock.today(), database: store.sqlite.open, heapUsed, resident: rss });
   });
   const description = describeApi();
   app.get('/api/openapi.json', (_request, response) => {

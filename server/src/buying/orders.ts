@@ -1,5 +1,5 @@
 /** Purchase orders: entering, approving, sending, cancelling. */
-import { eq } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type BodyOf, type ListQuery, type PurchaseView } from '@terrace/contract';
 import {
@@ -61,16 +61,31 @@ export type PurchaseRecord = typeof tables.purchaseOrder.$inferSelect;
 export type PurchaseLineRecord = typeof tables.purchaseOrderLine.$inferSelect;
 
 export function purchaseOf(work: Work, id: number): PurchaseRecord {
-  return orNotFound(work.db.select().from(tables.purchaseOrder).where(eq(tables.purchaseOrder.id, id)).all()[0], 'purchase order');
+  return orNotFound(
+    work.store
+      .query('purchaseOrder', (db) =>
+        db
+          .select()
+          .from(tables.purchaseOrder)
+          .where(eq(tables.purchaseOrder.id, sql.placeholder('id')))
+          .prepare(),
+      )
+      .all({ id: id })[0],
+    'purchase order',
+  );
 }
 
 export function purchaseLines(work: Work, orderId: number): PurchaseLineRecord[] {
-  return work.db
-    .select()
-    .from(tables.purchaseOrderLine)
-    .where(eq(tables.purchaseOrderLine.orderId, orderId))
-    .orderBy(tables.purchaseOrderLine.position)
-    .all();
+  return work.store
+    .query('purchaseOrderLine', (db) =>
+      db
+        .select()
+        .from(tables.purchaseOrderLine)
+        .where(eq(tables.purchaseOrderLine.orderId, sql.placeholder('id')))
+        .orderBy(tables.purchaseOrderLine.position)
+        .prepare(),
+    )
+    .all({ id: orderId });
 }
 
 /** What of a line is still to come. */

@@ -1,5 +1,5 @@
 /** Receiving goods against a purchase order, and taking a receipt back. */
-import { eq } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
 import { type BodyOf, type PurchaseView } from '@terrace/contract';
 import { Refusal, asPrice, asQuantity, extend, parsePositiveQuantity, writeQuantity } from '@terrace/core';
@@ -76,7 +76,18 @@ export function receiveGoods(work: Work, id: number, input: BodyOf<typeof api.bu
 
 /** Takes a receipt back: the goods leave again, the order expects them again. Refused where they are used or promised. */
 export function reverseReceipt(work: Work, receiptId: number): PurchaseView {
-  const receipt = orNotFound(work.db.select().from(tables.receipt).where(eq(tables.receipt.id, receiptId)).all()[0], 'receipt');
+  const receipt = orNotFound(
+    work.store
+      .query('receipt', (db) =>
+        db
+          .select()
+          .from(tables.receipt)
+          .where(eq(tables.receipt.id, sql.placeholder('id')))
+          .prepare(),
+      )
+      .all({ id: receiptId })[0],
+    'receipt',
+  );
   if (receipt.reversed) throw new Refusal('alreadyReversed', `${receipt.number} has been taken back already.`);
   reverseMoves(work, { kind: 'receipt', id: receiptId, number: receipt.number }, work.today);
   for (const line of work.rows<{ orderLineId: number; quantity: number }>(

@@ -17,7 +17,7 @@ const items: ListDefinition = {
     unit: asText('i.unit_code'),
     onHand: asQuantityText('coalesce((select sum(b.quantity) from balance b where b.item_id = i.id), 0)'),
     free: asQuantityText(
-      "max(0, coalesce((select sum(b.quantity) from balance b where b.item_id = i.id and b.state = 'available'), 0) - coalesce((select sum(r.quantity) from reservation r where r.item_id = i.id), 0))",
+      "max(0, coalesce((select sum(b.quantity) from balance b where b.item_id = i.id and b.state = 'available'), 0) - coalesce((select sum(r.quantity) from reserved_stock r where r.item_id = i.id), 0))",
     ),
     sellPrice: asPriceText('i.sell_price'),
     active: asFlag('i.active'),

@@ -1,5 +1,5 @@
 /** Shipments: made from what is reserved, picked, shipped, taken back. */
-import { eq } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type BodyOf, type ListQuery, type ShipmentView } from '@terrace/contract';
 import { Refusal, asQuantity, outstanding, parsePositiveQuantity, writeQuantity, type Quantity } from '@terrace/core';
@@ -38,11 +38,31 @@ type ShipmentRecord = typeof tables.shipment.$inferSelect;
 type LineRecord = typeof tables.shipmentLine.$inferSelect;
 
 function shipmentOf(work: Work, id: number): ShipmentRecord {
-  return orNotFound(work.db.select().from(tables.shipment).where(eq(tables.shipment.id, id)).all()[0], 'shipment');
+  return orNotFound(
+    work.store
+      .query('shipment', (db) =>
+        db
+          .select()
+          .from(tables.shipment)
+          .where(eq(tables.shipment.id, sql.placeholder('id')))
+          .prepare(),
+      )
+      .all({ id: id })[0],
+    'shipment',
+  );
 }
 
 function shipmentLines(work: Work, id: number): LineRecord[] {
-  return work.db.select().from(tables.shipmentLine).where(eq(tables.shipmentLine.shipmentId, id)).orderBy(tables.shipmentLine.id).all();
+  return work.store
+    .query('shipmentLine', (db) =>
+      db
+        .select()
+        .from(tables.shipmentLine)
+        .where(eq(tables.shipmentLine.shipmentId, sql.placeholder('id')))
+        .orderBy(tables.shipmentLine.id)
+        .prepare(),
+    )
+    .all({ id: id });
 }
 
 export function shipmentView(work: Work, id: number): ShipmentView {

@@ -93,6 +93,12 @@ export function checkStore(store: Store, today: string): CheckLine[] {
     ),
     nothing(
       store,
+      'Reserved in all equals reservations',
+      `select count(*) as n from (select item_id, warehouse_id, sum(q) as q from (
+        select item_id, warehouse_id, quantity as q from reservation union all select item_id, warehouse_id, -quantity from reserved_stock) group by 1, 2 having sum(q) <> 0)`,
+    ),
+    nothing(
+      store,
       'No order line has more reserved than it still wants',
       `select count(*) as n from reservation r join customer_order_line l on r.holder_kind = 'customerOrder' and l.id = r.holder_id where r.quantity > l.quantity - l.shipped - l.cancelled`,
     ),

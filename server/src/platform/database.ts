@@ -13,6 +13,8 @@ export interface Store {
   readonly sqlite: Sqlite.Database;
   /** A statement, prepared at its first use. */
   readonly statement: (sql: string) => Sqlite.Statement;
+  /** A typed query, built and prepared at its first use; the key names it. */
+  readonly query: <T>(key: string, build: (db: Database) => T) => T;
 }
 
 /** "TERR": marks a database as Terrace's. */
@@ -37,6 +39,8 @@ export function openFile(file: string, options: Sqlite.Options = {}): Store {
   if (options.readonly !== true) {
     sqlite.pragma('journal_mode = WAL');
     sqlite.pragma('synchronous = FULL');
+    // Pages that many commits change are copied back once: commits stay durable, since the log itself is synced.
+    sqlite.pragma('wal_autocheckpoint = 8000');
   }
   sqlite.pragma('cache_size = -64000');
   const statements = new Map<string, Sqlite.Statement>();
@@ -48,5 +52,15 @@ export function openFile(file: string, options: Sqlite.Options = {}): Store {
     }
     return prepared;
   };
-  return { db: drizzle(sqlite, { schema, casing: 'snake_case' }), sqlite, statement };
+  const db = drizzle(sqlite, { schema, casing: 'snake_case' });
+  const queries = new Map<string, unknown>();
+  const query = <T>(key: string, build: (database: Database) => T): T => {
+    let prepared = queries.get(key) as T | undefined;
+    if (prepared === undefined) {
+      prepared = build(db);
+      queries.set(key, prepared);
+    }
+    return prepared;
+  };
+  return { db, sqlite, statement, query };
 }

@@ -33,16 +33,12 @@ export class Binder {
 
   /** A route that changes something: one transaction, once per idempotency key. */
   command<R extends AnyRoute>(route: R, service: (work: Work, input: Input<R>) => AnswerOf<R>): void {
-    this.bind(route, (request, response) => {
+    this.bind(route, async (request, response) => {
       const actor = actorOf(request, route);
       const once = keyOf(request);
       this.assertRight(route, this.commands.look(actor));
       const input = this.inputOf(route, request);
-      this.send(
-        route,
-        response,
-        this.commands.perform(actor, (work) => service(work, input), once),
-      );
+      this.send(route, response, await this.commands.performTogether(actor, (work) => service(work, input), once));
     });
   }
 

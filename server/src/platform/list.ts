@@ -26,7 +26,7 @@ export const asFlag = column('flag');
 export interface ListDefinition {
   readonly columns: Readonly<Record<string, Column>>;
   readonly from: string;
-  /** A smaller FROM for counting rows where nothing is filtered. */
+  /** The list's own table, for counting rows without the others where no condition speaks of them. */
   readonly countFrom?: string;
   readonly where?: string;
   readonly values?: readonly unknown[];
@@ -57,7 +57,7 @@ const READ: Readonly<Record<ColumnType, (text: string) => unknown>> = {
 
 /** A page of rows and how many there are in all. */
 export function listPage<Row>(work: Work, definition: ListDefinition, query: ListQuery): { rows: Row[]; total: number } {
-  const { where, values, filtered } = conditions(definition, query);
+  const { where, values, needsJoins } = conditions(definition, query);
   const fields = Object.entries(definition.columns);
   const select = fields.map(([name, { sql }]) => `${sql} as "${name}"`).join(', ');
   const raw = work.rows<Record<string, unknown>>(
@@ -68,7 +68,7 @@ export function listPage<Row>(work: Work, definition: ListDefinition, query: Lis
   );
   const rows = raw.map((row) => Object.fromEntries(fields.map(([name, { type }]) => [name, WRITE[type](row[name])])) as Row);
   if (query.offset === 0 && rows.length < query.limit) return { rows, total: rows.length };
-  const countFrom = filtered ? definition.from : (definition.countFrom ?? definition.from);
+  const countFrom = needsJoins ? definition.from : (definition.countFrom ?? definition.from);
   const total = work.row<{ total: number }>(`select count(*) as total from ${countFrom} ${where}`, ...values)?.total ?? 0;
   return { rows, total };
 }
@@ -82,7 +82,7 @@ function orderOf(definition: ListDefinition, query: ListQuery): string {
   return `${chosen.sql} ${falling ? 'desc' : 'asc'}, ${definition.tie}`;
 }
 
-function conditions(definition: ListDefinition, query: ListQuery): { where: string; values: unknown[]; filtered: boolean } {
+function conditions(definition: ListDefinition, query: ListQuery): { where: string; values: unknown[]; needsJoins: boolean } {
   const parts: string[] = definition.where === undefined ? [] : [definition.where];
   const values: unknown[] = [...(definition.values ?? [])];
   const given = parts.length;
@@ -103,7 +103,21 @@ function conditions(definition: ListDefinition, query: ListQuery): { where: stri
     if (op === 'contains') values.push(`%${escapeLike(first)}%`);
     else values.push(...(op === 'among' ? several : [first]).map((each) => READ[chosen.type](each)));
   }
-  return { where: parts.length === 0 ? '' : `where ${parts.join(' and ')}`, values, filtered: parts.length > given };
+  return {
+    where: parts.length === 0 ? '' : `where ${parts.join(' and ')}`,
+    values,
+    needsJoins: parts.slice(given).some((part) => !isOf(part, aliasOf(definition))),
+  };
+}
+
+/** The alias of the list's own table: the last word of its smaller FROM. */
+function aliasOf(definition: ListDefinition): string {
+  return (definition.countFrom ?? '').split(' ').pop() ?? '';
+}
+
+/** Whether a condition speaks of one table alone. */
+function isOf(part: string, alias: string): boolean {
+  return !part.includes('select') && [...part.matchAll(/\b([a-z])\./g)].every(([, used]) => used === alias);
 }
 
 function readFilter(text: string | undefined): Readonly<Record<string, { op: string; value: string | string[] }>> {

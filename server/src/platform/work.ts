@@ -68,12 +68,16 @@ export class Work {
 
   /** The next number of a kind of document; taken back with the transaction, so there is no gap. */
   nextNumber(prefix: string): string {
-    const [taken] = this.db
-      .insert(tables.sequence)
-      .values({ prefix, next: 1002 })
-      .onConflictDoUpdate({ target: tables.sequence.prefix, set: { next: sql`${tables.sequence.next} + 1` } })
-      .returning({ next: tables.sequence.next })
-      .all();
+    const [taken] = this.store
+      .query('sequence', (db) =>
+        db
+          .insert(tables.sequence)
+          .values({ prefix: sql.placeholder('prefix'), next: 1002 })
+          .onConflictDoUpdate({ target: tables.sequence.prefix, set: { next: sql`${tables.sequence.next} + 1` } })
+          .returning({ next: tables.sequence.next })
+          .prepare(),
+      )
+      .all({ prefix });
     return documentNumber(prefix, (taken?.next ?? 1002) - 1);
   }
 
@@ -131,7 +135,14 @@ export interface CommandKey {
   readonly fingerprint: string;
 }
 
-/** Carries commands out, one at a time, each in a transaction of its own. */
+interface Waiting {
+  readonly work: Work;
+  readonly run: () => unknown;
+  readonly done: (answer: unknown) => void;
+  readonly fail: (error: unknown) => void;
+}
+
+/** Carries commands out, one at a time, each whole or not at all. */
 export class Commands {
   constructor(
     readonly store: Store,
@@ -150,36 +161,85 @@ export class Commands {
    */
   perform<T>(actor: Actor, command: (work: Work) => T, once: CommandKey | null = null): T {
     const work = this.look(actor);
-    const answer = this.store.sqlite
-      .transaction((): T => {
-        const earlier = once && this.answered(actor, once);
-        if (earlier) return earlier.answer as T;
-        const fresh = command(work);
-        if (once) {
-          work.run(
-            'insert into idempotency (user_id, key, fingerprint, answer, at) values (?, ?, ?, ?, ?)',
-            actor.id,
-            once.key,
-            once.fingerprint,
-            JSON.stringify(fresh ?? null),
-            work.now,
-          );
-        }
-        return fresh;
-      })
-      .immediate();
+    const answer = this.store.sqlite.transaction(() => this.carryOut(work, command, once)).immediate();
     this.publish(work.events);
     return answer;
+  }
+
+  /**
+   * Carries a command out together with those that arrive at the same moment: each for itself within a savepoint, all
+   * of them kept by one commit, and none is answered before that.
+   */
+  performTogether<T>(actor: Actor, command: (work: Work) => T, once: CommandKey): Promise<T> {
+    return new Promise<T>((done, fail) => {
+      if (this.waiting.length === 0) setImmediate(() => this.commitTogether());
+      const work = this.look(actor);
+      this.waiting.push({ work, run: () => this.carryOut(work, command, once), done: (answer) => done(answer as T), fail });
+    });
+  }
+
+  private readonly waiting: Waiting[] = [];
+
+  private commitTogether(): void {
+    const { sqlite } = this.store;
+    const batch = this.waiting.splice(0);
+    const outcomes = new Map<Waiting, { readonly answer: unknown } | { readonly error: unknown }>();
+    const each = sqlite.transaction((one: Waiting) => one.run());
+    const all = sqlite.transaction(() => {
+      for (const one of batch) {
+        try {
+          outcomes.set(one, { answer: each(one) });
+        } catch (error) {
+          // A fault that took the whole transaction with it takes everybody's command.
+          if (!sqlite.inTransaction) throw error;
+          outcomes.set(one, { error });
+        }
+      }
+    });
+    try {
+      all.immediate();
+    } catch (error) {
+      for (const one of batch) one.fail(error);
+      return;
+    }
+    for (const one of batch) {
+      const outcome = outcomes.get(one);
+      if (outcome && 'answer' in outcome) {
+        this.publish(one.work.events);
+        one.done(outcome.answer);
+      } else one.fail(outcome?.error);
+    }
+  }
+
+  private carryOut<T>(work: Work, command: (work: Work) => T, once: CommandKey | null): T {
+    const earlier = once && this.answered(work.actor, once);
+    if (earlier) return earlier.answer as T;
+    const fresh = command(work);
+    if (once) {
+      work.run(
+        'insert into idempotency (user_id, key, fingerprint, answer, at) values (?, ?, ?, ?, ?)',
+        work.actor.id,
+        once.key,
+        once.fingerprint,
+        JSON.stringify(fresh ?? null),
+        work.now,
+      );
+    }
+    return fresh;
   }
 
   /** The answer that a key has been given already. */
   answered(actor: Actor, once: CommandKey): { readonly answer: unknown } | null {
     const { idempotency } = tables;
-    const [row] = this.store.db
-      .select()
-      .from(idempotency)
-      .where(and(eq(idempotency.userId, actor.id), eq(idempotency.key, once.key)))
-      .all();
+    const [row] = this.store
+      .query('idempotency', (db) =>
+        db
+          .select()
+          .from(idempotency)
+          .where(and(eq(idempotency.userId, sql.placeholder('userId')), eq(idempotency.key, sql.placeholder('key'))))
+          .prepare(),
+      )
+      .all({ userId: actor.id, key: once.key });
     if (!row) return null;
     if (row.fingerprint !== once.fingerprint)
       throw new Refusal('keyReused', 'This idempotency key was used for another command: take a new one for each.');

@@ -1,5 +1,5 @@
 /** Finishing as planned: components leave stock by calculation, the made item comes in with what they cost. */
-import { eq } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
 import { type BodyOf, type ProductionView } from '@terrace/contract';
 import { Refusal, applyChange, asAmount, asQuantity, parsePositiveQuantity, writeQuantity, type Quantity } from '@terrace/core';
@@ -129,7 +129,18 @@ function issuesOf(work: Work, order: ProductionRecord, component: ComponentRecor
 
 /** Takes a completion back: the made item leaves, its components return and are reserved for the order again. */
 export function reverseCompletion(work: Work, completionId: number): ProductionView {
-  const completion = orNotFound(work.db.select().from(tables.completion).where(eq(tables.completion.id, completionId)).all()[0], 'completion');
+  const completion = orNotFound(
+    work.store
+      .query('completion', (db) =>
+        db
+          .select()
+          .from(tables.completion)
+          .where(eq(tables.completion.id, sql.placeholder('id')))
+          .prepare(),
+      )
+      .all({ id: completionId })[0],
+    'completion',
+  );
   if (completion.reversed) throw new Refusal('alreadyReversed', `${completion.number} has been taken back already.`);
   const order = productionOf(work, completion.orderId);
   if (order.finished < completion.quantity) applyChange(order.finished, asQuantity(-completion.quantity), order.number);

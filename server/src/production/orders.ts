@@ -1,5 +1,5 @@
 /** Production orders: entering, releasing, cancelling. */
-import { eq } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type BodyOf, type ListQuery, type ProductionView } from '@terrace/contract';
 import {
@@ -61,16 +61,31 @@ export type ProductionRecord = typeof tables.productionOrder.$inferSelect;
 export type ComponentRecord = typeof tables.productionComponent.$inferSelect;
 
 export function productionOf(work: Work, id: number): ProductionRecord {
-  return orNotFound(work.db.select().from(tables.productionOrder).where(eq(tables.productionOrder.id, id)).all()[0], 'production order');
+  return orNotFound(
+    work.store
+      .query('productionOrder', (db) =>
+        db
+          .select()
+          .from(tables.productionOrder)
+          .where(eq(tables.productionOrder.id, sql.placeholder('id')))
+          .prepare(),
+      )
+      .all({ id: id })[0],
+    'production order',
+  );
 }
 
 export function componentsOf(work: Work, orderId: number): ComponentRecord[] {
-  return work.db
-    .select()
-    .from(tables.productionComponent)
-    .where(eq(tables.productionComponent.orderId, orderId))
-    .orderBy(tables.productionComponent.position)
-    .all();
+  return work.store
+    .query('productionComponent', (db) =>
+      db
+        .select()
+        .from(tables.productionComponent)
+        .where(eq(tables.productionComponent.orderId, sql.placeholder('id')))
+        .orderBy(tables.productionComponent.position)
+        .prepare(),
+    )
+    .all({ id: orderId });
 }
 
 const stillNeeded = (component: ComponentRecord): Quantity => asQuantity(Math.max(0, component.needed - component.issued));

@@ -1,5 +1,5 @@
 /** Customer invoices and their payments. */
-import { eq } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type BodyOf, type InvoiceView, type ListQuery } from '@terrace/contract';
 import { Refusal, addDays, asAmount, asPrice, asQuantity, extend, parseAmount, totalOf, writeAmount, writePrice, writeQuantity } from '@terrace/core';
@@ -41,7 +41,18 @@ export function listInvoices(work: Work, query: ListQuery): AnswerOf<typeof api.
 type InvoiceRecord = typeof tables.invoice.$inferSelect;
 
 function invoiceOf(work: Work, id: number): InvoiceRecord {
-  return orNotFound(work.db.select().from(tables.invoice).where(eq(tables.invoice.id, id)).all()[0], 'invoice');
+  return orNotFound(
+    work.store
+      .query('invoice', (db) =>
+        db
+          .select()
+          .from(tables.invoice)
+          .where(eq(tables.invoice.id, sql.placeholder('id')))
+          .prepare(),
+      )
+      .all({ id: id })[0],
+    'invoice',
+  );
 }
 
 export function invoiceView(work: Work, id: number): InvoiceView {
@@ -183,7 +194,18 @@ export function payInvoice(work: Work, id: number, input: BodyOf<typeof api.sell
 
 /** Takes a payment back. */
 export function reversePayment(work: Work, id: number): InvoiceView {
-  const payment = orNotFound(work.db.select().from(tables.payment).where(eq(tables.payment.id, id)).all()[0], 'payment');
+  const payment = orNotFound(
+    work.store
+      .query('payment', (db) =>
+        db
+          .select()
+          .from(tables.payment)
+          .where(eq(tables.payment.id, sql.placeholder('id')))
+          .prepare(),
+      )
+      .all({ id: id })[0],
+    'payment',
+  );
   if (payment.reversed) throw new Refusal('alreadyReversed', `${payment.number} has been taken back already.`);
   const invoice = invoiceOf(work, payment.invoiceId);
   reverseEntry(work, { kind: 'payment', id, number: payment.number }, work.today, payment.entryId);

@@ -1,5 +1,5 @@
 /** Customer orders: entering, changing, confirming, cancelling. */
-import { eq } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type BodyOf, type ListQuery, type OrderLine, type OrderView } from '@terrace/contract';
 import {
@@ -73,17 +73,32 @@ type LineRecord = typeof tables.customerOrderLine.$inferSelect;
 
 /** An order as kept. Refuses `notFound`. */
 export function orderOf(work: Work, id: number): OrderRecord {
-  return orNotFound(work.db.select().from(tables.customerOrder).where(eq(tables.customerOrder.id, id)).all()[0], 'customer order');
+  return orNotFound(
+    work.store
+      .query('customerOrder', (db) =>
+        db
+          .select()
+          .from(tables.customerOrder)
+          .where(eq(tables.customerOrder.id, sql.placeholder('id')))
+          .prepare(),
+      )
+      .all({ id: id })[0],
+    'customer order',
+  );
 }
 
 /** The lines of an order, in order. */
 export function linesOf(work: Work, orderId: number): LineRecord[] {
-  return work.db
-    .select()
-    .from(tables.customerOrderLine)
-    .where(eq(tables.customerOrderLine.orderId, orderId))
-    .orderBy(tables.customerOrderLine.position)
-    .all();
+  return work.store
+    .query('customerOrderLine', (db) =>
+      db
+        .select()
+        .from(tables.customerOrderLine)
+        .where(eq(tables.customerOrderLine.orderId, sql.placeholder('id')))
+        .orderBy(tables.customerOrderLine.position)
+        .prepare(),
+    )
+    .all({ id: orderId });
 }
 
 interface LineRow {
@@ -95,6 +110,7 @@ interface LineRow {
   readonly unit: string;
   readonly decimals: number;
   readonly kind: string;
+  readonly active: number;
   readonly quantity: Quantity;
   readonly price: UnitPrice;
   readonly discount: number;
@@ -106,7 +122,7 @@ interface LineRow {
   readonly reserved: Quantity;
 }
 
-const LINES = `select l.id, l.position, l.item_id as itemId, i.code, i.description, i.unit_code as unit, u.decimals, i.kind, l.quantity, l.price, l.discount, l.required_date as requiredDate,
+const LINES = `select l.id, l.position, l.item_id as itemId, i.code, i.description, i.unit_code as unit, u.decimals, i.kind, i.active, l.quantity, l.price, l.discount, l.required_date as requiredDate,
     l.promise_date as promiseDate, l.shipped, l.invoiced, l.cancelled, coalesce(r.quantity, 0) as reserved
   from customer_order_line l join item i on i.id = l.item_id join unit u on u.code = i.unit_code
   left join reservation r on r.holder_kind = 'customerOrder' and r.holder_id = l.id where l.order_id = ? order by l.position`;
@@ -316,7 +332,7 @@ export function changeOrder(work: Work, id: number, input: Input & { version: nu
     totalOf(lines, customer.taxRate).total,
     id,
   );
-  if (order.state !== 'draft') reserveLines(work, id);
+  if (order.state !== 'draft') reserveLines(work, orderOf(work, id), work.rows<LineRow>(LINES, id));
   const after = orderView(work, id);
   const short = (view: OrderView): Record<string, string> => ({
     reference: view.reference,
@@ -338,10 +354,10 @@ function assertNotOnShipment(work: Work, lineId: number, position: number): void
 }
 
 /** Reserves what is free for each line and works out what can be promised for the rest. */
-function reserveLines(work: Work, id: number): void {
-  const order = orderOf(work, id);
+function reserveLines(work: Work, order: OrderRecord, lines: readonly LineRow[]): void {
+  const { id } = order;
   let promise: string | null = order.requiredDate;
-  for (const line of work.rows<LineRow>(LINES, id)) {
+  for (const line of lines) {
     const open = outstanding(line);
     let date: string | null = line.requiredDate;
     if (line.kind === 'stocked' && open > 0) {
@@ -381,10 +397,12 @@ export function confirmOrder(work: Work, id: number, version: number, allOrNothi
   if (customer.onHold === 1)
     throw new Refusal('customerOnHold', `${customer.name} is on hold: nothing is confirmed for them until accounts lift it.`);
   const lines = work.rows<LineRow>(LINES, id);
-  for (const line of lines) usableItem(work, line.itemId);
+  for (const line of lines) {
+    if (line.active === 0) usableItem(work, line.itemId);
+  }
   if (allOrNothing) for (const line of lines) if (line.kind === 'stocked') assertAllFree(work, order.warehouseId, line);
   work.run("update customer_order set state = 'confirmed', version = version + 1 where id = ?", id);
-  reserveLines(work, id);
+  reserveLines(work, order, lines);
   work.record('customerOrder', id, `confirmed ${order.number}`);
   return orderView(work, id);
 }
@@ -408,7 +426,7 @@ export function reserveOrder(work: Work, id: number): OrderView {
   const order = orderOf(work, id);
   if (order.state !== 'confirmed' && order.state !== 'partShipped')
     throw new Refusal('wrongState', `${order.number} is ${order.state}: there is nothing to reserve.`);
-  reserveLines(work, id);
+  reserveLines(work, order, work.rows<LineRow>(LINES, id));
   work.run('update customer_order set version = version + 1 where id = ?', id);
   work.record('customerOrder', id, `reserved stock for ${order.number}`);
   return orderView(work, id);

@@ -23,7 +23,7 @@ const STRIP_WEEKS = 10;
 const sum = (events: readonly { quantity: Quantity }[]): Quantity => asQuantity(events.reduce((all, each) => all + each.quantity, 0));
 const firmOf = (events: readonly StockEvent[], kind: StockEvent['kind']): StockEvent[] => events.filter((each) => each.firm && each.kind === kind);
 
-const RESERVED = 'coalesce((select sum(r.quantity) from reservation r where r.item_id = i.id and r.warehouse_id = w.id), 0)';
+const RESERVED = 'coalesce((select r.quantity from reserved_stock r where r.item_id = i.id and r.warehouse_id = w.id), 0)';
 const inStates = (states: string): string =>
   `coalesce((select sum(b.quantity) from balance b where b.item_id = i.id and b.warehouse_id = w.id and ${states}), 0)`;
 const IN = `coalesce((select sum(max(0, l.quantity - l.received - l.cancelled)) from purchase_order_line l join purchase_order o on o.id = l.order_id where l.item_id = i.id and o.warehouse_id = w.id and o.state in ('draft', 'approved', 'sent', 'partReceived')), 0)

@@ -25,7 +25,7 @@ export function stockOf(
 const STOCK = `select
   coalesce((select sum(quantity) from balance where item_id = ? and warehouse_id = ? and state <> 'inTransit'), 0) as onHand,
   coalesce((select sum(quantity) from balance where item_id = ? and warehouse_id = ? and state = 'available'), 0) as available,
-  coalesce((select sum(quantity) from reservation where item_id = ? and warehouse_id = ?), 0) as reserved`;
+  coalesce((select quantity from reserved_stock where item_id = ? and warehouse_id = ?), 0) as reserved`;
 
 /** What a holder has reserved. */
 export function reservedFor(work: Work, kind: HolderKind, id: number): Quantity {

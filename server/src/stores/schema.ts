@@ -103,6 +103,17 @@ export const reservation = sqliteTable(
   ],
 );
 
+/** What is reserved of an item in a warehouse in all; the database keeps it with every change of a reservation. */
+export const reservedStock = sqliteTable(
+  'reserved_stock',
+  {
+    itemId: integer().notNull(),
+    warehouseId: integer().notNull(),
+    quantity: integer().$type<Quantity>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.itemId, table.warehouseId] }), check('reserved_stock_not_negative', sql`${table.quantity} >= 0`)],
+);
+
 export const adjustment = sqliteTable('adjustment', {
   id: integer().primaryKey(),
   number: text().notNull().unique(),

@@ -10,6 +10,7 @@ import { InvoicePanel } from './invoice-panel';
   imports: [Beside, Grid, InvoicePanel, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
+    <h1 class="sr">Invoices</h1>
     <t-beside>
       <t-grid
         list

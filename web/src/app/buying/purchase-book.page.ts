@@ -11,6 +11,7 @@ import { PurchasePanel } from './purchase-panel';
   imports: [Beside, Grid, PurchasePanel, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
+    <h1 class="sr">Purchase orders</h1>
     <t-beside>
       <t-grid
         list

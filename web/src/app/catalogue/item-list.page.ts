@@ -10,6 +10,7 @@ import { ItemPanel } from './item-panel';
   imports: [Beside, Grid, ItemPanel, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
+    <h1 class="sr">Items</h1>
     <t-beside>
       <t-grid
         list

@@ -16,7 +16,7 @@ const COMMON: readonly GridColumn[] = [
   imports: [Grid],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template:
-    '<t-grid [name]="kind()" [route]="route()" [columns]="columns()" [topics]="[\'customer\', \'supplier\']" emptyWords="Nobody is known yet." />',
+    '<h1 class="sr">{{ kind() }}</h1><t-grid [name]="kind()" [route]="route()" [columns]="columns()" [topics]="[\'customer\', \'supplier\']" emptyWords="Nobody is known yet." />',
   styles: ':host { display: block; height: 100%; }',
 })
 export class PartyListPage {

@@ -10,6 +10,7 @@ import { ShipmentPanel } from './shipment-panel';
   imports: [Beside, Grid, ShipmentPanel],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
+    <h1 class="sr">Shipments</h1>
     <t-beside>
       <t-grid
         list

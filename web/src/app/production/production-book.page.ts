@@ -11,6 +11,7 @@ import { ProductionPanel } from './production-panel';
   imports: [Beside, Grid, ProductionPanel, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
+    <h1 class="sr">Production orders</h1>
     <t-beside>
       <t-grid
         list

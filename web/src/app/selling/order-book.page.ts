@@ -11,6 +11,7 @@ import { OrderPanel } from './order-panel';
   imports: [Beside, Grid, OrderPanel, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
+    <h1 class="sr">Order book</h1>
     <t-beside>
       <t-grid
         list

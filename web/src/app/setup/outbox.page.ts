@@ -8,6 +8,7 @@ import { Grid, type GridColumn, type GridRow } from '../ui/grid';
   imports: [Beside, Grid],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
+    <h1 class="sr">Outbox</h1>
     <t-beside>
       <t-grid
         list

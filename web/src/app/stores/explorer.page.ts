@@ -14,6 +14,7 @@ import { StockPanel } from './stock-panel';
   imports: [Beside, Grid, StockPanel, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
+    <h1 class="sr">Stock</h1>
     <t-beside>
       <t-grid
         list

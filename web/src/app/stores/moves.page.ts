@@ -10,7 +10,7 @@ import { MOVE_COLUMNS } from '../ui/move-columns';
   imports: [Grid],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template:
-    '<t-grid name="moves" [route]="route" [columns]="columns" [topics]="[\'stock\']" emptyWords="Nothing has moved yet." (opened)="open($event)" />',
+    '<h1 class="sr">Stock moves</h1><t-grid name="moves" [route]="route" [columns]="columns" [topics]="[\'stock\']" emptyWords="Nothing has moved yet." (opened)="open($event)" />',
   styles: ':host { display: block; height: 100%; }',
 })
 export class MovesPage {

@@ -27,8 +27,8 @@ export function withRecord<T>(route: AnyRoute, kind: DocumentKind) {
   return signalStoreFeature(
     withState(initial),
     withMethods((store, client = inject(ApiClient)) => {
-      const load = (id: number, news = ''): void => {
-        patchState(store, (state) => ({ id, loading: true, problem: null, news, record: state.id === id ? state.record : null }));
+      const load = (id: number, news = '', problem: Problem | null = null): void => {
+        patchState(store, (state) => ({ id, loading: true, problem, news, record: state.id === id ? state.record : null }));
         client.call(route, { params: { id } }).subscribe({
           next: (record) => {
             if (store.id() === id) patchState(store, { record: record as T, loading: false });
@@ -67,7 +67,8 @@ export function withRecord<T>(route: AnyRoute, kind: DocumentKind) {
             takeUntilDestroyed(destroyed),
           )
           .subscribe((event) => {
-            if (!store.busy()) store.load(store.id(), event.userId === me()?.user.id ? '' : `${event.who}: ${event.what}`);
+            // A refusal that is being read stays on the screen.
+            if (!store.busy()) store.load(store.id(), event.userId === me()?.user.id ? '' : `${event.who}: ${event.what}`, store.problem());
           });
       },
     })),
