@@ -28,7 +28,15 @@ export const ITEMS: readonly DemoItem[] = [
     opening: ['12', '74.00'],
     notes: 'Comes assembled but for the stand. Paint set fits.',
   },
-  { code: 'BROODBOX', description: 'Brood box, pine', group: 'PART', unit: 'each', price: '34.50', rule: ['make', 2, '10'], opening: ['30', '12.40'] },
+  {
+    code: 'BROODBOX',
+    description: 'Brood box, pine',
+    group: 'PART',
+    unit: 'each',
+    price: '34.50',
+    rule: ['make', 2, '10'],
+    opening: ['30', '12.40'],
+  },
   { code: 'SUPER', description: 'Honey super, pine', group: 'PART', unit: 'each', price: '27.50', rule: ['make', 2, '10'], opening: ['24', '9.60'] },
   {
     code: 'ROOF',

@@ -22,7 +22,8 @@ function firstLoad(project) {
     seen.add(name);
     const content = readFileSync(join(folder, name));
     bytes += gzipSync(content).length;
-    if (name.endsWith('.js')) waiting.push(...[...content.toString().matchAll(/(?:^|[;}])import(?:[^"'()]*from)?["']\.\/([\w-]+\.js)["']/g)].map((match) => match[1]));
+    if (name.endsWith('.js'))
+      waiting.push(...[...content.toString().matchAll(/(?:^|[;}])import(?:[^"'()]*from)?["']\.\/([\w-]+\.js)["']/g)].map((match) => match[1]));
   }
   return { bytes, files: seen.size };
 }

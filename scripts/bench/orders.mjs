@@ -18,13 +18,17 @@ const PAGES = 200;
 
 const folder = mkdtempSync(join(tmpdir(), 'terrace-bench-'));
 const env = { ...process.env, TERRACE_DATA: join(folder, 'data'), TERRACE_TODAY: TODAY, TERRACE_PORT: String(PORT), TERRACE_LOG: 'error' };
-const agent = new http.Agent({ keepAlive: true, maxSockets: CLIENTS });
+let agent = new http.Agent({ keepAlive: true, maxSockets: CLIENTS });
 let cookie = '';
 
 function call(method, path, body, key) {
   return new Promise((done, fail) => {
     const payload = body === undefined ? undefined : JSON.stringify(body);
-    const headers = { cookie, ...(payload ? { 'content-type': 'application/json', 'content-length': Buffer.byteLength(payload) } : {}), ...(key ? { 'idempotency-key': key } : {}) };
+    const headers = {
+      cookie,
+      ...(payload ? { 'content-type': 'application/json', 'content-length': Buffer.byteLength(payload) } : {}),
+      ...(key ? { 'idempotency-key': key } : {}),
+    };
     const request = http.request({ host: '127.0.0.1', port: PORT, method, path: `/api${path}`, agent, headers }, (response) => {
       const chunks = [];
       response.on('data', (chunk) => chunks.push(chunk));
@@ -42,7 +46,10 @@ function call(method, path, body, key) {
 async function start() {
   const child = spawn(process.execPath, ['--expose-gc', join(root, 'dist/terrace.js'), 'demo'], { env, stdio: ['ignore', 'ignore', 'inherit'] });
   for (let tries = 0; tries < 600; tries += 1) {
-    const up = await fetch(`http://127.0.0.1:${PORT}/api/health`).then((answer) => answer.ok, () => false);
+    const up = await fetch(`http://127.0.0.1:${PORT}/api/health`).then(
+      (answer) => answer.ok,
+      () => false,
+    );
     if (up) return child;
     await new Promise((done) => setTimeout(done, 100));
   }
@@ -53,9 +60,11 @@ async function start() {
 async function together(count, act) {
   let next = 0;
   const begun = process.hrtime.bigint();
-  await Promise.all(Array.from({ length: CLIENTS }, async () => {
-    for (let number = next++; number < count; number = next++) await act(number);
-  }));
+  await Promise.all(
+    Array.from({ length: CLIENTS }, async () => {
+      for (let number = next++; number < count; number = next++) await act(number);
+    }),
+  );
   return Number(process.hrtime.bigint() - begun) / 1e9;
 }
 
@@ -73,11 +82,23 @@ try {
   console.log(`\nMachine: ${cpus().length} cores (${cpus()[0].model.trim()}), ${(totalmem() / 2 ** 30).toFixed(0)} GiB, Node.js ${process.version}`);
 
   // Something to reserve, so that confirming does all that it does.
-  await call('POST', '/stores/adjustments', { warehouseId: 1, reason: 'FOUND', lines: [one, two, three].map((itemId) => ({ itemId, binId: 1, change: '900000' })) }, 'bench-stock-key');
+  await call(
+    'POST',
+    '/stores/adjustments',
+    { warehouseId: 1, reason: 'FOUND', lines: [one, two, three].map((itemId) => ({ itemId, binId: 1, change: '900000' })) },
+    'bench-stock-key',
+  );
   const drafts = [];
   await together(CONFIRMATIONS + 200, async (number) => {
     const lines = [one, two, three].map((itemId) => ({ itemId, quantity: '1' }));
-    drafts[number] = (await call('POST', '/selling/orders', { customerId: 1 + (number % 10), warehouseId: 1, requiredDate: '2027-03-12', lines }, `bench-draft-${number}`)).json;
+    drafts[number] = (
+      await call(
+        'POST',
+        '/selling/orders',
+        { customerId: 1 + (number % 10), warehouseId: 1, requiredDate: '2027-03-12', lines },
+        `bench-draft-${number}`,
+      )
+    ).json;
   });
   const confirm = (number) => call('POST', `/selling/orders/${drafts[number].id}/confirm`, { version: 1 }, `bench-confirm-${number}`);
   for (let number = CONFIRMATIONS; number < CONFIRMATIONS + 200; number += 1) await confirm(number);
@@ -100,7 +121,9 @@ try {
   const orderState = bare.prepare("update customer_order set state = 'confirmed', version = version + 1 where id = ?");
   const orderPromise = bare.prepare('update customer_order set promise_date = ? where id = ?');
   const linePromise = bare.prepare('update customer_order_line set promise_date = ? where id = ?');
-  const reserve = bare.prepare("insert into reservation (item_id, warehouse_id, holder_kind, holder_id, document_id, document_number, quantity) values (?, 1, 'customerOrder', ?, ?, ?, 100000)");
+  const reserve = bare.prepare(
+    "insert into reservation (item_id, warehouse_id, holder_kind, holder_id, document_id, document_number, quantity) values (?, 1, 'customerOrder', ?, ?, ?, 100000)",
+  );
   const note = bare.prepare("insert into history (at, user_id, kind, record_id, what, changes) values (?, 1, 'customerOrder', ?, ?, '[]')");
   const answer = bare.prepare('insert into idempotency (user_id, key, fingerprint, answer, at) values (1, ?, ?, ?, ?)');
   const text = JSON.stringify(drafts[0]);
@@ -129,8 +152,12 @@ try {
 
   // The order book: rows straight into the database, since only reading is measured.
   db.pragma('busy_timeout = 20000');
-  const order = db.prepare("insert into customer_order (number, customer_id, reference, warehouse_id, order_date, required_date, promise_date, state, open, note, total) values (?, ?, ?, 1, ?, ?, ?, 'confirmed', 1, '', ?)");
-  const line = db.prepare('insert into customer_order_line (order_id, position, item_id, quantity, price, discount, required_date, promise_date, shipped, invoiced, cancelled) values (?, ?, ?, 100000, 1000000, 0, ?, ?, 0, 0, 0)');
+  const order = db.prepare(
+    "insert into customer_order (number, customer_id, reference, warehouse_id, order_date, required_date, promise_date, state, open, note, total) values (?, ?, ?, 1, ?, ?, ?, 'confirmed', 1, '', ?)",
+  );
+  const line = db.prepare(
+    'insert into customer_order_line (order_id, position, item_id, quantity, price, discount, required_date, promise_date, shipped, invoiced, cancelled) values (?, ?, ?, 100000, 1000000, 0, ?, ?, 0, 0, 0)',
+  );
   db.transaction(() => {
     for (let number = 0; number < ORDERS; number += 1) {
       const date = new Date(Date.UTC(2027, 2, 1) + (number % 400) * 86_400_000).toISOString().slice(0, 10);
@@ -139,15 +166,19 @@ try {
     }
   })();
   db.exec('analyze');
+  // The server has closed what was idle while bare SQLite worked.
+  agent.destroy();
+  agent = new http.Agent({ keepAlive: true, maxSockets: CLIENTS });
   const query = `/selling/orders?offset=0&limit=100&filter=${encodeURIComponent(JSON.stringify({ open: { op: 'equals', value: 'true' } }))}`;
   const page = async () => {
     const start = process.hrtime.bigint();
     const { json } = await call('GET', query);
     return { ms: Number(process.hrtime.bigint() - start) / 1e6, total: json.total };
   };
-  const open = "max(0, l.quantity - l.shipped - l.cancelled)";
+  const open = 'max(0, l.quantity - l.shipped - l.cancelled)';
   const held = `case when i.kind = 'stocked' then coalesce(r.quantity, 0) else ${open} end`;
-  const rows = db.prepare(`select o.id, o.number, c.name, o.reference, o.state, o.order_date, o.required_date, o.promise_date, w.code, o.total, o.open,
+  const rows =
+    db.prepare(`select o.id, o.number, c.name, o.reference, o.state, o.order_date, o.required_date, o.promise_date, w.code, o.total, o.open,
       (select count(*) from customer_order_line l where l.order_id = o.id) as lines,
       (select case when sum(${held} < ${open}) = 0 then 'all' when sum(${held}) > 0 then 'part' else 'nothing' end from customer_order_line l join item i on i.id = l.item_id
         left join reservation r on r.holder_kind = 'customerOrder' and r.holder_id = l.id where l.order_id = o.id) as ready,

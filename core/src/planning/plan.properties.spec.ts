@@ -87,9 +87,11 @@ const sum = (texts: readonly string[]): number => texts.reduce((all, text) => al
 
 describe('properties of every plan', () => {
   it('leaves nothing short that could have been supplied', () => {
-    fc.assert(fc.property(problems, (each) => {
+    fc.assert(
+      fc.property(problems, (each) => {
         expect(plan(each).exceptions.filter((exception) => exception.kind === 'short')).toEqual([]);
-      }));
+      }),
+    );
   });
 
   it('accounts for every piece of a suggestion in its pegs', () => {

@@ -44,11 +44,9 @@ describe('numbers as people type them', () => {
 
   it('reads every plain decimal as itself', () => {
     fc.assert(
-      fc.property(fc.bigInt({ min: -(10n ** 12n), max: 10n ** 12n }), fc.integer({ min: 0, max: 5 }), (mantissa, scale) =>
-        {
+      fc.property(fc.bigInt({ min: -(10n ** 12n), max: 10n ** 12n }), fc.integer({ min: 0, max: 5 }), (mantissa, scale) => {
         expect(number(writeDecimal(mantissa, scale))).toBe(writeDecimal(mantissa, scale));
-      },
-      ),
+      }),
     );
   });
 });
@@ -76,8 +74,10 @@ describe('dates as people type them', () => {
   it.each(['soon', '30 feb', '2027-02-30', 'wk 60', '12 foo', '32/1', '13.13.'])('%s is no date', (typed) => expect(date(typed)).toBe('wrong'));
 
   it('reads every date as itself', () => {
-    fc.assert(fc.property(fc.integer({ min: 11_000, max: 80_000 }), (day) => {
+    fc.assert(
+      fc.property(fc.integer({ min: 11_000, max: 80_000 }), (day) => {
         expect(date(dateOf(day))).toBe(dateOf(day));
-      }));
+      }),
+    );
   });
 });

@@ -1,0 +1,99 @@
+// Makes docs/screenshots from the demo company as of a fixed day: `npm run screenshots`.
+import { spawn } from 'node:child_process';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { prepareBrowser, prepareServer, prepareWeb, root } from './lib/prepare.mjs';
+
+const PORT = 4393;
+const base = `http://127.0.0.1:${PORT}`;
+const target = join(root, 'docs/screenshots');
+prepareServer();
+prepareWeb();
+const executablePath = prepareBrowser();
+const { chromium } = await import('@playwright/test');
+const folder = mkdtempSync(join(tmpdir(), 'terrace-pictures-'));
+const server = spawn(process.execPath, [join(root, 'dist/terrace.js'), 'demo'], {
+  env: { ...process.env, TERRACE_DATA: join(folder, 'data'), TERRACE_PORT: String(PORT), TERRACE_TODAY: '2027-03-01', TERRACE_LOG: 'error' },
+  stdio: 'ignore',
+});
+for (let tries = 0; tries < 600; tries += 1) {
+  if (
+    await fetch(`${base}/api/health`).then(
+      (answer) => answer.ok,
+      () => false,
+    )
+  )
+    break;
+  await new Promise((done) => setTimeout(done, 100));
+}
+mkdirSync(target, { recursive: true });
+const browser = await chromium.launch({
+  executablePath,
+  args: [
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+  ],
+});
+try {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const take = async (name) => {
+    await page.waitForTimeout(1200);
+    await page.screenshot({ path: join(target, `${name}.png`) });
+  };
+  const open = async (path, name, before = async () => undefined) => {
+    await page.goto(`${base}${path}`);
+    await page.waitForTimeout(900);
+    await before();
+    await take(name);
+  };
+  const first = async (path) => (await (await page.request.get(`${base}/api${path}`)).json()).rows[0]?.id;
+  await open('/sign-in', 'sign-in');
+  await page.getByRole('button', { name: /Maren/ }).click();
+  await page.waitForURL('**/today');
+  await take('today');
+  await open('/selling', 'order-book', () => page.locator('.ag-row [col-id="number"]').nth(5).click());
+  await open('/selling/orders/new', 'order-entry', async () => {
+    await page.keyboard.type('hollin');
+    await page.keyboard.press('Enter');
+    await page.getByLabel('Wanted on').fill('fri');
+    const lines = [
+      ['HIVETOOL', '3'],
+      ['PAINTSET', '14'],
+    ];
+    for (const [index, [item, quantity]] of lines.entries()) {
+      await page.getByLabel(`Item of line ${index + 1}`).fill(item);
+      await page.keyboard.press('Enter');
+      await page.waitForTimeout(500);
+      await page.keyboard.type(quantity);
+      if (index === 0) for (const field of ['Quantity', 'Price', 'Discount']) await page.getByLabel(`${field} of line 1`).press('Enter');
+    }
+  });
+  await open('/planning', 'planning', () => page.locator('.ag-row [col-id="code"]').nth(2).click());
+  const sent = encodeURIComponent(JSON.stringify({ state: { op: 'among', value: ['sent', 'partReceived'] } }));
+  await open(`/buying/orders/${await first(`/buying/orders?filter=${sent}`)}`, 'purchase-order', () =>
+    page.getByRole('button', { name: 'All has arrived' }).click(),
+  );
+  const running = encodeURIComponent(JSON.stringify({ state: { op: 'equals', value: 'released' } }));
+  await open(`/production/orders/${await first(`/production/orders?filter=${running}`)}`, 'production-order');
+  await open('/stores', 'stock-explorer', () => page.locator('.ag-row [col-id="code"]').nth(10).click());
+  const picking = encodeURIComponent(JSON.stringify({ state: { op: 'among', value: ['draft', 'picking'] } }));
+  await open(`/dispatch/shipments/${(await first(`/dispatch/shipments?filter=${picking}`)) ?? (await first('/dispatch/shipments'))}`, 'shipment');
+  await open(`/accounts/invoices/${await first('/selling/invoices')}`, 'invoice');
+  await open(`/catalogue/items/${await first('/catalogue/items?find=FRAMES-10')}`, 'item');
+  await open('/accounts/journal', 'journal');
+  await page.evaluate(() => (document.documentElement.dataset.theme = 'dark'));
+  await page.getByRole('button', { name: /Maren/ }).click();
+  await page.getByText('Dark screen').click();
+  await page.waitForTimeout(900);
+  await open('/selling', 'order-book-dark', () => page.locator('.ag-row [col-id="number"]').nth(5).click());
+} finally {
+  await browser.close();
+  server.kill('SIGTERM');
+  rmSync(folder, { recursive: true, force: true });
+}
