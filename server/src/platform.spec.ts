@@ -153,8 +153,8 @@ describe('lists', () => {
 
 describe('the description of the API', () => {
   it('is OpenAPI 3.1 with every route of the contract', async () => {
-    const { body } = await request(company.terrace.app).get('/api/openapi.json');
-    const description = body as { openapi: string; paths: Record<string, Record<string, { operationId: string }>> };
+    const answer = await request(company.terrace.app).get('/api/openapi.json');
+    const description = answer.body as { openapi: string; paths: Record<string, Record<string, { operationId: string }>> };
     expect(description.openapi).toBe('3.1.0');
     const operations = Object.values(description.paths).flatMap((path) => Object.values(path).map((each) => each.operationId));
     expect(operations.sort()).toEqual(

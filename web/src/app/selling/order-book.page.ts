@@ -45,11 +45,11 @@ export class OrderBookPage {
   protected readonly columns: readonly GridColumn[] = [
     { field: 'number', title: 'Order', kind: 'code', width: 84 },
     { field: 'customer', title: 'Customer', kind: 'text' },
-    { field: 'state', title: 'State', kind: 'state', width: 118 },
+    { field: 'state', title: 'State', kind: 'state', width: 114 },
     { field: 'ready', title: 'Can ship', kind: 'ready', width: 84 },
     { field: 'requiredDate', title: 'Wanted', kind: 'date', width: 72 },
     { field: 'promiseDate', title: 'Promised', kind: 'date', width: 80 },
-    { field: 'late', title: 'Late', kind: 'late', width: 64 },
+    { field: 'late', title: 'Late', kind: 'late', width: 60 },
     { field: 'total', title: 'Total EUR', kind: 'figure', width: 92 },
     { field: 'warehouse', title: 'From', kind: 'text', width: 78, hidden: true },
     { field: 'reference', title: 'Their reference', kind: 'text', width: 120, hidden: true },

@@ -56,11 +56,11 @@ export class ExplorerPage {
     { field: 'code', title: 'Item', kind: 'code' },
     { field: 'description', title: 'Description', kind: 'text', hidden: true },
     { field: 'warehouse', title: 'In', kind: 'text', width: 78 },
-    { field: 'onHand', title: 'On hand', kind: 'figure', width: 108, unit: 'unit' },
-    { field: 'reserved', title: 'Reserved', kind: 'figure', width: 92 },
-    { field: 'free', title: 'Free', kind: 'figure', width: 92 },
+    { field: 'onHand', title: 'On hand', kind: 'figure', width: 104, unit: 'unit' },
+    { field: 'reserved', title: 'Reserved', kind: 'figure', width: 80 },
+    { field: 'free', title: 'Free', kind: 'figure', width: 80 },
     { field: 'expectedIn', title: 'Expected in', kind: 'figure', width: 100 },
-    { field: 'expectedOut', title: 'Expected out', kind: 'figure', width: 106 },
+    { field: 'expectedOut', title: 'Expected out', kind: 'figure', width: 102 },
     { field: 'value', title: 'Value EUR', kind: 'figure', width: 100, hidden: true },
   ];
 

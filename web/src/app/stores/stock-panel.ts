@@ -22,7 +22,9 @@ const TOGETHER_MS = 200;
     @if (store.strip(); as strip) {
       <div class="page">
         <h1>
-          <a class="code" [routerLink]="['/catalogue/items', itemId()]">{{ strip.item.code }}</a> <span class="quiet">in {{ strip.warehouse }}</span>
+          <a class="code" [routerLink]="['/catalogue/items', itemId()]">{{ strip.item.code }}</a>&ngsp;<span class="quiet"
+            >in {{ strip.warehouse }}</span
+          >
         </h1>
         <p>{{ strip.item.description }}</p>
         <dl class="facts">

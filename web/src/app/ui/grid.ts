@@ -339,7 +339,7 @@ export class Grid {
     return {
       field: column.field,
       headerName: column.title,
-      ...(column.width === undefined ? { flex: 1, minWidth: 110 } : { width: column.width }),
+      ...(column.width === undefined ? { flex: 1, minWidth: 96 } : { width: column.width }),
       hide: column.hidden === true,
       sortable: plain,
       resizable: true,
