@@ -17,6 +17,9 @@ export function explainSuggestion(suggestion: Suggestion, reason: Reason, unit: 
   }
   const rounded = reason.sized === suggestion.quantity ? '' : ` from ${reason.missing}, rounded by its rule`;
   parts.push(`${VERB[suggestion.kind]} ${suggestion.quantity} ${unit}${rounded}, placed by ${suggestion.placeBy}.`);
-  if (suggestion.daysLate > 0) parts.push(`That is ${suggestion.daysLate} days late: the lead time does not fit before ${suggestion.neededBy}.`);
+  if (suggestion.daysLate > 0)
+    parts.push(
+      `That is ${suggestion.daysLate} ${suggestion.daysLate === 1 ? 'day' : 'days'} late: the lead time does not fit before ${suggestion.neededBy}.`,
+    );
   return parts.join(' ');
 }

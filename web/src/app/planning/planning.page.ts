@@ -47,7 +47,7 @@ export class PlanningPage {
       ...each,
       kindWords: KIND[each.kind],
       late: each.daysLate > 0,
-      lateWords: each.daysLate > 0 ? `▲ ${each.daysLate} days` : '',
+      lateWords: each.daysLate > 0 ? `▲ ${each.daysLate} ${each.daysLate === 1 ? 'day' : 'days'}` : '',
       supplierWords: each.kind === 'make' ? '' : (each.supplier ?? 'none: choose one'),
     })),
   );

@@ -9,7 +9,7 @@ Chart.register(BarController, BarElement, CategoryScale, LinearScale);
   selector: 't-trend',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: '<div><canvas #canvas role="img" [attr.aria-label]="label()"></canvas></div>',
-  styles: 'div { height: 44px; position: relative; }',
+  styles: ':host { display: block; min-width: 0; overflow: hidden; } div { height: 44px; position: relative; }',
 })
 export class Trend {
   readonly values = input.required<readonly number[]>();

@@ -166,6 +166,8 @@ export class Grid {
     maxBlocksInCache: 30,
     infiniteInitialRowCount: 1,
     animateRows: false,
+    // Columns fill the width that is left beside the scroll bar, whether it is needed yet or not.
+    alwaysShowVerticalScroll: true,
     suppressCellFocus: false,
     enableCellTextSelection: false,
     getRowId: ({ data }: GetRowIdParams<GridRow>) => String(data.id),
