@@ -31,11 +31,11 @@ const steps = {
   format: () => run('npx', ['prettier', '--check', '--log-level', 'warn', '.']),
   rules: () => run('npm', ['run', '-s', 'rules']),
   unused: () => run('npx', ['knip', '--no-config-hints']),
-  unit: () => run('npx', ['vitest', 'run']),
   build: () => {
     prepareServer();
     prepareWeb();
   },
+  unit: () => run('npx', ['vitest', 'run']),
   browser: () => {
     prepareBrowser();
     run('npx', ['playwright', 'test', '--config', 'e2e/playwright.config.ts']);

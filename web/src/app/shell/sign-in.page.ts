@@ -14,7 +14,8 @@ import { sessionActions } from './session.state';
   styleUrl: './sign-in.page.less',
 })
 export class SignInPage {
-  readonly then = input('/today');
+  /** Where they wanted to go; the router gives `undefined` where nowhere in particular. */
+  readonly then = input('/today', { transform: (address: string | undefined) => address ?? '/today' });
   private readonly client = inject(ApiClient);
   private readonly router = inject(Router);
   private readonly store = inject(Store);
