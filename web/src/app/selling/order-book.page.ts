@@ -50,7 +50,7 @@ export class OrderBookPage {
     { field: 'requiredDate', title: 'Wanted', kind: 'date', width: 72 },
     { field: 'promiseDate', title: 'Promised', kind: 'date', width: 80 },
     { field: 'late', title: 'Late', kind: 'late', width: 60 },
-    { field: 'total', title: 'Total EUR', kind: 'figure', width: 92 },
+    { field: 'total', title: 'Total EUR', kind: 'figure', width: 104 },
     { field: 'warehouse', title: 'From', kind: 'text', width: 78, hidden: true },
     { field: 'reference', title: 'Their reference', kind: 'text', width: 120, hidden: true },
     { field: 'lines', title: 'Lines', kind: 'count', width: 66, hidden: true },
