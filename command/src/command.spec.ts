@@ -86,7 +86,7 @@ describe('killed in the middle of the work', () => {
 
   async function start(): Promise<void> {
     server = spawn(process.execPath, [bundle, 'serve'], { env: settings(), stdio: 'ignore' });
-    for (let tries = 0; tries < 100; tries += 1) {
+    for (let tries = 0; tries < 300; tries += 1) {
       const up = await fetch(`http://127.0.0.1:${PORT}/api/health`).then(
         (answer) => answer.ok,
         () => false,
@@ -130,10 +130,11 @@ describe('killed in the middle of the work', () => {
       }
     };
     const clients = Array.from({ length: 20 }, (_, number) => client(number).catch(() => undefined));
-    await new Promise((done) => setTimeout(done, 1200));
+    // In the middle of the load, however fast the machine is.
+    while (confirmed.length < 60) await new Promise((done) => setTimeout(done, 20));
     server?.kill('SIGKILL');
     await Promise.all(clients);
-    expect(confirmed.length).toBeGreaterThan(20);
+    expect(confirmed.length).toBeGreaterThanOrEqual(60);
     expect(sent).toBeGreaterThan(confirmed.length);
     const { status, stdout } = terrace(['check']);
     expect(stdout).toContain('all is well');

@@ -1,7 +1,6 @@
 /** Builds the demo company in a data folder. */
 import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { addDays } from '@terrace/core';
 import {
   Commands,
   catalogue,
@@ -153,7 +152,7 @@ function openStock(work: Work): void {
     stores.adjustStock(work, {
       warehouseId,
       reason: 'OPENING',
-      note: `Opening stock, ${addDays(work.today, 0)}`,
+      note: `Opening stock, ${work.today}`,
       lines: rows.map((row) => ({
         itemId: idOf(work, 'item', row.code),
         binId: binOf(work, warehouseId, row.bin),

@@ -1,6 +1,6 @@
 /** Configuration comes from the environment only. */
 import { join, resolve } from 'node:path';
-import { addDays, readDay } from '@terrace/core';
+import { readDay } from '@terrace/core';
 
 export interface Config {
   readonly port: number;
@@ -43,5 +43,5 @@ export function systemClock(fixedToday: string | null): Clock {
 
 function localDate(moment: Date): string {
   const shifted = new Date(moment.getTime() - moment.getTimezoneOffset() * 60_000);
-  return addDays(shifted.toISOString().slice(0, 10), 0);
+  return shifted.toISOString().slice(0, 10);
 }

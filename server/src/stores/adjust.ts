@@ -34,7 +34,6 @@ export function adjustStock(work: Work, input: Input): { id: number; number: str
   const moves = input.lines.flatMap((line, index) => atField(`lines.${index}`, () => moveOf(work, input.warehouseId, id, line)));
   if (moves.length === 0) throw new Refusal('nothingChanges', 'Nothing would change: every line is at its new quantity already.');
   const document = { kind: 'adjustment', id, number } as const;
-  const worths = (worth: number, up: boolean): number => (up ? worth : -worth);
   postMoves(work, {
     document,
     date,
@@ -44,7 +43,10 @@ export function adjustStock(work: Work, input: Input): { id: number; number: str
       event: (valued) => ({
         kind: 'adjustment',
         account: reason.account,
-        stock: valued.map((move) => ({ inventoryAccount: move.inventoryAccount, value: asAmount(worths(move.worth, move.to.kind === 'stock')) })),
+        stock: valued.map((move) => ({
+          inventoryAccount: move.inventoryAccount,
+          value: asAmount(move.to.kind === 'stock' ? move.worth : -move.worth),
+        })),
       }),
     },
   });

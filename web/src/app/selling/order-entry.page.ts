@@ -28,10 +28,6 @@ export class OrderEntryPage {
   private readonly lines = viewChild.required(LineEntry);
   private readonly form = viewChild.required<ElementRef<HTMLElement>>('header');
   protected readonly quantityInHand = computed(() => this.store.lines()[this.store.at()]?.quantity ?? '');
-  protected readonly problem = computed(() => {
-    const problem = this.store.problem();
-    return problem;
-  });
 
   constructor() {
     effect(() => {

@@ -2,7 +2,7 @@
 import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { createActionGroup, createFeature, createReducer, emptyProps, on, props } from '@ngrx/store';
-import { Observable, map, switchMap, takeUntil } from 'rxjs';
+import { Observable, switchMap, takeUntil } from 'rxjs';
 import type { LiveEvent } from '@terrace/contract';
 import { sessionActions } from './session.state';
 
@@ -44,7 +44,6 @@ export const liveEffects = {
       actions$.pipe(
         ofType(sessionActions.signedIn),
         switchMap(() => listen().pipe(takeUntil(actions$.pipe(ofType(sessionActions.signedOut))))),
-        map((action) => action),
       ),
     { functional: true },
   ),

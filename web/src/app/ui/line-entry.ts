@@ -24,7 +24,7 @@ export interface EntryLine {
 
 export const EMPTY_LINE: EntryLine = { item: null, quantity: '', price: '', discount: '0', date: '' };
 
-const BASIS = 4;
+const MOST_NAMED = 4;
 
 /** Amount of a line as typed so far; empty where it can't be told yet. */
 export function amountOf(line: EntryLine): string {
@@ -52,7 +52,7 @@ export function amountOf(line: EntryLine): string {
           <th>Description</th>
           <th class="figure">Quantity</th>
           <th>Unit</th>
-          <th class="figure">{{ buying() ? 'Price' : 'Price' }}</th>
+          <th class="figure">Price</th>
           @if (!buying()) {
             <th class="figure">Discount %</th>
           } @else {
@@ -260,7 +260,7 @@ export class LineEntry {
     }
     this.lines.update((known) => [...known.filter((line) => line.item), ...lines]);
     this.hint.set(
-      unknown.length === 0 ? `${lines.length} rows pasted.` : `${lines.length} rows pasted; not known: ${unknown.slice(0, BASIS).join(', ')}.`,
+      unknown.length === 0 ? `${lines.length} rows pasted.` : `${lines.length} rows pasted; not known: ${unknown.slice(0, MOST_NAMED).join(', ')}.`,
     );
   }
 }
