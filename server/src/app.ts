@@ -1,6 +1,6 @@
 /** The server, put together: platform, rooms, files of the web. */
 import { existsSync } from 'node:fs';
-import { createServer, type Server } from 'node:http';
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import { join } from 'node:path';
 import compression from 'compression';
 import express, { Router, type Express, type RequestHandler } from 'express';
@@ -65,6 +65,10 @@ const sameOrigin: RequestHandler = (request, _response, next) => {
   next(foreign ? new Refusal('crossSite', 'Commands are taken from Terrace’s own pages only.') : undefined);
 };
 
+function lineOf(request: IncomingMessage, response: ServerResponse): object {
+  return { id: request.id, method: request.method, url: request.url, status: response.statusCode };
+}
+
 /** Opens the database and builds the application on it. */
 export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   registerRooms();
@@ -84,11 +88,16 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     pinoHttp({
       logger,
       genReqId: () => randomUUID(),
+      // The address is written where a line is written, not prepared for every request that might need one.
+      wrapSerializers: false,
+      serializers: { req: () => undefined, res: () => undefined },
       autoLogging: { ignore: (request) => request.method === 'GET' },
-      serializers: {
-        req: (request: { id: string; method: string; url: string }) => ({ id: request.id, method: request.method, url: request.url }),
-        res: (response: { statusCode: number }) => ({ status: response.statusCode }),
-      },
+      customSuccessObject: (request, response, { responseTime }: { responseTime: number }) => ({ ...lineOf(request, response), responseTime }),
+      customErrorObject: (request, response, error, { responseTime }: { responseTime: number }) => ({
+        ...lineOf(request, response),
+        err: error,
+        responseTime,
+      }),
     }),
   );
   app.use(

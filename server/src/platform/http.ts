@@ -1,9 +1,9 @@
 /** Binds a route of the contract to a service: parse, check the right, call it, answer. */
-import type { Request, RequestHandler, Response, Router } from 'express';
+import { Router, type Request, type RequestHandler, type Response } from 'express';
 import type { AnswerOf, AnyRoute, BodyOf, ListQuery, ParamsOf, QueryOf } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
 import { readColumns, writeSheet } from './sheet';
-import { fingerprintOf, type Actor, type CommandKey, type Commands, type Work } from './work';
+import { assertMay, fingerprintOf, type Actor, type CommandKey, type Commands, type Work } from './work';
 
 export interface Input<R extends AnyRoute> {
   readonly params: ParamsOf<R>;
@@ -15,6 +15,8 @@ const MOST_ROWS_IN_A_FILE = 200_000;
 const KEY = /^[\w-]{8,100}$/;
 
 export class Binder {
+  private readonly rooms = new Map<string, Router>();
+
   constructor(
     readonly router: Router,
     readonly commands: Commands,
@@ -26,7 +28,7 @@ export class Binder {
   read<R extends AnyRoute>(route: R, service: (work: Work, input: Input<R>) => AnswerOf<R>): void {
     this.bind(route, (request, response) => {
       const work = this.commands.look(actorOf(request, route));
-      this.assertRight(route, work);
+      assertRight(route, work.actor);
       this.send(route, response, service(work, this.inputOf(route, request)));
     });
   }
@@ -36,7 +38,7 @@ export class Binder {
     this.bind(route, async (request, response) => {
       const actor = actorOf(request, route);
       const once = keyOf(request);
-      this.assertRight(route, this.commands.look(actor));
+      assertRight(route, actor);
       const input = this.inputOf(route, request);
       this.send(route, response, await this.commands.performTogether(actor, (work) => service(work, input), once));
     });
@@ -47,7 +49,7 @@ export class Binder {
     this.bind(route, async (request, response) => {
       const actor = actorOf(request, route);
       const once = keyOf(request);
-      this.assertRight(route, this.commands.look(actor));
+      assertRight(route, actor);
       this.send(route, response, await service(this.commands, actor, this.inputOf(route, request), once));
     });
   }
@@ -59,7 +61,7 @@ export class Binder {
   ): void {
     this.bind(route, async (request, response) => {
       const work = this.commands.look(actorOf(request, route));
-      this.assertRight(route, work);
+      assertRight(route, work.actor);
       const input = this.inputOf(route, request) as Input<R> & { query: ListQuery };
       const { file } = input.query;
       if (file === undefined) {
@@ -76,7 +78,19 @@ export class Binder {
 
   private bind(route: AnyRoute, handle: (request: Request, response: Response) => void | Promise<void>): void {
     const handler: RequestHandler = (request, response) => handle(request, response);
-    this.router[route.method](route.path, handler);
+    const [, room = '', rest = ''] = /^(\/[^/]+)(.*)$/.exec(route.path) ?? [];
+    this.roomOf(room)[route.method](rest === '' ? '/' : rest, handler);
+  }
+
+  /** A router of its own for each first part of an address, so that a request is not compared with every route there is. */
+  private roomOf(path: string): Router {
+    let room = this.rooms.get(path);
+    if (!room) {
+      room = Router({ mergeParams: true });
+      this.rooms.set(path, room);
+      this.router.use(path, room);
+    }
+    return room;
   }
 
   private inputOf<R extends AnyRoute>(route: R, request: Request): Input<R> {
@@ -87,10 +101,6 @@ export class Binder {
     };
   }
 
-  private assertRight(route: AnyRoute, work: Work): void {
-    if (route.right !== 'public' && route.right !== 'signedIn') work.assertMay(route.right);
-  }
-
   private send(route: AnyRoute, response: Response, answer: unknown): void {
     if (this.checkAnswers) route.answer.parse(answer);
     response.json(answer);
@@ -98,6 +108,10 @@ export class Binder {
 }
 
 const NOBODY: Actor = { id: 0, name: 'nobody', role: 'viewer' };
+
+function assertRight(route: AnyRoute, actor: Actor): void {
+  if (route.right !== 'public' && route.right !== 'signedIn') assertMay(actor, route.right);
+}
 
 /** Who asks. Refuses `notSignedIn` but on public routes. */
 function actorOf(request: Request, route: AnyRoute): Actor {

@@ -89,6 +89,10 @@ export const answerProblem: ErrorRequestHandler = (error: unknown, request: Requ
     return;
   }
   const problem = problemOf(error, typeof request.id === 'string' ? request.id : 'unknown');
-  if (problem.status === 500) request.log.error({ err: error, reference: problem.reference }, 'unknown error');
+  if (problem.status === 500)
+    request.log.error(
+      { id: request.id, method: request.method, url: request.originalUrl, err: error, reference: problem.reference },
+      'unknown error',
+    );
   response.status(problem.status).type('application/problem+json').send(JSON.stringify(problem));
 };

@@ -31,14 +31,21 @@ export function hashPassword(password: string): Promise<string> {
   return hash(password);
 }
 
+/** Kept in the database, so that a restart signs nobody out; read from there once, since every request asks. */
 class DatabaseSessions extends SessionStore {
+  private readonly known = new Map<string, { readonly data: string; readonly expires: number }>();
+
   constructor(private readonly store: Store) {
     super();
   }
 
   override get(id: string, done: (error: unknown, data?: SessionData | null) => void): void {
-    const row = this.store.statement('select data from session where id = ? and expires > ?').get(id, Date.now()) as { data: string } | undefined;
-    done(null, row ? (JSON.parse(row.data) as SessionData) : null);
+    let row = this.known.get(id);
+    if (!row) {
+      row = this.store.statement('select data, expires from session where id = ?').get(id) as { data: string; expires: number } | undefined;
+      if (row) this.known.set(id, row);
+    }
+    done(null, row && row.expires > Date.now() ? (JSON.parse(row.data) as SessionData) : null);
   }
 
   override set(id: string, data: SessionData, done?: (error?: unknown) => void): void {
@@ -47,11 +54,13 @@ class DatabaseSessions extends SessionStore {
         'insert into session (id, data, expires) values (?, ?, ?) on conflict (id) do update set data = excluded.data, expires = excluded.expires',
       )
       .run(id, JSON.stringify(data), Date.now() + SESSION_MS);
+    this.known.delete(id);
     done?.();
   }
 
   override destroy(id: string, done?: (error?: unknown) => void): void {
     this.store.statement('delete from session where id = ? or expires < ?').run(id, Date.now());
+    this.known.clear();
     done?.();
   }
 

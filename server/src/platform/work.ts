@@ -2,7 +2,7 @@
  * A unit of work: one person doing one thing in one transaction. Services get it and everything that they change goes
  * through it, so that a command happens whole or not at all, and once only however often it is asked for.
  */
-import { createHash } from 'node:crypto';
+import { hash } from 'node:crypto';
 import { and, eq, sql } from 'drizzle-orm';
 import type { DocumentKind, LiveEvent, Right, Role } from '@terrace/contract';
 import { rightsOf } from '@terrace/contract';
@@ -62,8 +62,7 @@ export class Work {
 
   /** Refuses `notAllowed` where the person's role lacks the right. */
   assertMay(right: Right): void {
-    if (!this.mayI(right))
-      throw new Refusal('notAllowed', `Your role (${this.actor.role}) may not do this: it takes the right ${right}. Ask a manager.`, { right });
+    assertMay(this.actor, right);
   }
 
   /** The next number of a kind of document; taken back with the transaction, so there is no gap. */
@@ -123,11 +122,15 @@ export class Work {
   }
 }
 
+/** Refuses `notAllowed` where the person's role lacks the right. */
+export function assertMay({ role }: Actor, right: Right): void {
+  if (!rightsOf(role).includes(right))
+    throw new Refusal('notAllowed', `Your role (${role}) may not do this: it takes the right ${right}. Ask a manager.`, { right });
+}
+
 /** What two commands with the same key have to have in common. */
 export function fingerprintOf(method: string, path: string, body: unknown): string {
-  return createHash('sha256')
-    .update(`${method} ${path}\n${JSON.stringify(body ?? null)}`)
-    .digest('base64');
+  return hash('sha256', `${method} ${path}\n${JSON.stringify(body ?? null)}`, 'base64');
 }
 
 export interface CommandKey {

@@ -362,7 +362,7 @@ function reserveLines(work: Work, order: OrderRecord, lines: readonly LineRow[])
     let date: string | null = line.requiredDate;
     if (line.kind === 'stocked' && open > 0) {
       const holder = { kind: 'customerOrder', id: line.id, documentId: id, documentNumber: order.number } as const;
-      const reserved = reserveFree(work, line.itemId, order.warehouseId, holder, open);
+      const reserved = reserveFree(work, line.itemId, order.warehouseId, holder, open, line.reserved);
       if (reserved < open) date = promiseDate(work, line, order.warehouseId, open);
     }
     const kept = date === null || date > line.requiredDate ? date : line.requiredDate;

@@ -34,9 +34,15 @@ export function reservedFor(work: Work, kind: HolderKind, id: number): Quantity 
   );
 }
 
-/** Reserves what is free, up to what is wanted in all; returns what the holder then has. */
-export function reserveFree(work: Work, item: number, warehouse: number, holder: Holding, wanted: Quantity): Quantity {
-  const has = reservedFor(work, holder.kind, holder.id);
+/** Reserves what is free, up to what is wanted in all; returns what the holder then has. Who knows what the holder has says so. */
+export function reserveFree(
+  work: Work,
+  item: number,
+  warehouse: number,
+  holder: Holding,
+  wanted: Quantity,
+  has = reservedFor(work, holder.kind, holder.id),
+): Quantity {
   const more = reservable(stockOf(work, item, warehouse).free, wanted, has);
   if (more > 0) {
     work.run(
