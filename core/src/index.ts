@@ -4,3 +4,4 @@ export * from './selling';
 export * from './planning';
 export * from './production';
 export * from './accounts';
+export * from './catalogue';

@@ -5,3 +5,4 @@ export * from './money';
 export * from './split';
 export * from './calendar';
 export * from './sequence';
+export * from './rate';

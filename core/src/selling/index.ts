@@ -1,2 +1,4 @@
 export * from './promise';
 export * from './order';
+export * from './price';
+export * from './ceiling';

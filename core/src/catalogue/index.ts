@@ -1,0 +1,6 @@
+export * from './defaults';
+export * from './likeness';
+export * from './terms';
+export * from './variants';
+export * from './vocabulary';
+export * from './cells';
