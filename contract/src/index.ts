@@ -1,4 +1,5 @@
 import { accountsRoutes } from './accounts';
+import { bulkRoutes } from './bulk';
 import { buyingRoutes } from './buying';
 import { catalogueRoutes } from './catalogue';
 import { dispatchRoutes } from './dispatch';
@@ -12,6 +13,7 @@ export * from './accounts';
 export * from './base/rights';
 export * from './base/route';
 export * from './base/schemas';
+export * from './bulk';
 export * from './buying';
 export * from './catalogue';
 export * from './dispatch';
@@ -32,4 +34,5 @@ export const api = {
   buying: buyingRoutes,
   dispatch: dispatchRoutes,
   accounts: accountsRoutes,
+  bulk: bulkRoutes,
 } as const;

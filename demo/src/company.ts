@@ -25,7 +25,8 @@ export function groundFor(year: number): Ground {
     inventoryAccount: string,
     costOfSalesAccount: string,
     revenueAccount: string,
-  ): Ground['groups'][number] => ({ code, name, parent, inventoryAccount, costOfSalesAccount, revenueAccount });
+    defaults: Record<string, string>,
+  ): Ground['groups'][number] => ({ code, name, parent, inventoryAccount, costOfSalesAccount, revenueAccount, defaults });
   return {
     accounts: [
       ['1000', 'Bank and cash'],
@@ -61,11 +62,29 @@ export function groundFor(year: number): Ground {
       },
     ],
     groups: [
-      group('MATERIAL', 'Materials', null, '1410', '5020', '4020'),
-      group('PART', 'Made parts', null, '1420', '5010', '4010'),
-      group('PRODUCT', 'Own products', null, '1430', '5010', '4010'),
-      group('GOODS', 'Bought goods', null, '1430', '5020', '4020'),
-      group('CHARGE', 'Services and charges', null, '1430', '5020', '4030'),
+      group('ALL', 'Everything', null, '1430', '5020', '4020', { unit: 'each', costing: 'movingAverage', tracking: 'none', storageOverhead: '12' }),
+      group('MATERIAL', 'Materials', 'ALL', '1410', '5020', '4020', { storageOverhead: '8' }),
+      group('PART', 'Made parts', 'ALL', '1420', '5010', '4010', {}),
+      group('PRODUCT', 'Own products', 'ALL', '1430', '5010', '4010', { discountCeiling: '15' }),
+      group('GOODS', 'Bought goods', 'ALL', '1430', '5020', '4020', { discountCeiling: '20' }),
+      group('WEAR', 'Clothing', 'GOODS', '1430', '5020', '4020', { discountCeiling: '25', planning: 'buy in DEPOT' }),
+      group('TREAT', 'Treatments', 'GOODS', '1430', '5020', '4020', { shelfLifeDays: '540', restLifeDays: '120', discountCeiling: '5' }),
+      group('CHARGE', 'Services and charges', 'ALL', '1430', '5020', '4030', {}),
+    ],
+    currencies: [
+      { code: 'EUR', name: 'Euro' },
+      { code: 'GBP', name: 'Pound sterling' },
+      { code: 'USD', name: 'US dollar' },
+    ],
+    customerGroups: [
+      { code: 'SHOPS', name: 'Farm shops and country stores' },
+      { code: 'CENTRES', name: 'Garden centres' },
+      { code: 'KEEPERS', name: 'Beekeepers and growers' },
+      { code: 'PUBLIC', name: 'Schools and foundations' },
+    ],
+    taxCodes: [
+      { code: 'FULL', name: 'Full rate', rate: 2000 },
+      { code: 'FREE', name: 'Free of tax', rate: 0 },
     ],
     reasons: [
       { code: 'OPENING', name: 'Opening stock', account: '3000', noteNeeded: false },
@@ -80,17 +99,31 @@ export function groundFor(year: number): Ground {
   };
 }
 
-export const CUSTOMERS: readonly { code: string; name: string; address: string; paymentDays: number; taxRate: number }[] = [
-  { code: 'HOLLIN', name: 'Hollin Lane Farm Shop', address: 'Hollin Lane 4\nNether Wickden', paymentDays: 14, taxRate: 2000 },
-  { code: 'BRACKEN', name: 'Bracken & Daughters Garden Centre', address: 'Old Mill Road 18\nStowbeck', paymentDays: 30, taxRate: 2000 },
-  { code: 'MEADCOOP', name: 'Meadowside Beekeepers’ Co-operative', address: 'Market Square 2\nFennbridge', paymentDays: 30, taxRate: 2000 },
-  { code: 'THORNE', name: 'Thornhallow School', address: 'Church Walk 1\nThornhallow', paymentDays: 30, taxRate: 0 },
-  { code: 'SALLOW', name: 'Sallow Fen Honey', address: 'Drove End\nSallow Fen', paymentDays: 14, taxRate: 2000 },
-  { code: 'CORBY', name: 'Corbel Hill Orchards', address: 'Corbel Hill 7\nUpper Stowbeck', paymentDays: 30, taxRate: 2000 },
-  { code: 'LINNET', name: 'Linnet Vale Garden Centre', address: 'Ring Road 55\nLinnet Vale', paymentDays: 30, taxRate: 2000 },
-  { code: 'TARN', name: 'Tarnside Apiaries', address: 'Tarnside 12\nHigh Cragley', paymentDays: 14, taxRate: 2000 },
-  { code: 'WICKET', name: 'Wicket Gate Country Store', address: 'Wicket Gate 3\nLarkmoor', paymentDays: 14, taxRate: 2000 },
-  { code: 'ELDER', name: 'Elderwick Abbey Gardens', address: 'The Abbey\nElderwick', paymentDays: 30, taxRate: 0 },
+export const CUSTOMERS: readonly { code: string; name: string; address: string; paymentDays: number; taxCode: string; group: string }[] = [
+  { code: 'HOLLIN', name: 'Hollin Lane Farm Shop', address: 'Hollin Lane 4\nNether Wickden', paymentDays: 14, taxCode: 'FULL', group: 'SHOPS' },
+  {
+    code: 'BRACKEN',
+    name: 'Bracken & Daughters Garden Centre',
+    address: 'Old Mill Road 18\nStowbeck',
+    paymentDays: 30,
+    taxCode: 'FULL',
+    group: 'CENTRES',
+  },
+  {
+    code: 'MEADCOOP',
+    name: 'Meadowside Beekeepers’ Co-operative',
+    address: 'Market Square 2\nFennbridge',
+    paymentDays: 30,
+    taxCode: 'FULL',
+    group: 'KEEPERS',
+  },
+  { code: 'THORNE', name: 'Thornhallow School', address: 'Church Walk 1\nThornhallow', paymentDays: 30, taxCode: 'FREE', group: 'PUBLIC' },
+  { code: 'SALLOW', name: 'Sallow Fen Honey', address: 'Drove End\nSallow Fen', paymentDays: 14, taxCode: 'FULL', group: 'KEEPERS' },
+  { code: 'CORBY', name: 'Corbel Hill Orchards', address: 'Corbel Hill 7\nUpper Stowbeck', paymentDays: 30, taxCode: 'FULL', group: 'KEEPERS' },
+  { code: 'LINNET', name: 'Linnet Vale Garden Centre', address: 'Ring Road 55\nLinnet Vale', paymentDays: 30, taxCode: 'FULL', group: 'CENTRES' },
+  { code: 'TARN', name: 'Tarnside Apiaries', address: 'Tarnside 12\nHigh Cragley', paymentDays: 14, taxCode: 'FULL', group: 'KEEPERS' },
+  { code: 'WICKET', name: 'Wicket Gate Country Store', address: 'Wicket Gate 3\nLarkmoor', paymentDays: 14, taxCode: 'FULL', group: 'SHOPS' },
+  { code: 'ELDER', name: 'Elderwick Abbey Gardens', address: 'The Abbey\nElderwick', paymentDays: 30, taxCode: 'FREE', group: 'PUBLIC' },
 ];
 
 export const SUPPLIERS: readonly { code: string; name: string; address: string; email: string; paymentDays: number }[] = [

@@ -1,6 +1,7 @@
 /** Builds the demo company in a data folder. */
 import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { customerInput, itemInput, supplierInput, termInput } from '@terrace/contract';
 import {
   Commands,
   catalogue,
@@ -16,6 +17,7 @@ import {
 } from '@terrace/server';
 import { COMPANY, CUSTOMERS, PASSWORD, PEOPLE, SUPPLIERS, groundFor } from './company';
 import { BOMS, ITEMS, barcodeOf } from './items';
+import { tellCatalogue } from './catalogue';
 import { Story, idOf, type Perform } from './story';
 
 export { COMPANY, PASSWORD, PEOPLE } from './company';
@@ -71,6 +73,7 @@ async function fill(store: Store, today: string): Promise<void> {
   const story = new Story(perform, today);
   perform('wilder', story.opening, (work) => setUp(work, today));
   perform('wilder', story.opening, openStock);
+  perform('wilder', story.opening, tellCatalogue);
   story.tell();
 }
 
@@ -82,32 +85,39 @@ function momentOf(date: string, minute: number): string {
 
 function setUp(work: Work, today: string): void {
   catalogue.setUpGround(work, groundFor(Number(today.slice(0, 4))));
-  for (const customer of CUSTOMERS) catalogue.createCustomer(work, { ...customer, email: `${customer.code.toLowerCase()}@customers.example` });
-  for (const supplier of SUPPLIERS) catalogue.createSupplier(work, supplier);
+  for (const customer of CUSTOMERS)
+    catalogue.createCustomer(work, customerInput.parse({ ...customer, email: `${customer.code.toLowerCase()}@customers.example` }));
+  for (const supplier of SUPPLIERS) catalogue.createSupplier(work, supplierInput.parse(supplier));
   ITEMS.forEach((item, index) => {
-    const { id } = catalogue.createItem(work, {
-      code: item.code,
-      description: item.description,
-      kind: item.kind ?? 'stocked',
-      group: item.group,
-      unit: item.unit,
-      secondCode: null,
-      barcodes: item.kind === undefined ? [barcodeOf(index)] : [],
-      sellPrice: item.price,
-      sellingNotes: item.notes ?? '',
-      packs: [...(item.packs ?? [])],
-    });
+    const id = catalogue.createItem(
+      work,
+      itemInput.parse({
+        code: item.code,
+        description: item.description,
+        ...(item.kind ? { kind: item.kind } : {}),
+        group: item.group,
+        ...(item.unit === 'each' ? {} : { unit: item.unit }),
+        barcodes: item.kind === undefined ? [{ barcode: barcodeOf(index) }] : [],
+        sellPrice: item.price,
+        sellingNotes: item.notes ?? '',
+        packs: [...(item.packs ?? [])],
+      }),
+    );
     if (item.term) {
       const [supplier, price, leadDays, minimum, multiple] = item.term;
-      catalogue.setTerm(work, id, {
-        supplierId: idOf(work, 'supplier', supplier),
-        supplierItemCode: `${supplier.slice(0, 2)}${4000 + index * 7}`,
-        price,
-        leadDays,
-        minimum,
-        multiple,
-        preferred: true,
-      });
+      catalogue.setTerm(
+        work,
+        id,
+        termInput.parse({
+          supplierId: idOf(work, 'supplier', supplier),
+          supplierItemCode: `${supplier.slice(0, 2)}${4000 + index * 7}`,
+          price,
+          leadDays,
+          minimum,
+          multiple,
+          preferred: true,
+        }),
+      );
     }
     if (item.rule) {
       const [source, leadDays, safety] = item.rule;
@@ -161,7 +171,7 @@ function openStock(work: Work): void {
       })),
     });
   };
-  const bins: Readonly<Record<string, string>> = { MATERIAL: 'A-01', PART: 'A-02', PRODUCT: 'B-01', GOODS: 'B-02' };
+  const bins: Readonly<Record<string, string>> = { MATERIAL: 'A-01', PART: 'A-02', PRODUCT: 'B-01', GOODS: 'B-02', WEAR: 'B-02', TREAT: 'B-02' };
   post(
     'WORKS',
     ITEMS.flatMap((item) =>

@@ -3,7 +3,7 @@
 export interface DemoItem {
   readonly code: string;
   readonly description: string;
-  readonly group: 'MATERIAL' | 'PART' | 'PRODUCT' | 'GOODS' | 'CHARGE';
+  readonly group: 'MATERIAL' | 'PART' | 'PRODUCT' | 'GOODS' | 'WEAR' | 'TREAT' | 'CHARGE';
   readonly kind?: 'phantom' | 'service' | 'charge';
   readonly unit: 'each' | 'm' | 'kg' | 'hour';
   readonly price: string;
@@ -275,7 +275,7 @@ export const ITEMS: readonly DemoItem[] = [
   {
     code: 'SUIT-M',
     description: 'Bee suit, medium',
-    group: 'GOODS',
+    group: 'WEAR',
     unit: 'each',
     price: '84.00',
     term: ['OUTFIT', '46.00', 7, '5', '0'],
@@ -286,7 +286,7 @@ export const ITEMS: readonly DemoItem[] = [
   {
     code: 'GLOVES',
     description: 'Gloves, goatskin, pair',
-    group: 'GOODS',
+    group: 'WEAR',
     unit: 'each',
     price: '22.00',
     term: ['OUTFIT', '11.20', 7, '10', '0'],
@@ -319,7 +319,7 @@ export const ITEMS: readonly DemoItem[] = [
   {
     code: 'STRIPS',
     description: 'Mite treatment strips, box of 10',
-    group: 'GOODS',
+    group: 'TREAT',
     unit: 'each',
     price: '31.00',
     term: ['WAX', '19.00', 10, '10', '10'],

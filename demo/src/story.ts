@@ -97,7 +97,9 @@ export class Story {
           itemId: idOf(work, 'item', code),
           quantity: String(quantity),
           discount: customer === 'MEADCOOP' ? '5' : '0',
+          discountReason: '',
         })),
+        custom: {},
       });
       if (confirm) selling.confirmOrder(work, id, version, false);
       return id;
@@ -209,6 +211,7 @@ export class Story {
       buying.createPurchase(work, {
         supplierId: idOf(work, 'supplier', 'OUTFIT'),
         warehouseId: idOf(work, 'warehouse', 'DEPOT'),
+        custom: {},
         note: 'For the spring fair',
         lines: [
           { itemId: idOf(work, 'item', 'SUIT-M'), quantity: '10', dueDate: addDays(this.today, 10) },
@@ -224,7 +227,8 @@ export class Story {
         requiredDate: addDays(this.today, 7),
         warehouseId: idOf(work, 'warehouse', 'DEPOT'),
         note: '',
-        lines: [{ itemId: idOf(work, 'item', 'STRIPS'), quantity: '6', discount: '0' }],
+        lines: [{ itemId: idOf(work, 'item', 'STRIPS'), quantity: '6', discount: '0', discountReason: '' }],
+        custom: {},
       });
       return selling.confirmOrder(work, id, version, false);
     });

@@ -222,7 +222,7 @@ describe('catalogue and notices', () => {
       description: 'Veil, black',
       group: 'ALL',
       unit: 'each',
-      barcodes: ['2000000000024'],
+      barcodes: [{ barcode: '2000000000024' }],
       packs: [{ code: 'case', factor: '12' }],
     };
     const veil = await manager.call(catalogue.createItem, { body });

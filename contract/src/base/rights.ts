@@ -7,6 +7,8 @@ export const rights = [
   'selling.see',
   'selling.edit',
   'selling.confirm',
+  'selling.price',
+  'selling.exceed',
   'planning.see',
   'planning.run',
   'planning.release',
@@ -22,6 +24,7 @@ export const rights = [
   'accounts.see',
   'accounts.invoice',
   'accounts.pay',
+  'bulk.import',
   'setup.see',
   'setup.edit',
 ] as const;
@@ -35,7 +38,7 @@ const see = rights.filter((right) => right.endsWith('.see') && right !== 'setup.
 const rightsByRole: Readonly<Record<Role, readonly Right[]>> = {
   manager: rights.filter((right) => right !== 'setup.edit'),
   sales: [...see, 'selling.edit', 'selling.confirm', 'accounts.invoice'],
-  buyer: [...see, 'catalogue.edit', 'planning.run', 'planning.release', 'buying.edit', 'buying.approve', 'buying.receive'],
+  buyer: [...see, 'catalogue.edit', 'planning.run', 'planning.release', 'buying.edit', 'buying.approve', 'buying.receive', 'bulk.import'],
   storekeeper: [...see, 'stores.adjust', 'buying.receive', 'dispatch.ship', 'production.report'],
   viewer: see,
   administrator: rights,

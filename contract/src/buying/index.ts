@@ -1,11 +1,12 @@
 /** Purchase orders and their receipts. */
 import { z } from 'zod';
+import { customInput, customView } from '../catalogue/custom';
 import { route } from '../base/route';
 import { dateText, decimalText, idParams, listQuery, page, shortText, version, versioned } from '../base/schemas';
 
 export const purchaseStates = ['draft', 'approved', 'sent', 'partReceived', 'received', 'cancelled'] as const;
 
-export const purchaseRow = z.object({
+export const purchaseRow = z.looseObject({
   id: z.number(),
   number: z.string(),
   supplier: z.string(),
@@ -47,6 +48,7 @@ export const purchaseView = z.object({
   warehouseId: z.number(),
   warehouse: z.string(),
   orderDate: z.string(),
+  custom: customView,
   note: z.string(),
   lines: z.array(purchaseLine),
   total: z.string(),
@@ -68,6 +70,7 @@ export const purchaseInput = z.object({
   supplierId: z.number().int().positive('Choose a supplier.'),
   warehouseId: z.number().int().positive('Choose a warehouse.'),
   note: z.string().max(2000).default(''),
+  custom: customInput,
   lines: z
     .array(
       z.object({

@@ -1,11 +1,34 @@
-/** Items, units, parties and suppliers' terms. */
+/** Items, units, groups, parties and suppliers' terms. */
 import { z } from 'zod';
 import { route } from '../base/route';
-import { dateText, decimalText, idParams, listQuery, longText, page, shortText, version } from '../base/schemas';
+import { dateText, decimalText, idParams, listQuery, longText, page, shortText, version, versioned } from '../base/schemas';
+import { customInput, customView } from './custom';
+import { groundRoutes } from './ground';
+import { partyRoutes } from './parties';
+
+export * from './custom';
+export * from './ground';
+export * from './parties';
 
 export const itemKinds = ['stocked', 'nonStocked', 'service', 'charge', 'phantom'] as const;
+export const trackings = ['none', 'lot', 'serial'] as const;
+export const costings = ['movingAverage', 'fifo', 'standard'] as const;
 
-export const itemRow = z.object({
+/** Fields that an item takes from its group where they are not typed. */
+export const givenFields = [
+  'kind',
+  'unit',
+  'tracking',
+  'costing',
+  'discountCeiling',
+  'shelfLifeDays',
+  'restLifeDays',
+  'storageOverhead',
+  'planning',
+] as const;
+export type GivenField = (typeof givenFields)[number];
+
+export const itemRow = z.looseObject({
   id: z.number(),
   code: z.string(),
   description: z.string(),
@@ -18,17 +41,30 @@ export const itemRow = z.object({
   active: z.boolean(),
 });
 
+const termBreak = z.object({ from: decimalText, price: decimalText });
+
 export const supplierTerm = z.object({
   id: z.number(),
   supplierId: z.number(),
   supplier: z.string(),
   supplierItemCode: z.string(),
+  supplierDescription: z.string(),
   price: z.string(),
+  currency: z.string(),
+  discount: z.string(),
+  buyUnit: z.string().nullable(),
   leadDays: z.number(),
   minimum: z.string(),
   multiple: z.string(),
   preferred: z.boolean(),
+  validFrom: z.string().nullable(),
+  validTo: z.string().nullable(),
+  /** Whether it holds today. */
+  holds: z.boolean(),
+  breaks: z.array(termBreak),
+  version,
 });
+export type SupplierTermView = z.output<typeof supplierTerm>;
 
 export const bomLine = z.object({
   position: z.number(),
@@ -51,15 +87,74 @@ export const planningRuleView = z.object({
   safety: z.string(),
   minimum: z.string(),
   multiple: z.string(),
+  slackDays: z.number(),
+  version,
 });
 
-export const itemView = itemRow.omit({ onHand: true, free: true }).extend({
+const unitSize = z.object({
+  unit: z.string(),
+  /** Grams. */
+  weight: z.number().int().min(0).nullable(),
+  /** Millimetres. */
+  length: z.number().int().min(0).nullable(),
+  width: z.number().int().min(0).nullable(),
+  height: z.number().int().min(0).nullable(),
+});
+
+const barcode = z.object({ barcode: z.string().trim().min(1).max(40), unit: z.string().nullable().default(null) });
+
+export const substituteView = z.object({
+  id: z.number(),
+  code: z.string(),
+  description: z.string(),
+  unit: z.string(),
+  /** How many of it stand in for one. */
+  ratio: z.string(),
+  bothWays: z.boolean(),
+  free: z.string(),
+  active: z.boolean(),
+});
+
+export const itemView = z.object({
+  id: z.number(),
+  code: z.string(),
+  description: z.string(),
+  kind: z.enum(itemKinds),
+  group: z.string(),
+  unit: z.string(),
+  sellPrice: z.string(),
+  active: z.boolean(),
   secondCode: z.string().nullable(),
-  barcodes: z.array(z.string()),
+  barcodes: z.array(barcode),
   decimals: z.number(),
-  tracking: z.string(),
-  costing: z.string(),
+  tracking: z.enum(trackings),
+  costing: z.enum(costings),
   sellingNotes: z.string(),
+  manufacturer: z.string(),
+  originCountry: z.string(),
+  commodityCode: z.string(),
+  buyPrice: z.string(),
+  standardCost: z.string(),
+  storageOverhead: z.string(),
+  discountCeiling: z.string().nullable(),
+  shelfLifeDays: z.number().nullable(),
+  restLifeDays: z.number().nullable(),
+  buyUnit: z.string().nullable(),
+  sellUnit: z.string().nullable(),
+  countUnit: z.string().nullable(),
+  sizes: z.array(unitSize),
+  /** Each value that follows a group, and which. */
+  origins: z.record(z.string(), z.string()),
+  /** What the group gives, also where something else was typed. */
+  given: z.record(z.string(), z.object({ value: z.string(), group: z.string() })),
+  /** What can't be changed any more, and why. */
+  locks: z.record(z.string(), z.string()),
+  family: z.object({ id: z.number(), code: z.string() }).nullable(),
+  variant: z.record(z.string(), z.string()).nullable(),
+  substitutes: z.array(substituteView),
+  /** What would be left hanging if it became inactive. */
+  inUse: z.array(z.string()),
+  custom: customView,
   packs: z.array(z.object({ code: z.string(), factor: z.string() })),
   terms: z.array(supplierTerm),
   bom: z.array(bomLine),
@@ -69,27 +164,77 @@ export const itemView = itemRow.omit({ onHand: true, free: true }).extend({
 });
 export type ItemView = z.output<typeof itemView>;
 
+/** What is typed of an item. A field of the group that is left out follows the group. */
 export const itemInput = z.object({
   code: z.string().trim().min(1, 'Give a code.').max(40),
   description: z.string().trim().min(1, 'Give a description.').max(200),
-  kind: z.enum(itemKinds).default('stocked'),
   group: z.string(),
-  unit: z.string(),
+  kind: z.enum(itemKinds).optional(),
+  unit: z.string().optional(),
+  tracking: z.enum(trackings).optional(),
+  costing: z.enum(costings).optional(),
+  /** Percent. */
+  discountCeiling: decimalText.optional(),
+  shelfLifeDays: decimalText.optional(),
+  restLifeDays: decimalText.optional(),
+  /** Percent of the value, a year. */
+  storageOverhead: decimalText.optional(),
   secondCode: shortText.nullable().default(null),
-  barcodes: z.array(z.string().trim().min(1).max(40)).default([]),
+  barcodes: z.array(barcode).max(50).default([]),
   sellPrice: decimalText.default('0'),
+  buyPrice: decimalText.default('0'),
+  standardCost: decimalText.default('0'),
   sellingNotes: longText.default(''),
-  packs: z.array(z.object({ code: shortText.min(1), factor: decimalText })).default([]),
+  manufacturer: shortText.default(''),
+  originCountry: z
+    .union([
+      z
+        .string()
+        .trim()
+        .regex(/^[A-Za-z]{2}$/, 'Give two letters, such as PT.'),
+      z.literal(''),
+    ])
+    .default(''),
+  commodityCode: z
+    .union([
+      z
+        .string()
+        .trim()
+        .regex(/^\d{6,10}$/, 'Give 6 to 10 figures.'),
+      z.literal(''),
+    ])
+    .default(''),
+  packs: z
+    .array(z.object({ code: shortText.min(1, 'Name the pack.'), factor: decimalText }))
+    .max(20)
+    .default([]),
+  buyUnit: shortText.nullable().default(null),
+  sellUnit: shortText.nullable().default(null),
+  countUnit: shortText.nullable().default(null),
+  sizes: z.array(unitSize).max(20).default([]),
+  custom: customInput,
 });
+export type ItemInput = z.input<typeof itemInput>;
 
 export const termInput = z.object({
+  /** The terms that are changed; without it, new ones. */
+  id: z.number().optional(),
+  version: version.optional(),
   supplierId: z.number(),
   supplierItemCode: shortText.default(''),
+  supplierDescription: shortText.default(''),
   price: decimalText,
+  currency: shortText.default('EUR'),
+  /** Percent. */
+  discount: decimalText.default('0'),
+  buyUnit: shortText.nullable().default(null),
   leadDays: z.number().int().min(0).max(730),
   minimum: decimalText.default('0'),
   multiple: decimalText.default('0'),
   preferred: z.boolean().default(true),
+  validFrom: dateText.nullable().default(null),
+  validTo: dateText.nullable().default(null),
+  breaks: z.array(termBreak).max(20).default([]),
 });
 
 export const bomInput = z.object({
@@ -105,6 +250,7 @@ export const bomInput = z.object({
       }),
     )
     .max(200),
+  version: version.optional(),
 });
 
 export const ruleInput = z.object({
@@ -115,26 +261,7 @@ export const ruleInput = z.object({
   minimum: decimalText.default('0'),
   multiple: decimalText.default('0'),
   slackDays: z.number().int().min(0).max(60).default(0),
-});
-
-const partyView = z.object({
-  id: z.number(),
-  code: z.string(),
-  name: z.string(),
-  address: z.string(),
-  email: z.string(),
-  active: z.boolean(),
-  paymentDays: z.number(),
-  version,
-});
-export const customerView = partyView.extend({ taxRate: z.number(), onHold: z.boolean(), openOrders: z.number(), owes: z.string() });
-export const supplierView = partyView.extend({ openOrders: z.number(), items: z.number() });
-const partyInput = z.object({
-  code: z.string().trim().min(1).max(20),
-  name: z.string().trim().min(1).max(120),
-  address: longText.default(''),
-  email: z.union([z.email(), z.literal('')]).default(''),
-  paymentDays: z.number().int().min(0).max(365).default(30),
+  version: version.optional(),
 });
 
 export const itemChoice = z.object({
@@ -148,8 +275,53 @@ export const itemChoice = z.object({
   packs: z.array(z.object({ code: z.string(), factor: z.string() })),
 });
 export type ItemChoice = z.output<typeof itemChoice>;
-const choice = z.object({ id: z.number(), code: z.string(), name: z.string() });
-export type Choice = z.output<typeof choice>;
+export const likeItem = z.object({
+  id: z.number(),
+  code: z.string(),
+  description: z.string(),
+  group: z.string(),
+  active: z.boolean(),
+  why: z.string(),
+});
+
+const attribute = z.object({
+  name: shortText.min(1, 'Name the attribute.'),
+  values: z.array(z.object({ code: shortText.min(1, 'Give a code.').max(12), name: shortText.min(1, 'Give a name.') })).max(60),
+});
+export const familyInput = z.object({
+  code: z.string().trim().min(1, 'Give a code.').max(30),
+  description: z.string().trim().min(1, 'Give a description.').max(150),
+  group: z.string(),
+  attributes: z.array(attribute).max(4),
+});
+export const variantRow = z.object({
+  code: z.string(),
+  description: z.string(),
+  values: z.record(z.string(), z.string()),
+  /** The item that it is already. */
+  itemId: z.number().nullable(),
+  sellPrice: z.string(),
+  onHand: z.string(),
+  /** Another item that has the code. */
+  taken: z.string(),
+});
+export const familyView = familyInput.extend({ id: z.number(), version, variants: z.array(variantRow) });
+export type FamilyView = z.output<typeof familyView>;
+
+/** Fields that many items can be given at once. */
+export const bulkFields = [
+  'description',
+  'group',
+  'sellPrice',
+  'buyPrice',
+  'standardCost',
+  'manufacturer',
+  'discountCeiling',
+  'secondCode',
+  'sellingNotes',
+  'active',
+] as const;
+export type BulkField = (typeof bulkFields)[number];
 
 export const catalogueRoutes = {
   listItems: route({
@@ -183,8 +355,115 @@ export const catalogueRoutes = {
     summary: 'Change an item',
     right: 'catalogue.edit',
     params: idParams,
-    body: itemInput.omit({ unit: true }).extend({ version, active: z.boolean() }),
+    body: itemInput.extend({ version, active: z.boolean() }),
     answer: itemView,
+  }),
+  changeItems: route({
+    method: 'put',
+    path: '/catalogue/items',
+    summary: 'Change many items in one transaction',
+    right: 'catalogue.edit',
+    body: z.object({
+      changes: z
+        .array(z.object({ id: z.number(), version, fields: z.partialRecord(z.enum(bulkFields), z.string().max(2000)) }))
+        .min(1)
+        .max(5000),
+    }),
+    answer: z.object({ changed: z.number() }),
+  }),
+  likeItems: route({
+    method: 'get',
+    path: '/catalogue/items/like',
+    summary: 'Items that may be the same thing under another code',
+    right: 'catalogue.see',
+    query: z.object({
+      description: z.string().max(200).default(''),
+      barcodes: z.string().max(1000).default(''),
+      supplierCode: z.string().max(120).default(''),
+      except: z.coerce.number().default(0),
+    }),
+    answer: z.array(likeItem),
+  }),
+  groupGives: route({
+    method: 'get',
+    path: '/catalogue/items/given',
+    summary: 'What a group gives to its items, and which group above it says so',
+    right: 'catalogue.see',
+    query: z.object({ group: z.string() }),
+    answer: z.record(z.string(), z.object({ value: z.string(), group: z.string() })),
+  }),
+  setSubstitutes: route({
+    method: 'put',
+    path: '/catalogue/items/:id/substitutes',
+    summary: 'Set which items can stand in for one',
+    right: 'catalogue.edit',
+    params: idParams,
+    body: versioned.extend({
+      lines: z.array(z.object({ itemId: z.number(), ratio: decimalText.default('1'), bothWays: z.boolean().default(false) })).max(30),
+    }),
+    answer: itemView,
+  }),
+  dropTerm: route({
+    method: 'delete',
+    path: '/catalogue/items/:id/terms/:term',
+    summary: "Drop a supplier's terms for an item",
+    right: 'catalogue.edit',
+    params: z.object({ id: z.coerce.number().int().positive(), term: z.coerce.number().int().positive() }),
+    answer: itemView,
+  }),
+  listFamilies: route({
+    method: 'get',
+    path: '/catalogue/families',
+    summary: 'Families of items',
+    right: 'catalogue.see',
+    query: listQuery,
+    answer: page(z.object({ id: z.number(), code: z.string(), description: z.string(), group: z.string(), items: z.number() })),
+  }),
+  getFamily: route({
+    method: 'get',
+    path: '/catalogue/families/:id',
+    summary: 'A family with all its variants, made or not',
+    right: 'catalogue.see',
+    params: idParams,
+    answer: familyView,
+  }),
+  createFamily: route({
+    method: 'post',
+    path: '/catalogue/families',
+    summary: 'Set up a family',
+    right: 'catalogue.edit',
+    body: familyInput,
+    answer: familyView,
+  }),
+  changeFamily: route({
+    method: 'put',
+    path: '/catalogue/families/:id',
+    summary: 'Change a family',
+    right: 'catalogue.edit',
+    params: idParams,
+    body: familyInput.extend({ version }),
+    answer: familyView,
+  }),
+  makeVariants: route({
+    method: 'post',
+    path: '/catalogue/families/:id/variants',
+    summary: 'Make items of chosen variants, each with what differs',
+    right: 'catalogue.edit',
+    params: idParams,
+    body: versioned.extend({
+      variants: z
+        .array(
+          z.object({
+            values: z.record(z.string(), z.string()),
+            code: shortText.min(1),
+            description: shortText.min(1),
+            sellPrice: decimalText.default('0'),
+          }),
+        )
+        .min(1, 'Choose a variant at least.')
+        .max(500),
+    }),
+    answer: familyView,
   }),
   setTerm: route({
     method: 'put',
@@ -213,75 +492,6 @@ export const catalogueRoutes = {
     body: ruleInput,
     answer: itemView,
   }),
-  listCustomers: route({
-    method: 'get',
-    path: '/catalogue/customers',
-    summary: 'Customers',
-    right: 'catalogue.see',
-    query: listQuery,
-    answer: page(customerView),
-  }),
-  createCustomer: route({
-    method: 'post',
-    path: '/catalogue/customers',
-    summary: 'Set up a customer',
-    right: 'catalogue.edit',
-    body: partyInput.extend({ taxRate: z.number().int().min(0).max(10_000).default(2000) }),
-    answer: z.object({ id: z.number() }),
-  }),
-  listSuppliers: route({
-    method: 'get',
-    path: '/catalogue/suppliers',
-    summary: 'Suppliers',
-    right: 'catalogue.see',
-    query: listQuery,
-    answer: page(supplierView),
-  }),
-  createSupplier: route({
-    method: 'post',
-    path: '/catalogue/suppliers',
-    summary: 'Set up a supplier',
-    right: 'catalogue.edit',
-    body: partyInput,
-    answer: z.object({ id: z.number() }),
-  }),
-  choices: route({
-    method: 'get',
-    path: '/catalogue/choices',
-    summary: 'Everything short enough to choose from a list',
-    right: 'signedIn',
-    answer: z.object({
-      warehouses: z.array(choice),
-      bins: z.array(choice.extend({ warehouseId: z.number() })),
-      customers: z.array(choice.extend({ onHold: z.boolean() })),
-      suppliers: z.array(choice),
-      groups: z.array(choice),
-      units: z.array(choice),
-      reasons: z.array(choice.extend({ noteNeeded: z.boolean() })),
-    }),
-  }),
-  setUp: route({
-    method: 'post',
-    path: '/catalogue/ground',
-    summary: 'Set up units, calendars, groups, warehouses, bins and reasons',
-    right: 'setup.edit',
-    body: z.object({
-      units: z.array(z.object({ code: shortText, name: shortText, decimals: z.number().int().min(0).max(5) })),
-      calendars: z.array(z.object({ code: shortText, workdays: z.array(z.number().int().min(1).max(7)).min(1), holidays: z.array(dateText) })),
-      groups: z.array(
-        z.object({
-          code: shortText,
-          name: shortText,
-          parent: shortText.nullable(),
-          inventoryAccount: shortText,
-          costOfSalesAccount: shortText,
-          revenueAccount: shortText,
-        }),
-      ),
-      warehouses: z.array(z.object({ code: shortText, name: shortText, calendar: shortText, bins: z.array(shortText).min(1), dock: shortText })),
-      reasons: z.array(z.object({ code: shortText, name: shortText, account: shortText, noteNeeded: z.boolean() })),
-      accounts: z.array(z.object({ code: shortText, name: shortText })),
-    }),
-    answer: z.object({}),
-  }),
+  ...partyRoutes,
+  ...groundRoutes,
 };

@@ -1,11 +1,15 @@
 /** Customer orders, their invoices and payments. */
 import { z } from 'zod';
 import { route } from '../base/route';
+import { customInput, customView } from '../catalogue/custom';
+import { priceRoutes } from './prices';
 import { dateText, decimalText, idParams, listQuery, page, shortText, version, versioned } from '../base/schemas';
+
+export * from './prices';
 
 export const orderStates = ['draft', 'confirmed', 'partShipped', 'shipped', 'invoiced', 'closed', 'cancelled'] as const;
 
-export const orderRow = z.object({
+export const orderRow = z.looseObject({
   id: z.number(),
   number: z.string(),
   customer: z.string(),
@@ -42,6 +46,11 @@ export const orderLine = z.object({
   outstanding: z.string(),
   amount: z.string(),
   covered: z.string(),
+  /** How its price came about. */
+  priceSteps: z.array(z.string()),
+  discountReason: z.string(),
+  /** Items that could stand in where it is short, each with what is free. */
+  substitutes: z.array(z.object({ id: z.number(), code: z.string(), description: z.string(), free: z.string(), ratio: z.string() })),
 });
 export type OrderLine = z.output<typeof orderLine>;
 
@@ -63,6 +72,7 @@ export const orderView = z.object({
   tax: z.string(),
   total: z.string(),
   ready: z.enum(['all', 'part', 'nothing', 'done']),
+  custom: customView,
   version,
 });
 export type OrderView = z.output<typeof orderView>;
@@ -73,6 +83,7 @@ export const orderInput = z.object({
   requiredDate: dateText,
   warehouseId: z.number().int().positive('Choose a warehouse.'),
   note: z.string().max(2000).default(''),
+  custom: customInput,
   lines: z
     .array(
       z.object({
@@ -81,6 +92,8 @@ export const orderInput = z.object({
         quantity: decimalText,
         price: decimalText.optional(),
         discount: decimalText.default('0'),
+        /** Why more than the ceiling is given away. */
+        discountReason: shortText.default(''),
         requiredDate: dateText.optional(),
       }),
     )
@@ -128,6 +141,7 @@ export type InvoiceView = z.output<typeof invoiceView>;
 export const paymentMethods = ['transfer', 'cash', 'card'] as const;
 
 export const sellingRoutes = {
+  ...priceRoutes,
   listOrders: route({
     method: 'get',
     path: '/selling/orders',

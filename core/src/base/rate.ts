@@ -42,6 +42,7 @@ export interface DatedRate {
 /** The rate of a currency on a day: the latest that is not after it. Refuses `noRate`. */
 export function rateOn(rates: readonly DatedRate[], currency: string, day: string): DatedRate {
   const latest = rates.filter((each) => each.currency === currency && each.date <= day).sort((a, b) => (a.date < b.date ? 1 : -1))[0];
-  if (!latest) throw new Refusal('noRate', `There is no exchange rate of ${currency} for ${day}: enter one under Catalogue, Currencies.`, { currency, day });
+  if (!latest)
+    throw new Refusal('noRate', `There is no exchange rate of ${currency} for ${day}: enter one under Catalogue, Currencies.`, { currency, day });
   return latest;
 }

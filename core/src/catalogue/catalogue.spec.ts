@@ -124,7 +124,13 @@ describe('defaults of a group', () => {
 
 describe('variants of a family', () => {
   const size = { name: 'Size', values: ['S', 'M', 'L'].map((code) => ({ code, name: code.toLowerCase() })) };
-  const colour = { name: 'Colour', values: [{ code: 'WHT', name: 'white' }, { code: 'OLV', name: 'olive' }] };
+  const colour = {
+    name: 'Colour',
+    values: [
+      { code: 'WHT', name: 'white' },
+      { code: 'OLV', name: 'olive' },
+    ],
+  };
   it('are all combinations, each with its own code', () => {
     const made = variantsOf('SUIT', 'Bee suit', [size, colour]);
     expect(made).toHaveLength(6);
@@ -134,7 +140,18 @@ describe('variants of a family', () => {
   it.each([
     ['noAttribute', []],
     ['noAttribute', [{ name: 'Size', values: [] }]],
-    ['sameValue', [{ name: 'Size', values: [{ code: 's', name: '' }, { code: 'S', name: '' }] }]],
+    [
+      'sameValue',
+      [
+        {
+          name: 'Size',
+          values: [
+            { code: 's', name: '' },
+            { code: 'S', name: '' },
+          ],
+        },
+      ],
+    ],
     ['tooManyVariants', Array.from({ length: 9 }, (_, index) => ({ ...colour, name: `N${index}` }))],
   ])('refuse %s', (code, attributes) => {
     expect(() => variantsOf('X', 'x', attributes)).toThrow(expect.objectContaining({ code }) as Error);
@@ -202,11 +219,19 @@ describe('cells of a sheet', () => {
   });
   it('are never formulas when written, and come back as they were', () => {
     fc.assert(
-      fc.property(fc.oneof(fc.string(), fc.string().map((text) => `=${text}`), fc.string().map((text) => `-${text}`), fc.string().map((text) => `'${text}`)), (text) => {
-        const guarded = guardCell(text);
-        expect(/^[=+@\t\r]/.test(guarded)).toBe(false);
-        expect(unguardCell(guarded)).toBe(text);
-      }),
+      fc.property(
+        fc.oneof(
+          fc.string(),
+          fc.string().map((text) => `=${text}`),
+          fc.string().map((text) => `-${text}`),
+          fc.string().map((text) => `'${text}`),
+        ),
+        (text) => {
+          const guarded = guardCell(text);
+          expect(/^[=+@\t\r]/.test(guarded)).toBe(false);
+          expect(unguardCell(guarded)).toBe(text);
+        },
+      ),
     );
     expect(guardCell('-5.5')).toBe('-5.5');
     expect(guardCell('-2+3')).toBe("'-2+3");

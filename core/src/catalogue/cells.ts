@@ -20,7 +20,11 @@ export function readNumberCell(cell: string, { decimals }: CellHabits): string {
   const pattern = new RegExp(`^(-?)(\\d{1,3}(?:\\${group}\\d{3})+|\\d+)(?:\\${point}(\\d+))?$`);
   const match = pattern.exec(text) ?? new RegExp(`^(-?)()\\${point}(\\d+)$`).exec(text);
   if (!match) {
-    throw new Refusal('notANumber', `"${cell}" is not a number with a decimal ${decimals}${decimals === 'point' ? ', such as 1250.5' : ', such as 1250,5'}.`, { text: cell });
+    throw new Refusal(
+      'notANumber',
+      `"${cell}" is not a number with a decimal ${decimals}${decimals === 'point' ? ', such as 1250.5' : ', such as 1250,5'}.`,
+      { text: cell },
+    );
   }
   const [, sign = '', whole = '', fraction = ''] = match;
   const digits = (whole || '0').replaceAll(group, '').replace(/^0+(?=\d)/, '');
@@ -47,7 +51,11 @@ export function readDateCell(cell: string, { dates }: CellHabits): string {
   const written = year === undefined ? '' : `${year}-${(month ?? '').padStart(2, '0')}-${(day ?? '').padStart(2, '0')}`;
   const read = new Date(`${written}T00:00:00Z`);
   if (written === '' || Number.isNaN(read.getTime()) || read.toISOString().slice(0, 10) !== written)
-    throw new Refusal('badDate', `"${cell}" is no date that exists: write it as 2027-03-31${dates === 'dayFirst' ? ' or 31.3.2027' : ' or 3/31/2027'}.`, { text: cell });
+    throw new Refusal(
+      'badDate',
+      `"${cell}" is no date that exists: write it as 2027-03-31${dates === 'dayFirst' ? ' or 31.3.2027' : ' or 3/31/2027'}.`,
+      { text: cell },
+    );
   return written;
 }
 

@@ -2,7 +2,17 @@
 import { Refusal } from '../base';
 
 /** Values that a group may give to its items. */
-export const GIVEN = ['kind', 'unit', 'tracking', 'costing', 'discountCeiling', 'shelfLifeDays', 'restLifeDays', 'storageOverhead', 'planning'] as const;
+export const GIVEN = [
+  'kind',
+  'unit',
+  'tracking',
+  'costing',
+  'discountCeiling',
+  'shelfLifeDays',
+  'restLifeDays',
+  'storageOverhead',
+  'planning',
+] as const;
 export type Given = (typeof GIVEN)[number];
 
 /** Defaults as text, in the form that the item's own field has. */
@@ -26,7 +36,8 @@ export function lineage(code: string, groups: ReadonlyMap<string, Group>): Group
   const line: Group[] = [];
   let at = groups.get(code);
   while (at) {
-    if (line.includes(at)) throw new Refusal('groupCircle', `${at.code} would stand above itself: choose another group above it.`, { field: 'parent' });
+    if (line.includes(at))
+      throw new Refusal('groupCircle', `${at.code} would stand above itself: choose another group above it.`, { field: 'parent' });
     line.push(at);
     at = at.parent === null ? undefined : groups.get(at.parent);
   }

@@ -39,6 +39,10 @@ export const NEARLY_SAME = 0.6;
  * 4 × 40", "Screw 4 × 60") are sizes of one thing and no doubles.
  */
 export function nearlySame(a: string, b: string): boolean {
-  const figures = (text: string): string => plainWords(text).filter((word) => /\d/.test(word)).sort().join(' ');
+  const figures = (text: string): string =>
+    plainWords(text)
+      .filter((word) => /\d/.test(word))
+      .sort()
+      .join(' ');
   return figures(a) === figures(b) && likeness(a, b) >= NEARLY_SAME;
 }

@@ -23,14 +23,22 @@ export const MOST_VARIANTS = 500;
  */
 export function variantsOf(code: string, description: string, attributes: readonly Attribute[]): Variant[] {
   if (attributes.length === 0 || attributes.some((each) => each.values.length === 0))
-    throw new Refusal('noAttribute', 'A family needs an attribute at least, and each attribute a value: add size, colour or whatever tells its items apart.');
+    throw new Refusal(
+      'noAttribute',
+      'A family needs an attribute at least, and each attribute a value: add size, colour or whatever tells its items apart.',
+    );
   for (const attribute of attributes) {
-    const twice = attribute.values.find((value, index) => attribute.values.findIndex((each) => each.code.toLowerCase() === value.code.toLowerCase()) !== index);
-    if (twice) throw new Refusal('sameValue', `${attribute.name} has the value ${twice.code} twice: give each its own code.`, { field: 'attributes' });
+    const twice = attribute.values.find(
+      (value, index) => attribute.values.findIndex((each) => each.code.toLowerCase() === value.code.toLowerCase()) !== index,
+    );
+    if (twice)
+      throw new Refusal('sameValue', `${attribute.name} has the value ${twice.code} twice: give each its own code.`, { field: 'attributes' });
   }
   const count = attributes.reduce((product, each) => product * each.values.length, 1);
   if (count > MOST_VARIANTS)
-    throw new Refusal('tooManyVariants', `These attributes make ${count} variants; the most is ${MOST_VARIANTS}. Make two families of it.`, { field: 'attributes' });
+    throw new Refusal('tooManyVariants', `These attributes make ${count} variants; the most is ${MOST_VARIANTS}. Make two families of it.`, {
+      field: 'attributes',
+    });
   return attributes.reduce<Variant[]>(
     (variants, attribute) =>
       variants.flatMap((variant) =>

@@ -17,7 +17,8 @@ export function slips(a: string, b: string, most: number): number {
     for (let column = 1; column <= b.length; column += 1) {
       const same = a[row - 1] === b[column - 1] ? 0 : 1;
       let value = Math.min((last[column] ?? 0) + 1, (here[column - 1] ?? 0) + 1, (last[column - 1] ?? 0) + same);
-      if (row > 1 && column > 1 && a[row - 1] === b[column - 2] && a[row - 2] === b[column - 1]) value = Math.min(value, (before[column - 2] ?? 0) + 1);
+      if (row > 1 && column > 1 && a[row - 1] === b[column - 2] && a[row - 2] === b[column - 1])
+        value = Math.min(value, (before[column - 2] ?? 0) + 1);
       here.push(value);
       least = Math.min(least, value);
     }

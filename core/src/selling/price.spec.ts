@@ -78,21 +78,34 @@ describe('the price of a line', () => {
     expect(explainPrice(question, [old, late, future, past]).price).toBe(2_000_000);
   });
   it('takes the highest break reached; an entry whose first break is not reached does not count', () => {
-    const broken = entry({ breaks: [{ from: asQuantity(0), value: 10_000_000 }, { from: asQuantity(500_000), value: 9_000_000 }, { from: asQuantity(1_000_000), value: 8_000_000 }] });
+    const broken = entry({
+      breaks: [
+        { from: asQuantity(0), value: 10_000_000 },
+        { from: asQuantity(500_000), value: 9_000_000 },
+        { from: asQuantity(1_000_000), value: 8_000_000 },
+      ],
+    });
     const answer = explainPrice(question, [broken]);
     expect(answer.price).toBe(9_000_000);
     expect(answer.steps.join(' ')).toContain('5 each reaches the break from 5 on');
     expect(explainPrice(question, [entry({ breaks: [{ from: asQuantity(600_000), value: 1 }] })]).entry).toBeNull();
   });
   it('passes over a rule on a cost that is not known, and says so', () => {
-    const answer = explainPrice({ ...question, cost: asPrice(0) }, [entry({ way: 'overCost', value: 5000 }), entry({ value: 7_000_000, target: 'everything' })]);
+    const answer = explainPrice({ ...question, cost: asPrice(0) }, [
+      entry({ way: 'overCost', value: 5000 }),
+      entry({ value: 7_000_000, target: 'everything' }),
+    ]);
     expect(answer.price).toBe(7_000_000);
     expect(answer.steps[1]).toContain('passed over');
     expect(answer.margin).toBeNull();
   });
   it('is converted at the rate of the day, both ways', () => {
     const pounds = list({ currency: 'GBP' });
-    expect(explainPrice(question, [entry({ list: pounds, value: 8_000_000 })])).toMatchObject({ stated: 8_000_000, currency: 'GBP', price: 10_000_000 });
+    expect(explainPrice(question, [entry({ list: pounds, value: 8_000_000 })])).toMatchObject({
+      stated: 8_000_000,
+      currency: 'GBP',
+      price: 10_000_000,
+    });
     expect(explainPrice(question, [entry({ list: pounds, way: 'offList', value: 5000 })])).toMatchObject({ stated: 8_000_000, price: 10_000_000 });
     expect(() => explainPrice({ ...question, rates: new Map() }, [entry({ list: pounds })])).toThrow('no exchange rate');
   });
@@ -177,6 +190,10 @@ describe('money of another currency', () => {
     );
   });
   it('has no margin without a price or a cost', () => {
-    expect([marginOf(asPrice(0), asPrice(1)), marginOf(asPrice(1), asPrice(0)), marginOf(parsePrice('10'), parsePrice('8'))]).toEqual([null, null, 2000]);
+    expect([marginOf(asPrice(0), asPrice(1)), marginOf(asPrice(1), asPrice(0)), marginOf(parsePrice('10'), parsePrice('8'))]).toEqual([
+      null,
+      null,
+      2000,
+    ]);
   });
 });

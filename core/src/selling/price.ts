@@ -2,18 +2,7 @@
  * Prices to customers: price lists state prices in five ways, the most specific entry that holds wins, and every result
  * says step by step how it came about.
  */
-import {
-  Refusal,
-  asPrice,
-  fromBooks,
-  toBooks,
-  writePrice,
-  writeQuantity,
-  divideRounded,
-  type Quantity,
-  type Rate,
-  type UnitPrice,
-} from '../base';
+import { Refusal, asPrice, fromBooks, toBooks, writePrice, writeQuantity, divideRounded, type Quantity, type Rate, type UnitPrice } from '../base';
 import { writeDecimal } from '../base/decimal';
 import { holdsOn } from '../catalogue';
 
@@ -176,7 +165,8 @@ export function explainPrice(question: PriceQuestion, entries: readonly PriceEnt
     if (entry.breaks.length > 1 || reached.from > 0)
       steps.push(`${writeQuantity(question.quantity)} ${question.unit} reaches the break from ${writeQuantity(reached.from)} on.`);
     const rate = list.currency === question.books ? null : question.rates.get(list.currency);
-    if (rate === undefined) throw new Refusal('noRate', `There is no exchange rate of ${list.currency} for ${question.day}: enter one under Catalogue, Currencies.`);
+    if (rate === undefined)
+      throw new Refusal('noRate', `There is no exchange rate of ${list.currency} for ${question.day}: enter one under Catalogue, Currencies.`);
     let stated: UnitPrice;
     if (entry.way === 'amount') {
       stated = asPrice(reached.value);
@@ -195,5 +185,12 @@ export function explainPrice(question: PriceQuestion, entries: readonly PriceEnt
     return { price, stated: rounded, currency: list.currency, entry, steps, margin: marginOf(price, question.cost) };
   }
   steps.push(`No price list has a price for it: the item’s own list price of ${writePrice(question.listPrice)} ${question.books} holds.`);
-  return { price: question.listPrice, stated: question.listPrice, currency: question.books, entry: null, steps, margin: marginOf(question.listPrice, question.cost) };
+  return {
+    price: question.listPrice,
+    stated: question.listPrice,
+    currency: question.books,
+    entry: null,
+    steps,
+    margin: marginOf(question.listPrice, question.cost),
+  };
 }

@@ -16,7 +16,7 @@ import {
   type Quantity,
   type UnitPrice,
 } from '@terrace/core';
-import { supplierOf, usableItem, warehouseOf } from '../catalogue';
+import { askedPrice, customColumns, customFind, customOf, keepCustom, supplierOf, usableItem, warehouseOf } from '../catalogue';
 import { asAmountText, asFlag, asNumber, asText, listPage, type ListDefinition } from '../platform/list';
 import { queueMail } from '../platform/outbox';
 import { assertVersion, atField, changesBetween, orNotFound, type Work } from '../platform/work';
@@ -26,7 +26,8 @@ import * as tables from './schema';
 const OVER_DELIVERY = 500;
 const OPEN_STATES = "('draft', 'approved', 'sent', 'partReceived')";
 
-function purchases(today: string): ListDefinition {
+function purchases(work: Work): ListDefinition {
+  const { today } = work;
   return {
     columns: {
       id: asNumber('o.id'),
@@ -44,17 +45,18 @@ function purchases(today: string): ListDefinition {
         `o.state in ('sent', 'partReceived') and exists (select 1 from purchase_order_line l where l.order_id = o.id and l.received + l.cancelled < l.quantity and l.due_date < '${today}')`,
       ),
       total: asAmountText('o.total'),
+      ...customColumns(work, 'purchaseOrder', 'o.id'),
     },
     from: 'purchase_order o join supplier s on s.id = o.supplier_id join warehouse w on w.id = o.warehouse_id',
     countFrom: 'purchase_order o',
-    find: ['o.number', 's.name'],
+    find: ['o.number', 's.name', ...customFind(work, 'purchaseOrder', 'o.id')],
     order: 'o.id desc',
     tie: 'o.id',
   };
 }
 
 export function listPurchases(work: Work, query: ListQuery): AnswerOf<typeof api.buying.listPurchases> {
-  return listPage(work, purchases(work.today), query);
+  return listPage(work, purchases(work), query);
 }
 
 export type PurchaseRecord = typeof tables.purchaseOrder.$inferSelect;
@@ -107,7 +109,8 @@ export function purchaseView(work: Work, id: number): PurchaseView {
   >(
     `select l.id, l.position, l.item_id as itemId, l.quantity, l.price, l.due_date as dueDate, l.received, l.cancelled, i.code, i.description, i.unit_code as unit, u.decimals, t.supplier_item_code as supplierItemCode
      from purchase_order_line l join item i on i.id = l.item_id join unit u on u.code = i.unit_code
-     left join supplier_term t on t.item_id = l.item_id and t.supplier_id = ? where l.order_id = ? order by l.position`,
+     left join supplier_term t on t.id = (select n.id from supplier_term n where n.item_id = l.item_id and n.supplier_id = ? order by n.valid_from desc limit 1)
+     where l.order_id = ? order by l.position`,
     order.supplierId,
     id,
   );
@@ -126,6 +129,7 @@ export function purchaseView(work: Work, id: number): PurchaseView {
     warehouse: warehouseOf(work, order.warehouseId).code,
     orderDate: order.orderDate,
     note: order.note,
+    custom: customOf(work, 'purchaseOrder', id),
     version: order.version,
     total: writeAmount(order.total),
     lines: lines.map((line, index) => ({
@@ -166,9 +170,10 @@ function readLines(work: Work, input: Input): { itemId: number; quantity: Quanti
     const item = atField(`lines.${index}.itemId`, () => usableItem(work, line.itemId));
     if (item.kind === 'phantom')
       throw new Refusal('notBought', `${item.code} exists only inside a bill of materials: it can't be bought.`, { field: `lines.${index}.itemId` });
-    const term = work.row<{ price: number }>('select price from supplier_term where item_id = ? and supplier_id = ?', item.id, input.supplierId);
+    const quantity = atField(`lines.${index}.quantity`, () => parsePositiveQuantity(line.quantity, item.decimals, `the quantity of ${item.code}`));
     const price = line.price;
-    const micro = price === undefined ? (term?.price ?? 0) : atField(`lines.${index}.price`, () => parsePrice(price));
+    const micro =
+      price === undefined ? (askedPrice(work, item.id, input.supplierId, quantity) ?? 0) : atField(`lines.${index}.price`, () => parsePrice(price));
     if (micro < 0) throw new Refusal('negative', 'A price can’t be below 0.', { field: `lines.${index}.price` });
     if (line.dueDate < work.today)
       throw new Refusal('badDate', `${line.dueDate} has passed: nothing can arrive before today, ${work.today}.`, {
@@ -178,7 +183,7 @@ function readLines(work: Work, input: Input): { itemId: number; quantity: Quanti
       itemId: item.id,
       price: asPrice(micro),
       dueDate: line.dueDate,
-      quantity: atField(`lines.${index}.quantity`, () => parsePositiveQuantity(line.quantity, item.decimals, `the quantity of ${item.code}`)),
+      quantity,
     };
   });
 }
@@ -222,6 +227,7 @@ export function createPurchase(work: Work, input: Input): PurchaseView {
     input.note,
   );
   writeLines(work, id, lines);
+  keepCustom(work, 'purchaseOrder', id, input.custom);
   work.record('purchaseOrder', id, `entered ${number}`);
   return purchaseView(work, id);
 }
@@ -244,6 +250,7 @@ export function changePurchase(work: Work, id: number, input: Input & { version:
     input.note,
     id,
   );
+  const custom = keepCustom(work, 'purchaseOrder', id, input.custom);
   const after = purchaseView(work, id);
   const short = (view: PurchaseView): Record<string, string> => ({
     supplier: view.supplier,
@@ -251,7 +258,7 @@ export function changePurchase(work: Work, id: number, input: Input & { version:
     total: view.total,
     lines: view.lines.map((line) => `${line.quantity} ${line.code} at ${line.price} by ${line.dueDate}`).join('; '),
   });
-  work.record('purchaseOrder', id, `changed ${order.number}`, changesBetween(short(before), short(after)));
+  work.record('purchaseOrder', id, `changed ${order.number}`, [...changesBetween(short(before), short(after)), ...custom]);
   return after;
 }
 

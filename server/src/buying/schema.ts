@@ -1,6 +1,7 @@
 import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { Amount, Quantity, UnitPrice } from '@terrace/core';
-import { item, supplier, warehouse } from '../catalogue/schema';
+import { supplier } from '../catalogue/party-schema';
+import { item, warehouse } from '../catalogue/schema';
 
 export const purchaseOrder = sqliteTable(
   'purchase_order',

@@ -2,14 +2,22 @@
 import type { api } from '@terrace/contract';
 import { type BodyOf, type ItemView } from '@terrace/contract';
 import { Refusal, findCycle, parsePositiveQuantity, readDecimal } from '@terrace/core';
-import { atField, type Work } from '../platform/work';
-import { itemFacts, itemView, usableItem } from './items';
+import { assertVersion, atField, type Work } from '../platform/work';
+import { itemFacts, itemOf, usableItem } from './item-facts';
 
 /** Finer than any unit: a quantity per piece may be a fraction of what can be stored. */
 const PER_DECIMALS = 5;
 
 /** Sets what an item is made from. Refuses `cycle`, naming the path, and lines that make no sense. */
-export function setBom(work: Work, id: number, { lines }: BodyOf<typeof api.catalogue.setBom>): ItemView {
+export function setBom(work: Work, id: number, input: BodyOf<typeof api.catalogue.setBom>): void {
+  const item = itemOf(work, id);
+  if (input.version !== undefined) assertVersion(work, 'item', item, input.version, item.code);
+  keepBom(work, id, input.lines);
+  work.record('item', id, `set what ${item.code} is made from`);
+}
+
+/** Keeps the lines of a bill of materials. */
+export function keepBom(work: Work, id: number, lines: BodyOf<typeof api.catalogue.setBom>['lines']): void {
   const { code } = itemFacts(work, id);
   const componentsOf = (parent: string): string[] =>
     work
@@ -45,6 +53,19 @@ export function setBom(work: Work, id: number, { lines }: BodyOf<typeof api.cata
     );
   });
   work.run('update item set version = version + 1 where id = ?', id);
-  work.record('item', id, `set what ${code} is made from`);
-  return itemView(work, id);
+}
+
+export function bomOf(work: Work, id: number): ItemView['bom'] {
+  return work.rows(
+    `select b.position, b.component_id as componentId, c.code as component, c.description, c.unit_code as unit, b.quantity, b.scrap, b.offset_days as offsetDays, b.valid_from as validFrom, b.valid_to as validTo
+     from bom_line b join item c on c.id = b.component_id where b.item_id = ? order by b.position`,
+    id,
+  );
+}
+
+export function usesOf(work: Work, id: number): ItemView['usedIn'] {
+  return work.rows(
+    'select p.id, p.code, p.description, b.quantity from bom_line b join item p on p.id = b.item_id where b.component_id = ? order by p.code',
+    id,
+  );
 }

@@ -1,12 +1,19 @@
+import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
-import type { CostingMethod, Quantity, UnitPrice } from '@terrace/core';
+import type { Attribute, CostingMethod, Defaults, Given, Quantity, UnitPrice } from '@terrace/core';
 
-export const unit = sqliteTable('unit', { code: text().primaryKey(), name: text().notNull(), decimals: integer().notNull() });
+export const unit = sqliteTable('unit', {
+  code: text().primaryKey(),
+  name: text().notNull(),
+  decimals: integer().notNull(),
+  version: integer().notNull().default(1),
+});
 
 export const calendar = sqliteTable('calendar', {
   code: text().primaryKey(),
   workdays: text({ mode: 'json' }).$type<number[]>().notNull(),
   holidays: text({ mode: 'json' }).$type<string[]>().notNull(),
+  version: integer().notNull().default(1),
 });
 
 export const warehouse = sqliteTable('warehouse', {
@@ -38,6 +45,9 @@ export const itemGroup = sqliteTable('item_group', {
   inventoryAccount: text().notNull(),
   costOfSalesAccount: text().notNull(),
   revenueAccount: text().notNull(),
+  /** What items of it take where nothing else is typed. */
+  defaults: text({ mode: 'json' }).$type<Defaults>().notNull().default({}),
+  version: integer().notNull().default(1),
 });
 
 export const reason = sqliteTable('reason', {
@@ -65,17 +75,90 @@ export const item = sqliteTable(
     costing: text().$type<CostingMethod>().notNull().default('movingAverage'),
     sellPrice: integer().$type<UnitPrice>().notNull(),
     sellingNotes: text().notNull().default(''),
+    manufacturer: text().notNull().default(''),
+    originCountry: text().notNull().default(''),
+    commodityCode: text().notNull().default(''),
+    buyPrice: integer()
+      .$type<UnitPrice>()
+      .notNull()
+      .default(sql`0`),
+    standardCost: integer()
+      .$type<UnitPrice>()
+      .notNull()
+      .default(sql`0`),
+    /** Basis points of the value, a year. */
+    storageOverhead: integer().notNull().default(0),
+    /** Basis points off the price of the lists, or none. */
+    discountCeiling: integer(),
+    shelfLifeDays: integer(),
+    /** Days of life that must be left when it ships. */
+    restLifeDays: integer(),
+    buyUnit: text(),
+    sellUnit: text(),
+    countUnit: text(),
+    /** Fields that take their value from the group. */
+    follows: text({ mode: 'json' }).$type<Given[]>().notNull().default([]),
+    familyId: integer().references(() => itemFamily.id),
+    variant: text({ mode: 'json' }).$type<Readonly<Record<string, string>>>(),
     active: integer({ mode: 'boolean' }).notNull().default(true),
     version: integer().notNull().default(1),
   },
-  (table) => [index('item_second_code').on(table.secondCode)],
+  (table) => [index('item_second_code').on(table.secondCode), index('item_of_group').on(table.groupCode), index('item_of_family').on(table.familyId)],
 );
+
+export const itemFamily = sqliteTable('item_family', {
+  id: integer().primaryKey(),
+  code: text().notNull().unique(),
+  description: text().notNull(),
+  groupCode: text()
+    .notNull()
+    .references(() => itemGroup.code),
+  attributes: text({ mode: 'json' }).$type<Attribute[]>().notNull(),
+  version: integer().notNull().default(1),
+});
+
+/** Another item that can stand in: `ratio` of it for one. */
+export const itemSubstitute = sqliteTable(
+  'item_substitute',
+  {
+    itemId: integer()
+      .notNull()
+      .references(() => item.id),
+    substituteId: integer()
+      .notNull()
+      .references(() => item.id),
+    ratio: integer().$type<Quantity>().notNull(),
+    bothWays: integer({ mode: 'boolean' }).notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.itemId, table.substituteId] }), index('item_substitute_other').on(table.substituteId)],
+);
+
+/** Weight (g) and dimensions (mm) of the base unit and of packs. */
+export const unitSize = sqliteTable(
+  'unit_size',
+  {
+    itemId: integer()
+      .notNull()
+      .references(() => item.id),
+    unitCode: text().notNull(),
+    weight: integer(),
+    length: integer(),
+    width: integer(),
+    height: integer(),
+  },
+  (table) => [primaryKey({ columns: [table.itemId, table.unitCode] })],
+);
+
+/** How often and when last an item was named by a document: what is used comes first when somebody looks. */
+export const itemUse = sqliteTable('item_use', { itemId: integer().primaryKey(), uses: integer().notNull(), last: text().notNull() });
 
 export const itemBarcode = sqliteTable('item_barcode', {
   barcode: text().primaryKey(),
   itemId: integer()
     .notNull()
     .references(() => item.id),
+  /** The pack that it is printed on; none for the base unit. */
+  unitCode: text(),
 });
 
 export const packUnit = sqliteTable(
@@ -88,46 +171,6 @@ export const packUnit = sqliteTable(
     factor: integer().$type<Quantity>().notNull(),
   },
   (table) => [primaryKey({ columns: [table.itemId, table.code] })],
-);
-
-const party = () => ({
-  id: integer().primaryKey(),
-  code: text().notNull().unique(),
-  name: text().notNull(),
-  address: text().notNull(),
-  email: text().notNull(),
-  paymentDays: integer().notNull(),
-  active: integer({ mode: 'boolean' }).notNull().default(true),
-  version: integer().notNull().default(1),
-});
-
-export const customer = sqliteTable('customer', {
-  ...party(),
-  /** Basis points. */
-  taxRate: integer().notNull(),
-  onHold: integer({ mode: 'boolean' }).notNull().default(false),
-});
-
-export const supplier = sqliteTable('supplier', party());
-
-export const supplierTerm = sqliteTable(
-  'supplier_term',
-  {
-    id: integer().primaryKey(),
-    itemId: integer()
-      .notNull()
-      .references(() => item.id),
-    supplierId: integer()
-      .notNull()
-      .references(() => supplier.id),
-    supplierItemCode: text().notNull(),
-    price: integer().$type<UnitPrice>().notNull(),
-    leadDays: integer().notNull(),
-    minimum: integer().$type<Quantity>().notNull(),
-    multiple: integer().$type<Quantity>().notNull(),
-    preferred: integer({ mode: 'boolean' }).notNull(),
-  },
-  (table) => [uniqueIndex('supplier_term_pair').on(table.itemId, table.supplierId)],
 );
 
 export const bomLine = sqliteTable(
@@ -165,6 +208,7 @@ export const planningRule = sqliteTable(
     minimum: integer().$type<Quantity>().notNull(),
     multiple: integer().$type<Quantity>().notNull(),
     slackDays: integer().notNull(),
+    version: integer().notNull().default(1),
   },
   (table) => [primaryKey({ columns: [table.itemId, table.warehouseId] })],
 );

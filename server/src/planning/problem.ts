@@ -22,7 +22,8 @@ interface RuleRow {
 const RULES = `select i.code as item, w.code as warehouse, r.source, r.lead_days as leadDays, r.safety, r.minimum, r.multiple, r.slack_days as slackDays,
     t.lead_days as termLead, t.minimum as termMinimum, t.multiple as termMultiple
   from planning_rule r join item i on i.id = r.item_id join warehouse w on w.id = r.warehouse_id
-  left join supplier_term t on t.item_id = r.item_id and t.preferred = 1 and r.source = 'buy'`;
+  left join supplier_term t on r.source = 'buy' and t.id = (select n.id from supplier_term n
+    where n.item_id = r.item_id and n.preferred = 1 and n.valid_from <= ?1 and (n.valid_to is null or n.valid_to >= ?1) order by n.valid_from desc limit 1)`;
 const STOCK = `select i.code as item, w.code as warehouse, sum(b.quantity) as quantity from balance b join item i on i.id = b.item_id join warehouse w on w.id = b.warehouse_id
   where b.state = 'available' group by 1, 2`;
 const PURCHASES = `select o.number || '/' || l.position as id, i.code as item, w.code as warehouse, l.due_date as date, l.quantity - l.received - l.cancelled as quantity
@@ -66,7 +67,7 @@ export function gatherProblem(work: Work): PlanProblem {
         "select i.code, u.decimals, i.kind = 'phantom' as phantom from item i join unit u on u.code = i.unit_code where i.kind in ('stocked', 'phantom')",
       )
       .map((each) => ({ ...each, phantom: each.phantom === 1 })),
-    rules: work.rows<RuleRow>(RULES).map(ruleOf),
+    rules: work.rows<RuleRow>(RULES, work.today).map(ruleOf),
     boms: bomsOf(work),
     stock: work
       .rows<{ item: string; warehouse: string; quantity: number }>(STOCK)

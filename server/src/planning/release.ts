@@ -3,7 +3,7 @@ import type { api } from '@terrace/contract';
 import { type AnswerOf, type BodyOf, type DocumentKind, type ReleaseDocument } from '@terrace/contract';
 import { Refusal, asAmount, asPrice, extend, parseAmount, parsePositiveQuantity, writeAmount } from '@terrace/core';
 import { createPurchase } from '../buying';
-import { itemFacts, supplierOf, warehouseOf } from '../catalogue';
+import { askedPrice, itemFacts, supplierOf, warehouseOf } from '../catalogue';
 import { atField, type Work } from '../platform/work';
 import { createProduction } from '../production';
 
@@ -86,9 +86,9 @@ function lineOf(work: Work, each: Chosen): ReleaseDocument['lines'][number] {
 }
 
 function costOf(work: Work, each: Chosen): string {
-  const price =
-    work.row<{ price: number }>('select price from supplier_term where item_id = ? and supplier_id = ?', each.itemId, each.supplierId)?.price ?? 0;
-  return writeAmount(extend(parsePositiveQuantity(each.quantity, itemFacts(work, each.itemId).decimals), asPrice(price)));
+  const quantity = parsePositiveQuantity(each.quantity, itemFacts(work, each.itemId).decimals);
+  const asked = each.supplierId === null ? null : askedPrice(work, each.itemId, each.supplierId, quantity);
+  return writeAmount(extend(quantity, asked ?? asPrice(0)));
 }
 
 function purchaseDocument(work: Work, group: readonly Chosen[], made: { id: number; number: string } | null): ReleaseDocument {
@@ -149,6 +149,7 @@ export function releaseSuggestions(work: Work, input: Input): Outcome {
   for (const group of groupPurchases(chosen)) {
     const [first] = group;
     const order = createPurchase(work, {
+      custom: {},
       supplierId: first?.supplierId ?? 0,
       warehouseId: first?.warehouseId ?? 0,
       note: '',

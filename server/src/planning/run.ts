@@ -48,7 +48,10 @@ export function keepPlan(work: Work, plan: WorkerPlan, horizon: string, historyI
   const warehouses = new Map(work.rows<{ id: number; code: string }>('select id, code from warehouse').map((each) => [each.code, each.id]));
   const suppliers = new Map(
     work
-      .rows<{ item: number; supplier: number }>('select item_id as item, supplier_id as supplier from supplier_term order by preferred, price desc')
+      .rows<{ item: number; supplier: number }>(
+        'select item_id as item, supplier_id as supplier from supplier_term where valid_from <= ?1 and (valid_to is null or valid_to >= ?1) order by preferred, price desc',
+        work.today,
+      )
       .map((each) => [each.item, each.supplier]),
   );
   const reasons = new Map(plan.reasons);
@@ -125,7 +128,7 @@ function levelsOf(suggestions: readonly Suggestion[]): Map<string, number> {
 const SUGGESTIONS = `select s.id, s.name, s.kind, s.item_id as itemId, i.code, i.description, i.unit_code as unit, u.decimals, s.warehouse_id as warehouseId, w.code as warehouse, s.quantity, s.place_by as placeBy, s.due, s.needed_by as neededBy,
     s.days_late as daysLate, s.supplier_id as supplierId, p.name as supplier, t.price, s.why, s.level, s.pegs, s.released_number as released, s.released_kind as releasedKind, s.released_id as releasedId
   from plan_suggestion s join item i on i.id = s.item_id join unit u on u.code = i.unit_code join warehouse w on w.id = s.warehouse_id
-  left join supplier p on p.id = s.supplier_id left join supplier_term t on t.item_id = s.item_id and t.supplier_id = s.supplier_id
+  left join supplier p on p.id = s.supplier_id left join supplier_term t on t.id = (select n.id from supplier_term n where n.item_id = s.item_id and n.supplier_id = s.supplier_id order by n.valid_from desc limit 1)
   where s.run_id = ? order by s.level, s.place_by, i.code, s.id`;
 
 const EXCEPTION_WORDS: Readonly<Record<string, (from: string, to: string | null, quantity: string) => string>> = {

@@ -17,6 +17,13 @@ export interface Store {
   readonly query: <T>(key: string, build: (db: Database) => T) => T;
 }
 
+const numbered = new WeakSet<Sqlite.Statement>();
+
+/** Values as a statement takes them: in order, or by number where it counts its places (`?1`). */
+export function valuesFor(statement: Sqlite.Statement, values: readonly unknown[]): readonly unknown[] {
+  return numbered.has(statement) ? [Object.fromEntries(values.map((value, index) => [index + 1, value]))] : values;
+}
+
 /** "TERR": marks a database as Terrace's. */
 export const APPLICATION_ID = 0x54455252;
 
@@ -48,6 +55,7 @@ export function openFile(file: string, options: Sqlite.Options = {}): Store {
     let prepared = statements.get(sql);
     if (!prepared) {
       prepared = sqlite.prepare(sql);
+      if (/\?\d/.test(sql)) numbered.add(prepared);
       statements.set(sql, prepared);
     }
     return prepared;

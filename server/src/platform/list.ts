@@ -9,8 +9,11 @@ import type { Work } from './work';
 type ColumnType = 'text' | 'number' | 'quantity' | 'price' | 'amount' | 'flag';
 
 export interface Column {
+  /** What is compared and sorted by. */
   readonly sql: string;
   readonly type: ColumnType;
+  /** What is shown, where that is something else. */
+  readonly written?: string;
 }
 
 const column =
@@ -59,14 +62,19 @@ const READ: Readonly<Record<ColumnType, (text: string) => unknown>> = {
 export function listPage<Row>(work: Work, definition: ListDefinition, query: ListQuery): { rows: Row[]; total: number } {
   const { where, values, needsJoins } = conditions(definition, query);
   const fields = Object.entries(definition.columns);
-  const select = fields.map(([name, { sql }]) => `${sql} as "${name}"`).join(', ');
+  const select = fields.map(([name, { sql, written }]) => `${written ?? sql} as "${name}"`).join(', ');
   const raw = work.rows<Record<string, unknown>>(
     `select ${select} from ${definition.from} ${where} order by ${orderOf(definition, query)} limit ? offset ?`,
     ...values,
     query.limit,
     query.offset,
   );
-  const rows = raw.map((row) => Object.fromEntries(fields.map(([name, { type }]) => [name, WRITE[type](row[name])])) as Row);
+  const rows = raw.map(
+    (row) =>
+      Object.fromEntries(
+        fields.map(([name, { type, written }]) => [name, written === undefined ? WRITE[type](row[name]) : (row[name] ?? null)]),
+      ) as Row,
+  );
   if (query.offset === 0 && rows.length < query.limit) return { rows, total: rows.length };
   const countFrom = needsJoins ? definition.from : (definition.countFrom ?? definition.from);
   const total = work.row<{ total: number }>(`select count(*) as total from ${countFrom} ${where}`, ...values)?.total ?? 0;

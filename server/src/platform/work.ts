@@ -9,7 +9,7 @@ import { rightsOf } from '@terrace/contract';
 import { Refusal, documentNumber } from '@terrace/core';
 import * as tables from '../schema';
 import type { Clock } from './config';
-import type { Database, Store } from './database';
+import { valuesFor, type Database, type Store } from './database';
 
 export interface Actor {
   readonly id: number;
@@ -42,17 +42,20 @@ export class Work {
 
   /** Rows of a fixed statement, prepared once. */
   rows<T>(text: string, ...values: readonly unknown[]): T[] {
-    return this.store.statement(text).all(...values) as T[];
+    const statement = this.store.statement(text);
+    return statement.all(...valuesFor(statement, values)) as T[];
   }
 
   /** The first row of a fixed statement. */
   row<T>(text: string, ...values: readonly unknown[]): T | undefined {
-    return this.store.statement(text).get(...values) as T | undefined;
+    const statement = this.store.statement(text);
+    return statement.get(...valuesFor(statement, values)) as T | undefined;
   }
 
   /** Runs a fixed statement that changes rows. */
   run(text: string, ...values: readonly unknown[]): { readonly changes: number; readonly id: number } {
-    const { changes, lastInsertRowid } = this.store.statement(text).run(...values);
+    const statement = this.store.statement(text);
+    const { changes, lastInsertRowid } = statement.run(...valuesFor(statement, values));
     return { changes, id: Number(lastInsertRowid) };
   }
 
@@ -267,6 +270,16 @@ export function assertVersion(work: Work, kind: DocumentKind, record: { id: numb
     at: latest?.at,
     changes: latest ? (JSON.parse(latest.changes) as unknown) : [],
   });
+}
+
+/** Refuses `staleVersion` for a write that saw an older version of what has no history of its own. */
+export function assertSeen(record: { readonly version: number } | undefined, seen: number | undefined, name: string): void {
+  if (record && record.version !== seen)
+    throw new Refusal(
+      'staleVersion',
+      `${name} ${seen === undefined ? 'is there already' : 'was changed meanwhile'}: load it again and repeat what you wanted.`,
+      { current: record.version },
+    );
 }
 
 /** Runs a reading of input with the name of its field, so that a refusal is shown where it belongs. */

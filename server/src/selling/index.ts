@@ -1,10 +1,26 @@
 import { api } from '@terrace/contract';
 import type { Binder } from '../platform/http';
 import { invoiceOrder, invoiceView, listInvoices, payInvoice, reverseInvoice, reversePayment } from './invoices';
-import { cancelOrder, changeOrder, confirmOrder, createOrder, listOrders, orderView, reserveOrder } from './orders';
+import { cancelOrder, changeOrder, confirmOrder, createOrder, listOrders, reserveOrder } from './orders';
+import { orderView } from './order-view';
+import { changePrices, previewPrices } from './price-change';
+import {
+  addPriceEntry,
+  changePriceEntry,
+  changePriceList,
+  createPriceList,
+  dropPriceEntry,
+  listPriceEntries,
+  listPriceLists,
+  priceListView,
+} from './price-lists';
+import { explained } from './pricing';
 
 export { invoiceOrder, invoiceView, payInvoice, reverseInvoice, reversePayment } from './invoices';
-export { cancelOrder, changeOrder, confirmOrder, createOrder, linesOf, orderOf, orderView, refreshOrder, reserveOrder } from './orders';
+export { cancelOrder, changeOrder, confirmOrder, createOrder, refreshOrder, reserveOrder } from './orders';
+export { linesOf, orderOf, orderView } from './order-view';
+export { addPriceEntry, changePriceEntry, createPriceList, priceListView, writeValue } from './price-lists';
+export { breaksOf } from './pricing';
 export { sellingEvents } from './events';
 
 export function bindSelling(binder: Binder): void {
@@ -27,4 +43,29 @@ export function bindSelling(binder: Binder): void {
   binder.command(selling.reverseInvoice, (work, { params, body }) => reverseInvoice(work, params.id, body.version));
   binder.command(selling.payInvoice, (work, { params, body }) => payInvoice(work, params.id, body));
   binder.command(selling.reversePayment, (work, { params }) => reversePayment(work, params.id));
+  bindPrices(binder);
+}
+
+function bindPrices(binder: Binder): void {
+  const { selling } = api;
+  binder.list(selling.listPriceLists, (work, { query }) => listPriceLists(work, query));
+  binder.read(selling.getPriceList, (work, { params }) => priceListView(work, params.id));
+  binder.command(selling.createPriceList, (work, { body }) => priceListView(work, createPriceList(work, body)));
+  binder.command(selling.changePriceList, (work, { params, body }) => {
+    changePriceList(work, params.id, body);
+    return priceListView(work, params.id);
+  });
+  binder.list(selling.listPriceEntries, (work, { params, query }) => listPriceEntries(work, params.id, query));
+  binder.command(selling.addPriceEntry, (work, { params, body }) => ({ id: addPriceEntry(work, params.id, body) }));
+  binder.command(selling.changePriceEntry, (work, { params, body }) => {
+    changePriceEntry(work, params.id, body);
+    return { id: params.id };
+  });
+  binder.command(selling.dropPriceEntry, (work, { params, body }) => {
+    dropPriceEntry(work, params.id, body.version);
+    return {};
+  });
+  binder.read(selling.explainPrice, (work, { query }) => explained(work, query));
+  binder.read(selling.previewPrices, (work, { query }) => previewPrices(work, query));
+  binder.command(selling.changePrices, (work, { body }) => changePrices(work, body));
 }

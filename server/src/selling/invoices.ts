@@ -7,7 +7,8 @@ import { accountsOfItem, customerOf } from '../catalogue';
 import { assertPostingDate, postEvent, reverseEntry } from '../accounts';
 import { asAmountText, asFlag, asNumber, asText, listPage, type ListDefinition } from '../platform/list';
 import { assertVersion, atField, orNotFound, type Work } from '../platform/work';
-import { linesOf, orderOf, refreshOrder } from './orders';
+import { refreshOrder } from './orders';
+import { linesOf, orderOf } from './order-view';
 import * as tables from './schema';
 
 function invoices(today: string): ListDefinition {

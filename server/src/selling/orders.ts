@@ -1,34 +1,24 @@
 /** Customer orders: entering, changing, confirming, cancelling. */
-import { eq, sql } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
-import { type AnswerOf, type BodyOf, type ListQuery, type OrderLine, type OrderView } from '@terrace/contract';
+import { type AnswerOf, type ListQuery, type OrderView } from '@terrace/contract';
 import {
   Refusal,
-  asPrice,
   asQuantity,
   assertFree,
-  extend,
+  availableToPromise,
   firstPromiseDate,
   outstanding,
-  parsePositiveQuantity,
-  parsePrice,
-  readDecimal,
-  shipReadiness,
   stateOfConfirmed,
-  toScale,
   totalOf,
-  availableToPromise,
-  writeAmount,
-  writePrice,
   writeQuantity,
   type Quantity,
-  type UnitPrice,
 } from '@terrace/core';
-import { customerOf, usableItem, warehouseOf } from '../catalogue';
+import { customColumns, customFind, customerOf, keepCustom, usableItem, warehouseOf } from '../catalogue';
 import { asAmountText, asFlag, asNumber, asText, listPage, type ListDefinition } from '../platform/list';
-import { assertVersion, atField, changesBetween, orNotFound, type Work } from '../platform/work';
+import { assertVersion, atField, changesBetween, type Work } from '../platform/work';
 import { dropReservation, lowerReservation, reserveFree, reservedFor, stockEvents, stockOf } from '../stores';
-import * as tables from './schema';
+import { readLines, type EnteredLine, type OrderInput } from './order-lines';
+import { lineRows, linesOf, orderOf, orderView, type LineRow, type OrderRecord } from './order-view';
 
 const LINE_OPEN = 'max(0, l.quantity - l.shipped - l.cancelled)';
 const LINE_HELD = `case when i.kind = 'stocked' then coalesce(r.quantity, 0) else ${LINE_OPEN} end`;
@@ -36,7 +26,8 @@ const READY = `case when o.state not in ('confirmed', 'partShipped') then case o
   (select case when sum(${LINE_HELD} < ${LINE_OPEN}) = 0 then 'all' when sum(${LINE_HELD}) > 0 then 'part' else 'nothing' end
    from customer_order_line l join item i on i.id = l.item_id left join reservation r on r.holder_kind = 'customerOrder' and r.holder_id = l.id where l.order_id = o.id) end`;
 
-function orders(today: string): ListDefinition {
+function orders(work: Work): ListDefinition {
+  const { today } = work;
   return {
     columns: {
       id: asNumber('o.id'),
@@ -55,183 +46,21 @@ function orders(today: string): ListDefinition {
       ),
       total: asAmountText('o.total'),
       open: asFlag('o.open'),
+      ...customColumns(work, 'customerOrder', 'o.id'),
     },
     from: 'customer_order o join customer c on c.id = o.customer_id join warehouse w on w.id = o.warehouse_id',
     countFrom: 'customer_order o',
-    find: ['o.number', 'c.name', 'o.reference'],
+    find: ['o.number', 'c.name', 'o.reference', ...customFind(work, 'customerOrder', 'o.id')],
     order: 'o.required_date desc',
     tie: 'o.id desc',
   };
 }
 
 export function listOrders(work: Work, query: ListQuery): AnswerOf<typeof api.selling.listOrders> {
-  return listPage(work, orders(work.today), query);
+  return listPage(work, orders(work), query);
 }
 
-type OrderRecord = typeof tables.customerOrder.$inferSelect;
-type LineRecord = typeof tables.customerOrderLine.$inferSelect;
-
-/** An order as kept. Refuses `notFound`. */
-export function orderOf(work: Work, id: number): OrderRecord {
-  return orNotFound(
-    work.store
-      .query('customerOrder', (db) =>
-        db
-          .select()
-          .from(tables.customerOrder)
-          .where(eq(tables.customerOrder.id, sql.placeholder('id')))
-          .prepare(),
-      )
-      .all({ id: id })[0],
-    'customer order',
-  );
-}
-
-/** The lines of an order, in order. */
-export function linesOf(work: Work, orderId: number): LineRecord[] {
-  return work.store
-    .query('customerOrderLine', (db) =>
-      db
-        .select()
-        .from(tables.customerOrderLine)
-        .where(eq(tables.customerOrderLine.orderId, sql.placeholder('id')))
-        .orderBy(tables.customerOrderLine.position)
-        .prepare(),
-    )
-    .all({ id: orderId });
-}
-
-interface LineRow {
-  readonly id: number;
-  readonly position: number;
-  readonly itemId: number;
-  readonly code: string;
-  readonly description: string;
-  readonly unit: string;
-  readonly decimals: number;
-  readonly kind: string;
-  readonly active: number;
-  readonly quantity: Quantity;
-  readonly price: UnitPrice;
-  readonly discount: number;
-  readonly requiredDate: string;
-  readonly promiseDate: string | null;
-  readonly shipped: Quantity;
-  readonly invoiced: Quantity;
-  readonly cancelled: Quantity;
-  readonly reserved: Quantity;
-}
-
-const LINES = `select l.id, l.position, l.item_id as itemId, i.code, i.description, i.unit_code as unit, u.decimals, i.kind, i.active, l.quantity, l.price, l.discount, l.required_date as requiredDate,
-    l.promise_date as promiseDate, l.shipped, l.invoiced, l.cancelled, coalesce(r.quantity, 0) as reserved
-  from customer_order_line l join item i on i.id = l.item_id join unit u on u.code = i.unit_code
-  left join reservation r on r.holder_kind = 'customerOrder' and r.holder_id = l.id where l.order_id = ? order by l.position`;
-
-function coverWords(reserved: Quantity, open: Quantity, stocked: boolean): string {
-  if (open === 0) return 'done';
-  if (!stocked) return 'needs no stock';
-  if (reserved >= open) return 'all reserved';
-  return reserved > 0 ? `${writeQuantity(reserved)} of ${writeQuantity(open)} reserved` : 'nothing reserved';
-}
-
-function lineView(row: LineRow): OrderLine {
-  const open = outstanding(row);
-  return {
-    id: row.id,
-    position: row.position,
-    itemId: row.itemId,
-    code: row.code,
-    description: row.description,
-    unit: row.unit,
-    decimals: row.decimals,
-    quantity: writeQuantity(row.quantity),
-    price: writePrice(row.price),
-    discount: writePercent(row.discount),
-    requiredDate: row.requiredDate,
-    promiseDate: row.promiseDate,
-    reserved: writeQuantity(row.reserved),
-    shipped: writeQuantity(row.shipped),
-    invoiced: writeQuantity(row.invoiced),
-    cancelled: writeQuantity(row.cancelled),
-    outstanding: writeQuantity(open),
-    amount: writeAmount(extend(row.quantity, row.price, row.discount)),
-    covered: coverWords(row.reserved, open, row.kind === 'stocked'),
-  };
-}
-
-/** An order with its lines, totals and coverage. */
-export function orderView(work: Work, id: number): OrderView {
-  const order = orderOf(work, id);
-  const customer = customerOf(work, order.customerId);
-  const rows = work.rows<LineRow>(LINES, id);
-  const totals = totalOf(
-    rows.map((row) => ({ ...row, quantity: asQuantity(row.quantity - row.cancelled) })),
-    customer.taxRate,
-  );
-  const open = order.state === 'confirmed' || order.state === 'partShipped';
-  const held = rows.map((row) => ({ outstanding: outstanding(row), reserved: row.kind === 'stocked' ? row.reserved : outstanding(row) }));
-  return {
-    id,
-    number: order.number,
-    state: order.state,
-    customerId: order.customerId,
-    customer: customer.name,
-    reference: order.reference,
-    orderDate: order.orderDate,
-    requiredDate: order.requiredDate,
-    promiseDate: order.promiseDate,
-    warehouseId: order.warehouseId,
-    warehouse: warehouseOf(work, order.warehouseId).code,
-    note: order.note,
-    lines: rows.map(lineView),
-    net: writeAmount(totals.net),
-    tax: writeAmount(totals.tax),
-    total: writeAmount(totals.total),
-    ready: open ? shipReadiness(held) : order.state === 'draft' ? 'nothing' : 'done',
-    version: order.version,
-  };
-}
-
-function writePercent(basisPoints: number): string {
-  return writeAmount(basisPoints).replace(/\.?0+$/, '');
-}
-
-function readPercent(text: string): number {
-  const value = readDecimal(text);
-  const points = value && toScale(value, 2);
-  if (points === null || points < 0n || points > 10_000n)
-    throw new Refusal('badDiscount', `A discount of ${text} % can't be given: it is from 0 to 100, with two decimals at most.`);
-  return Number(points);
-}
-
-type Input = Omit<BodyOf<typeof api.selling.createOrder>, 'confirm'>;
-
-function readLines(
-  work: Work,
-  input: Input,
-): { itemId: number; quantity: Quantity; price: UnitPrice; discount: number; requiredDate: string; id: number | undefined }[] {
-  return input.lines.map((line, index) => {
-    const item = atField(`lines.${index}.itemId`, () => usableItem(work, line.itemId));
-    if (item.kind === 'phantom')
-      throw new Refusal('notSold', `${item.code} exists only inside a bill of materials: it can't be sold.`, { field: `lines.${index}.itemId` });
-    const price = line.price;
-    return {
-      id: line.id,
-      itemId: item.id,
-      quantity: atField(`lines.${index}.quantity`, () => parsePositiveQuantity(line.quantity, item.decimals, `the quantity of ${item.code}`)),
-      price: price === undefined ? asPrice(item.sellPrice) : atField(`lines.${index}.price`, () => notNegative(parsePrice(price))),
-      discount: atField(`lines.${index}.discount`, () => readPercent(line.discount)),
-      requiredDate: line.requiredDate ?? input.requiredDate,
-    };
-  });
-}
-
-function notNegative(price: UnitPrice): UnitPrice {
-  if (price < 0) throw new Refusal('negative', 'A price can’t be below 0.');
-  return price;
-}
-
-function assertHeader(work: Work, input: Input, before: string | null): ReturnType<typeof customerOf> {
+function assertHeader(work: Work, input: OrderInput, before: string | null): ReturnType<typeof customerOf> {
   const customer = atField('customerId', () => customerOf(work, input.customerId));
   if (customer.active === 0)
     throw new Refusal('inactiveCustomer', `${customer.name} is inactive: no new order may name them.`, { field: 'customerId' });
@@ -244,13 +73,18 @@ function assertHeader(work: Work, input: Input, before: string | null): ReturnTy
   return customer;
 }
 
-const INSERT_LINE = `insert into customer_order_line (order_id, position, item_id, quantity, price, discount, required_date, shipped, invoiced, cancelled)
-  values (?, ?, ?, ?, ?, ?, ?, 0, 0, 0)`;
+const INSERT_LINE = `insert into customer_order_line (order_id, position, item_id, quantity, price, discount, price_steps, discount_reason, required_date, shipped, invoiced, cancelled)
+  values (?, ?, ?, ?, ?, ?, ?, ?, ?, 0, 0, 0)`;
+
+function addLine(work: Work, orderId: number, position: number, line: EnteredLine): void {
+  const { itemId, quantity, price, discount, priceSteps, discountReason, requiredDate } = line;
+  work.run(INSERT_LINE, orderId, position, itemId, quantity, price, discount, JSON.stringify(priceSteps), discountReason, requiredDate);
+}
 
 /** Enters an order as a draft. */
-export function createOrder(work: Work, input: Input): OrderView {
+export function createOrder(work: Work, input: OrderInput): OrderView {
   const customer = assertHeader(work, input, null);
-  const lines = readLines(work, input);
+  const lines = readLines(work, input, work.today);
   const number = work.nextNumber('CO');
   const { id } = work.run(
     "insert into customer_order (number, customer_id, reference, warehouse_id, order_date, required_date, state, note, total) values (?, ?, ?, ?, ?, ?, 'draft', ?, ?)",
@@ -263,7 +97,8 @@ export function createOrder(work: Work, input: Input): OrderView {
     input.note,
     totalOf(lines, customer.taxRate).total,
   );
-  lines.forEach((line, index) => work.run(INSERT_LINE, id, index + 1, line.itemId, line.quantity, line.price, line.discount, line.requiredDate));
+  lines.forEach((line, index) => addLine(work, id, index + 1, line));
+  keepCustom(work, 'customerOrder', id, input.custom);
   work.record('customerOrder', id, `entered ${number}`);
   return orderView(work, id);
 }
@@ -272,7 +107,7 @@ export function createOrder(work: Work, input: Input): OrderView {
  * Changes an order. A draft changes freely; of a confirmed one, what is shipped stays, and reservations follow what is
  * still wanted.
  */
-export function changeOrder(work: Work, id: number, input: Input & { version: number }): OrderView {
+export function changeOrder(work: Work, id: number, input: OrderInput & { version: number }): OrderView {
   const order = orderOf(work, id);
   const before = orderView(work, id);
   assertVersion(work, 'customerOrder', order, input.version, order.number);
@@ -284,7 +119,7 @@ export function changeOrder(work: Work, id: number, input: Input & { version: nu
       field: 'customerId',
     });
   }
-  const lines = readLines(work, input);
+  const lines = readLines(work, input, order.orderDate);
   const old = linesOf(work, id);
   for (const line of old.filter((each) => !lines.some((kept) => kept.id === each.id))) {
     if (line.shipped > 0) throw new Refusal('alreadyShipped', `Line ${line.position} has shipped in part and can't be removed.`, { field: 'lines' });
@@ -295,7 +130,7 @@ export function changeOrder(work: Work, id: number, input: Input & { version: nu
   lines.forEach((line, index) => {
     const existing = old.find((each) => each.id === line.id);
     if (!existing) {
-      work.run(INSERT_LINE, id, index + 1, line.itemId, line.quantity, line.price, line.discount, line.requiredDate);
+      addLine(work, id, index + 1, line);
       return;
     }
     if (line.quantity < existing.shipped)
@@ -312,12 +147,14 @@ export function changeOrder(work: Work, id: number, input: Input & { version: nu
     const stillWanted = line.quantity - existing.shipped;
     if (held > stillWanted) lowerReservation(work, 'customerOrder', existing.id, asQuantity(held - stillWanted));
     work.run(
-      'update customer_order_line set position = ?, item_id = ?, quantity = ?, price = ?, discount = ?, required_date = ?, cancelled = 0 where id = ?',
+      'update customer_order_line set position = ?, item_id = ?, quantity = ?, price = ?, discount = ?, price_steps = ?, discount_reason = ?, required_date = ?, cancelled = 0 where id = ?',
       index + 1,
       line.itemId,
       line.quantity,
       line.price,
       line.discount,
+      JSON.stringify(line.priceSteps),
+      line.discountReason,
       line.requiredDate,
       existing.id,
     );
@@ -332,7 +169,8 @@ export function changeOrder(work: Work, id: number, input: Input & { version: nu
     totalOf(lines, customer.taxRate).total,
     id,
   );
-  if (order.state !== 'draft') reserveLines(work, orderOf(work, id), work.rows<LineRow>(LINES, id));
+  if (order.state !== 'draft') reserveLines(work, orderOf(work, id), lineRows(work, id));
+  const custom = keepCustom(work, 'customerOrder', id, input.custom);
   const after = orderView(work, id);
   const short = (view: OrderView): Record<string, string> => ({
     reference: view.reference,
@@ -341,7 +179,7 @@ export function changeOrder(work: Work, id: number, input: Input & { version: nu
     total: view.total,
     lines: view.lines.map((line) => `${line.quantity} ${line.code} at ${line.price}`).join('; '),
   });
-  work.record('customerOrder', id, `changed ${order.number}`, changesBetween(short(before), short(after)));
+  work.record('customerOrder', id, `changed ${order.number}`, [...changesBetween(short(before), short(after)), ...custom]);
   return after;
 }
 
@@ -396,7 +234,7 @@ export function confirmOrder(work: Work, id: number, version: number, allOrNothi
   const customer = customerOf(work, order.customerId);
   if (customer.onHold === 1)
     throw new Refusal('customerOnHold', `${customer.name} is on hold: nothing is confirmed for them until accounts lift it.`);
-  const lines = work.rows<LineRow>(LINES, id);
+  const lines = lineRows(work, id);
   for (const line of lines) {
     if (line.active === 0) usableItem(work, line.itemId);
   }
@@ -426,7 +264,7 @@ export function reserveOrder(work: Work, id: number): OrderView {
   const order = orderOf(work, id);
   if (order.state !== 'confirmed' && order.state !== 'partShipped')
     throw new Refusal('wrongState', `${order.number} is ${order.state}: there is nothing to reserve.`);
-  reserveLines(work, order, work.rows<LineRow>(LINES, id));
+  reserveLines(work, order, lineRows(work, id));
   work.run('update customer_order set version = version + 1 where id = ?', id);
   work.record('customerOrder', id, `reserved stock for ${order.number}`);
   return orderView(work, id);

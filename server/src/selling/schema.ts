@@ -1,6 +1,7 @@
 import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { Amount, CustomerOrderState, Quantity, UnitPrice } from '@terrace/core';
-import { customer, item, warehouse } from '../catalogue/schema';
+import { customer } from '../catalogue/party-schema';
+import { item, warehouse } from '../catalogue/schema';
 
 export const customerOrder = sqliteTable(
   'customer_order',
@@ -47,6 +48,10 @@ export const customerOrderLine = sqliteTable(
     price: integer().$type<UnitPrice>().notNull(),
     /** Basis points. */
     discount: integer().notNull(),
+    /** How the price came about, a sentence a step. */
+    priceSteps: text({ mode: 'json' }).$type<string[]>().notNull().default([]),
+    /** Why more than the ceiling was given away. */
+    discountReason: text().notNull().default(''),
     requiredDate: text().notNull(),
     promiseDate: text(),
     shipped: integer().$type<Quantity>().notNull(),

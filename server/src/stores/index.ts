@@ -8,6 +8,7 @@ export { adjustStock } from './adjust';
 export { addEventSource, stockEvents, type StockEvent } from './events';
 export { availabilityOf } from './look';
 export { postMoves, reverseMoves, takeFromBins, binsHolding, type MoveRequest } from './post-moves';
+export { stockCost } from './worth';
 export { dropReservation, lowerReservation, reserveFree, reservedFor, stockOf } from './reserve';
 
 export function bindStores(binder: Binder): void {

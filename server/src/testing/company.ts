@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import request from 'supertest';
 import { expect } from 'vitest';
-import type { AnswerOf, AnyRoute, BodyIn, ParamsOf, ProblemDetails, QueryIn, Role } from '@terrace/contract';
+import { api, type AnswerOf, type AnyRoute, type BodyIn, type ParamsOf, type ProblemDetails, type QueryIn, type Role } from '@terrace/contract';
 import { openTerrace, type Terrace } from '../app';
 import { setUpGround, createCustomer, createItem, createSupplier, setBom, setRule, setTerm } from '../catalogue';
 import { checkStore } from '../keeping/check';
@@ -124,6 +124,7 @@ export async function openCompany(): Promise<Company> {
 }
 
 function fill({ commands }: Terrace): void {
+  const { catalogue } = api;
   commands.perform(WILDER, (work) => {
     setUpGround(work, {
       accounts: ['1000', '1200', '1400', '1500', '2100', '2300', '3000', '4000', '5000', '5100', '5300', '5400'].map((code) => ({
@@ -135,7 +136,15 @@ function fill({ commands }: Terrace): void {
         { code: 'm', name: 'metre', decimals: 2 },
       ],
       calendars: [{ code: 'STD', workdays: [1, 2, 3, 4, 5], holidays: [] }],
-      groups: [{ code: 'ALL', name: 'All', parent: null, inventoryAccount: '1400', costOfSalesAccount: '5000', revenueAccount: '4000' }],
+      groups: [
+        { code: 'ALL', name: 'All', parent: null, inventoryAccount: '1400', costOfSalesAccount: '5000', revenueAccount: '4000', defaults: {} },
+      ],
+      currencies: [
+        { code: 'EUR', name: 'Euro' },
+        { code: 'GBP', name: 'Pound' },
+      ],
+      customerGroups: [{ code: 'SHOPS', name: 'Farm shops' }],
+      taxCodes: [{ code: 'FULL', name: 'Full rate', rate: 2000 }],
       reasons: [
         { code: 'OPENING', name: 'Opening stock', account: '3000', noteNeeded: false },
         { code: 'BREAKAGE', name: 'Breakage', account: '5400', noteNeeded: true },
@@ -145,27 +154,32 @@ function fill({ commands }: Terrace): void {
         { code: 'DEPOT', name: 'Depot', calendar: 'STD', bins: ['F-01'], dock: 'F-01' },
       ],
     });
-    createCustomer(work, { code: 'HOLLIN', name: 'Hollin Lane Farm Shop', address: 'Hollin Lane 4', email: '', paymentDays: 14, taxRate: 2000 });
-    const { id: metal } = createSupplier(work, {
-      code: 'METAL',
-      name: 'Ironbeck Metalworks',
-      address: '',
-      email: 'sales@ironbeck.example',
-      paymentDays: 30,
-    });
+    createCustomer(
+      work,
+      catalogue.createCustomer.body.parse({ code: 'HOLLIN', name: 'Hollin Lane Farm Shop', address: 'Hollin Lane 4', paymentDays: 14 }),
+    );
+    const metal = createSupplier(
+      work,
+      catalogue.createSupplier.body.parse({
+        code: 'METAL',
+        name: 'Ironbeck Metalworks',
+        address: '',
+        email: 'sales@ironbeck.example',
+        paymentDays: 30,
+      }),
+    );
     const item = (code: string, unit: string, sellPrice: string, barcodes: string[] = []): number =>
-      createItem(work, {
-        code,
-        description: `${code} for hives`,
-        kind: 'stocked',
-        group: 'ALL',
-        unit,
-        secondCode: null,
-        barcodes,
-        sellPrice,
-        sellingNotes: '',
-        packs: [],
-      }).id;
+      createItem(
+        work,
+        catalogue.createItem.body.parse({
+          code,
+          description: `${code} for hives`,
+          group: 'ALL',
+          unit,
+          barcodes: barcodes.map((barcode) => ({ barcode })),
+          sellPrice,
+        }),
+      );
     const [frame, bar, wire, smoker] = [
       item('FRAME', 'each', '3.20', ['2000000000017']),
       item('BAR', 'each', '0.50'),
@@ -178,7 +192,7 @@ function fill({ commands }: Terrace): void {
       [wire, '0.04'],
       [smoker, '17.80'],
     ] as const)
-      setTerm(work, id, { supplierId: metal, supplierItemCode: '', price, leadDays: 4, minimum: '0', multiple: '0', preferred: true });
+      setTerm(work, id, catalogue.setTerm.body.parse({ supplierId: metal, price, leadDays: 4 }));
     setBom(work, frame, {
       lines: [
         { componentId: bar, quantity: '4', scrap: '0', offsetDays: 0, validFrom: null, validTo: null },

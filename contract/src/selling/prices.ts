@@ -1,0 +1,186 @@
+/** Price lists, and what a price is and why. */
+import { z } from 'zod';
+import { route } from '../base/route';
+import { dateText, decimalText, idParams, listQuery, page, shortText, version, versioned } from '../base/schemas';
+
+export const priceWays = ['amount', 'offList', 'overCost', 'overStandard', 'marginOnCost'] as const;
+export const roundings = ['none', '0.01', '0.05', '0.10', '1.00', '.99', '.95'] as const;
+
+export const priceListInput = z.object({
+  code: z.string().trim().min(1, 'Give a code.').max(30),
+  name: shortText.min(1, 'Give a name.'),
+  currency: shortText.default('EUR'),
+  customerId: z.number().nullable().default(null),
+  customerGroup: shortText.nullable().default(null),
+  validFrom: dateText.nullable().default(null),
+  validTo: dateText.nullable().default(null),
+  rounding: z.enum(roundings).default('0.01'),
+});
+export const priceListView = priceListInput.extend({ id: z.number(), active: z.boolean(), version, audience: z.string(), entries: z.number() });
+export type PriceListView = z.output<typeof priceListView>;
+
+const priceBreak = z.object({
+  /** From this quantity on. */
+  from: decimalText.default('0'),
+  /** A price, or percent. */
+  value: decimalText,
+});
+export const priceEntryInput = z.object({
+  itemId: z.number().nullable().default(null),
+  groupCode: shortText.nullable().default(null),
+  way: z.enum(priceWays),
+  validFrom: dateText.nullable().default(null),
+  validTo: dateText.nullable().default(null),
+  breaks: z.array(priceBreak).min(1, 'Give a value at least.').max(20),
+});
+export const priceEntryRow = z.object({
+  id: z.number(),
+  itemId: z.number().nullable(),
+  groupCode: z.string().nullable(),
+  code: z.string(),
+  description: z.string(),
+  way: z.enum(priceWays),
+  breaks: z.array(priceBreak),
+  validFrom: z.string().nullable(),
+  validTo: z.string().nullable(),
+  version,
+  /** For one item: what it makes today for its first break, in the list's currency, what it costs and what is left. */
+  price: z.string(),
+  cost: z.string(),
+  margin: z.string(),
+});
+
+export const priceAnswer = z.object({
+  price: z.string(),
+  stated: z.string(),
+  currency: z.string(),
+  list: z.object({ id: z.number(), code: z.string() }).nullable(),
+  steps: z.array(z.string()),
+  listPrice: z.string(),
+  cost: z.string(),
+  /** Percent of the price, or nothing where no cost is known. */
+  margin: z.string(),
+  ceiling: z.string().nullable(),
+});
+export type PriceAnswer = z.output<typeof priceAnswer>;
+
+const massQuery = z.object({
+  /** The list whose amounts change; without one, the items' own list prices. */
+  listId: z.coerce.number().optional(),
+  group: z.string().max(120).optional(),
+  /** Percent up, or down with a minus. */
+  percent: decimalText,
+  rounding: z.enum(roundings).default('0.01'),
+});
+export const massRow = z.object({
+  id: z.number(),
+  code: z.string(),
+  description: z.string(),
+  from: z.string(),
+  to: z.string(),
+  cost: z.string(),
+  marginFrom: z.string(),
+  marginTo: z.string(),
+});
+
+export const priceRoutes = {
+  listPriceLists: route({
+    method: 'get',
+    path: '/selling/price-lists',
+    summary: 'Price lists',
+    right: 'selling.see',
+    query: listQuery,
+    answer: page(priceListView),
+  }),
+  getPriceList: route({
+    method: 'get',
+    path: '/selling/price-lists/:id',
+    summary: 'A price list',
+    right: 'selling.see',
+    params: idParams,
+    answer: priceListView,
+  }),
+  createPriceList: route({
+    method: 'post',
+    path: '/selling/price-lists',
+    summary: 'Set up a price list',
+    right: 'selling.price',
+    body: priceListInput,
+    answer: priceListView,
+  }),
+  changePriceList: route({
+    method: 'put',
+    path: '/selling/price-lists/:id',
+    summary: 'Change a price list',
+    right: 'selling.price',
+    params: idParams,
+    body: priceListInput.extend({ version, active: z.boolean() }),
+    answer: priceListView,
+  }),
+  listPriceEntries: route({
+    method: 'get',
+    path: '/selling/price-lists/:id/entries',
+    summary: 'Prices of a list, each with cost and margin',
+    right: 'selling.see',
+    params: idParams,
+    query: listQuery,
+    answer: page(priceEntryRow),
+  }),
+  addPriceEntry: route({
+    method: 'post',
+    path: '/selling/price-lists/:id/entries',
+    summary: 'Add a price to a list',
+    right: 'selling.price',
+    params: idParams,
+    body: priceEntryInput,
+    answer: z.object({ id: z.number() }),
+  }),
+  changePriceEntry: route({
+    method: 'put',
+    path: '/selling/price-entries/:id',
+    summary: 'Change a price of a list',
+    right: 'selling.price',
+    params: idParams,
+    body: priceEntryInput.extend({ version }),
+    answer: z.object({ id: z.number() }),
+  }),
+  dropPriceEntry: route({
+    method: 'post',
+    path: '/selling/price-entries/:id/drop',
+    summary: 'Take a price off its list',
+    right: 'selling.price',
+    params: idParams,
+    body: versioned,
+    answer: z.object({}),
+  }),
+  explainPrice: route({
+    method: 'get',
+    path: '/selling/price',
+    summary: 'The price of an item for a customer, and why',
+    right: 'selling.see',
+    query: z.object({
+      customerId: z.coerce.number().optional(),
+      itemId: z.coerce.number(),
+      quantity: decimalText.default('1'),
+      date: dateText.optional(),
+      warehouseId: z.coerce.number().optional(),
+    }),
+    answer: priceAnswer,
+  }),
+  previewPrices: route({
+    method: 'get',
+    path: '/selling/price-change',
+    summary: 'What a change of many prices would do',
+    right: 'selling.price',
+    query: massQuery,
+    answer: z.object({ rows: z.array(massRow), unchanged: z.number(), print: z.string() }),
+  }),
+  changePrices: route({
+    method: 'post',
+    path: '/selling/price-change',
+    summary: 'Change many prices as previewed',
+    right: 'selling.price',
+    body: massQuery.extend({ print: z.string(), except: z.array(z.number()).default([]) }),
+    answer: z.object({ changed: z.number() }),
+  }),
+};

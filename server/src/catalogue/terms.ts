@@ -1,0 +1,215 @@
+/** Suppliers' terms for items. */
+import type { api } from '@terrace/contract';
+import type { BodyOf, ItemView } from '@terrace/contract';
+import {
+  Refusal,
+  asPrice,
+  asQuantity,
+  buyingPrice,
+  holdsOn,
+  parsePositiveQuantity,
+  parsePrice,
+  parseQuantity,
+  termOn,
+  toBooks,
+  writePoints,
+  writePrice,
+  writeQuantity,
+  type Break,
+  type Quantity,
+  type SupplierTerm,
+  type UnitPrice,
+} from '@terrace/core';
+import { atField, orNotFound, type Change, type Work } from '../platform/work';
+import { readPoints } from './given';
+import { readUnitChoice, packsOf } from './item-parts';
+import { itemFacts } from './item-facts';
+import { booksCurrency, rateOf } from './rates';
+
+interface TermRecord extends Omit<SupplierTerm, 'preferred'> {
+  readonly id: number;
+  readonly supplier: string;
+  readonly supplierItemCode: string;
+  readonly supplierDescription: string;
+  readonly buyUnit: string | null;
+  readonly leadDays: number;
+  readonly minimum: number;
+  readonly multiple: number;
+  readonly preferred: boolean;
+  readonly version: number;
+}
+
+const TERMS = `select t.id, t.supplier_id as supplierId, s.name as supplier, t.supplier_item_code as supplierItemCode, t.supplier_description as supplierDescription, t.price, t.currency,
+    t.discount, t.buy_unit as buyUnit, t.lead_days as leadDays, t.minimum, t.multiple, t.preferred, nullif(t.valid_from, '') as validFrom, t.valid_to as validTo, t.version
+  from supplier_term t join supplier s on s.id = t.supplier_id where t.item_id = ? order by t.preferred desc, t.price, t.valid_from desc`;
+
+function recordsOf(work: Work, itemId: number): TermRecord[] {
+  return work.rows<Omit<TermRecord, 'preferred' | 'breaks'> & { preferred: number }>(TERMS, itemId).map((each) => ({
+    ...each,
+    preferred: each.preferred === 1,
+    breaks: work
+      .rows<{ from: number; price: number }>(
+        'select from_quantity as "from", price from term_break where term_id = ? order by from_quantity',
+        each.id,
+      )
+      .map((one): Break => ({ from: asQuantity(one.from), price: asPrice(one.price) })),
+  }));
+}
+
+export function termsOf(work: Work, itemId: number): ItemView['terms'] {
+  return recordsOf(work, itemId).map((each) => ({
+    ...each,
+    price: writePrice(each.price),
+    discount: writePoints(each.discount),
+    minimum: writeQuantity(each.minimum),
+    multiple: writeQuantity(each.multiple),
+    holds: holdsOn(each, work.today),
+    breaks: each.breaks.map((one) => ({ from: writeQuantity(one.from), price: writePrice(one.price) })),
+  }));
+}
+
+/** What a supplier asks for one base unit on a day, in the books' currency; `null` where no terms of theirs hold. */
+export function askedPrice(work: Work, itemId: number, supplierId: number, quantity: Quantity, day = work.today): UnitPrice | null {
+  const term = termOn(recordsOf(work, itemId), supplierId, day);
+  if (!term) return null;
+  const price = buyingPrice(term, quantity);
+  return term.currency === booksCurrency(work) ? price : toBooks(price, rateOf(work, term.currency, day));
+}
+
+type Input = BodyOf<typeof api.catalogue.setTerm>;
+
+/** Keeps terms and says what changed; at most one supplier of an item is preferred. Refuses `periodTaken`, `badPeriod` and figures that the unit can't hold. */
+export function keepTerm(work: Work, id: number, input: Input): { readonly added: boolean; readonly changes: Change[]; readonly supplier: string } {
+  const { decimals, unit } = itemFacts(work, id);
+  const supplier = orNotFound(work.row<{ name: string }>('select name from supplier where id = ?', input.supplierId), 'supplier');
+  const from = input.validFrom ?? '';
+  if (input.validTo !== null && input.validTo < from)
+    throw new Refusal('badPeriod', `Terms that begin on ${from} can't end on ${input.validTo}.`, { field: 'validTo' });
+  const atStart = work.row<{ id: number }>(
+    'select id from supplier_term where item_id = ? and supplier_id = ? and valid_from = ?',
+    id,
+    input.supplierId,
+    from,
+  );
+  const changing = input.id ?? atStart?.id;
+  const before =
+    changing === undefined
+      ? undefined
+      : work.row<{ id: number; version: number }>('select * from supplier_term where id = ? and item_id = ?', changing, id);
+  if (input.id !== undefined) {
+    orNotFound(before, 'supplier’s terms');
+    if (input.version !== undefined && before && before.version !== input.version)
+      throw new Refusal('staleVersion', `The terms of ${supplier.name} were changed meanwhile: load the item again and repeat what you wanted.`, {
+        current: before.version,
+      });
+    if (atStart && atStart.id !== input.id)
+      throw new Refusal('periodTaken', `${supplier.name} has terms that begin on that day already: change those.`, { field: 'validFrom' });
+  }
+  const figure = (field: 'minimum' | 'multiple'): number =>
+    atField(field, () => {
+      const quantity = parseQuantity(input[field], decimals, `the ${field}`);
+      if (quantity < 0) throw new Refusal('negative', `The ${field} can't be below 0.`);
+      return quantity;
+    });
+  if (input.currency !== booksCurrency(work)) atField('currency', () => rateOf(work, input.currency, work.today));
+  const codes = [unit, ...packsOf(work, id).map((pack) => pack.code)];
+  const values = [
+    input.supplierId,
+    input.supplierItemCode,
+    input.supplierDescription,
+    atField('price', () => notNegative(parsePrice(input.price))),
+    input.currency,
+    atField('discount', () => readPoints(input.discount, 'A discount')),
+    atField('buyUnit', () => readUnitChoice(input.buyUnit, codes, unit)),
+    input.leadDays,
+    figure('minimum'),
+    figure('multiple'),
+    input.preferred ? 1 : 0,
+    from,
+    input.validTo,
+  ];
+  const breaksBefore = before ? breaksText(work, before.id) : '';
+  const names =
+    'supplier_id, supplier_item_code, supplier_description, price, currency, discount, buy_unit, lead_days, minimum, multiple, preferred, valid_from, valid_to';
+  const term = before
+    ? before.id
+    : work.run(
+        `insert into supplier_term (item_id, ${names}) values (?, ${names
+          .split(',')
+          .map(() => '?')
+          .join(', ')})`,
+        id,
+        ...values,
+      ).id;
+  if (before)
+    work.run(
+      `update supplier_term set ${names
+        .split(',')
+        .map((each) => `${each} = ?`)
+        .join(', ')} where id = ?`,
+      ...values,
+      term,
+    );
+  if (before || input.breaks.length > 0) {
+    work.run('delete from term_break where term_id = ?', term);
+    input.breaks.forEach((each, index) => {
+      const quantity = atField(`breaks.${index}.from`, () => parsePositiveQuantity(each.from, decimals, 'the quantity of a break'));
+      const price = atField(`breaks.${index}.price`, () => notNegative(parsePrice(each.price)));
+      const { changes } = work.run('insert or ignore into term_break (term_id, from_quantity, price) values (?, ?, ?)', term, quantity, price);
+      if (changes === 0) throw new Refusal('sameBreak', `There are two prices from ${each.from} on: keep one.`, { field: `breaks.${index}.from` });
+    });
+  }
+  if (input.preferred)
+    work.run('update supplier_term set preferred = 0 where item_id = ? and supplier_id <> ? and preferred = 1', id, input.supplierId);
+  if (!before) return { added: true, changes: [], supplier: supplier.name };
+  const after = work.row<Record<string, unknown>>('select * from supplier_term where id = ?', term) ?? {};
+  const changes = Object.entries(after).flatMap(([field, to]) => {
+    const was = (before as unknown as Record<string, unknown>)[field];
+    return was === to || field === 'version' ? [] : [{ field, from: wordsOf(field, was), to: wordsOf(field, to) }];
+  });
+  const breaksAfter = breaksText(work, term);
+  if (breaksAfter !== breaksBefore) changes.push({ field: 'breaks', from: breaksBefore, to: breaksAfter });
+  if (changes.length > 0) work.run('update supplier_term set version = version + 1 where id = ?', term);
+  return { added: false, changes, supplier: supplier.name };
+}
+
+function notNegative(price: UnitPrice): UnitPrice {
+  if (price < 0) throw new Refusal('negative', 'A price can’t be below 0.');
+  return price;
+}
+
+function breaksText(work: Work, term: number): string {
+  return work
+    .rows<{ from: number; price: number }>('select from_quantity as "from", price from term_break where term_id = ? order by from_quantity', term)
+    .map((each) => `from ${writeQuantity(each.from)}: ${writePrice(each.price)}`)
+    .join('; ');
+}
+
+function wordsOf(field: string, value: unknown): string {
+  if (typeof value !== 'number') return typeof value === 'string' ? value : '';
+  if (field === 'price') return writePrice(value);
+  if (field === 'discount') return writePoints(value);
+  if (field === 'minimum' || field === 'multiple') return writeQuantity(value);
+  return String(value);
+}
+
+/** Sets a supplier's terms for an item. */
+export function setTerm(work: Work, id: number, input: Input): void {
+  const { supplier, changes } = keepTerm(work, id, input);
+  work.record('item', id, `set the terms of ${supplier} for ${itemFacts(work, id).code}`, changes);
+}
+
+/** Drops terms. */
+export function dropTerm(work: Work, id: number, termId: number): void {
+  const term = orNotFound(
+    work.row<{ name: string }>(
+      'select s.name from supplier_term t join supplier s on s.id = t.supplier_id where t.id = ? and t.item_id = ?',
+      termId,
+      id,
+    ),
+    'supplier’s terms',
+  );
+  work.run('delete from term_break where term_id = ?', termId);
+  work.run('delete from supplier_term where id = ?', termId);
+  work.record('item', id, `dropped the terms of ${term.name} for ${itemFacts(work, id).code}`);
+}
