@@ -6,7 +6,11 @@ import { root } from './prepare.mjs';
 
 rmSync(join(root, 'dist'), { recursive: true, force: true });
 await build({
-  entryPoints: { terrace: join(root, 'command/src/main.ts'), 'plan-worker': join(root, 'server/src/planning/plan-worker.ts') },
+  entryPoints: {
+    terrace: join(root, 'command/src/main.ts'),
+    'plan-worker': join(root, 'server/src/planning/plan-worker.ts'),
+    'import-worker': join(root, 'server/src/bulk/import-worker.ts'),
+  },
   outdir: join(root, 'dist'),
   bundle: true,
   splitting: true,

@@ -10,6 +10,7 @@ import { pinoHttp } from 'pino-http';
 import { randomUUID } from 'node:crypto';
 import { Refusal } from '@terrace/core';
 import { bindAccounts } from './accounts';
+import { Imports, bindBulk } from './bulk';
 import { bindBuying, buyingEvents } from './buying';
 import { bindCatalogue } from './catalogue';
 import { bindDesk } from './desk';
@@ -80,6 +81,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     if (events.some((event) => event.topic === 'mail')) attachPapers(commands, config.dataFolder, logger);
   });
   const workers = openWorkers();
+  const imports = new Imports(commands, config.dataFolder);
   const app = express();
   app.disable('x-powered-by');
   // Answers change with every command: a print of each to compare would cost more than it saves.
@@ -124,6 +126,11 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   const router = Router();
   const binder = new Binder(router, commands, options.checkAnswers ?? false);
   router.use(express.json({ limit: '2mb' }), sessions(store), sameOrigin);
+  // While another thread writes a file in, commands wait their turn; the file itself may be stopped.
+  router.use((request, _response, next) => {
+    if (request.method === 'GET' || request.path.startsWith('/bulk/')) next();
+    else void commands.ready().then(() => next());
+  });
   bindSessions(binder, router);
   router.get('/live', (request, response) => {
     const { actor } = request.session;
@@ -139,6 +146,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   bindDispatch(binder);
   bindAccounts(binder);
   bindPlanning(binder, workers);
+  bindBulk(binder, router, imports);
   bindPapers(router, commands, config.dataFolder);
   bindFiles(router, commands, config.dataFolder);
   router.use(() => {
@@ -150,6 +158,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   attachPapers(commands, config.dataFolder, logger);
   const close = async (): Promise<void> => {
     live.close();
+    await imports.close();
     await workers.close();
     store.sqlite.pragma('wal_checkpoint(TRUNCATE)');
     store.sqlite.close();

@@ -30,7 +30,7 @@ export function slips(a: string, b: string, most: number): number {
 
 /** How many slips are forgiven in a word: none in a short one, since it would be another word. */
 export function forgiven(word: string): number {
-  if (word.length < 4 || /^\d+$/.test(word)) return 0;
+  if (word.length < 5 || /^\d+$/.test(word)) return 0;
   return word.length < 8 ? 1 : 2;
 }
 

@@ -107,7 +107,7 @@ export function checkStore(store: Store, today: string): CheckLine[] {
       'No document number twice or missing',
       `select (select count(*) from sequence) - (select count(*) from sequence s where s.next - 1001 =
         (case s.prefix when 'CO' then (select count(*) from customer_order) when 'PO' then (select count(*) from purchase_order) when 'PRD' then (select count(*) from production_order) when 'SH' then (select count(*) from shipment)
-          when 'INV' then (select count(*) from invoice) when 'PAY' then (select count(*) from payment) when 'RC' then (select count(*) from receipt) when 'FIN' then (select count(*) from completion) when 'ADJ' then (select count(*) from adjustment) end)) as n`,
+          when 'INV' then (select count(*) from invoice) when 'PAY' then (select count(*) from payment) when 'RC' then (select count(*) from receipt) when 'FIN' then (select count(*) from completion) when 'ADJ' then (select count(*) from adjustment) when 'IM' then (select count(*) from import_run) end)) as n`,
     ),
     ...proveAccounts(work).checks.map((each) =>
       line(each.name, each.holds, each.holds ? each.found : `expected ${each.expected}, found ${each.found}`),

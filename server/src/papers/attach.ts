@@ -28,6 +28,7 @@ export function attachPapers(commands: Commands, dataFolder: string, logger: Log
         const folder = outboxFolder(dataFolder);
         mkdirSync(folder, { recursive: true });
         writeFileSync(join(folder, `${mail.id}-${name}`), content);
+        await commands.ready();
         if (commands.store.sqlite.open) commands.store.statement('update mail set attachment = ? where id = ?').run(`${mail.id}-${name}`, mail.id);
       } catch (error) {
         logger.error({ err: error, mail: mail.id }, 'attachment not rendered');

@@ -54,6 +54,15 @@ export class Binder {
     });
   }
 
+  /** A route that reads what takes a while to come by. */
+  ask<R extends AnyRoute>(route: R, service: (actor: Actor, input: Input<R>) => Promise<AnswerOf<R>>): void {
+    this.bind(route, async (request, response) => {
+      const actor = actorOf(request, route);
+      assertRight(route, actor);
+      this.send(route, response, await service(actor, this.inputOf(route, request)));
+    });
+  }
+
   /** A list, as a page of JSON or, when asked for, all of it as a file. */
   list<R extends AnyRoute>(
     route: R,

@@ -1,6 +1,6 @@
 /** A list as a file: CSV or XLSX with the columns that the screen shows. */
 import { stringify } from 'csv-stringify/sync';
-import { Refusal } from '@terrace/core';
+import { Refusal, guardCell } from '@terrace/core';
 
 interface SheetColumn {
   readonly field: string;
@@ -16,11 +16,13 @@ export function readColumns(text: string | undefined, row: Readonly<Record<strin
   });
 }
 
+const FIGURE = /^-?(0|[1-9]\d{0,11})(\.\d{1,6})?$/;
+
 /** A cell that a spreadsheet would take for a formula is written as text. */
 function safe(value: unknown): string | number {
   if (typeof value === 'number') return value;
   const text = value === null || value === undefined ? '' : typeof value === 'string' ? value : JSON.stringify(value);
-  return /^[=+@\t\r]|^-(?!\d)/.test(text) ? `'${text}` : text;
+  return guardCell(text);
 }
 
 /** Writes rows as a file of the given kind. */
@@ -31,17 +33,31 @@ export async function writeSheet(
 ): Promise<{ type: string; content: Buffer }> {
   if (columns.length === 0) throw new Refusal('noColumns', 'There is no column to write.');
   const cells = rows.map((row) => columns.map(({ field }) => safe(row[field])));
+  return writeCells(
+    kind,
+    columns.map((each) => each.title),
+    cells,
+  );
+}
+
+/** Writes headings and cells; cells that are figures are numbers in a workbook, those of other columns where `figures` says so stay text. */
+export async function writeCells(
+  kind: 'csv' | 'xlsx',
+  titles: readonly string[],
+  cells: readonly (readonly (string | number)[])[],
+  figures?: readonly boolean[],
+): Promise<{ type: string; content: Buffer }> {
   if (kind === 'csv') {
-    const content = stringify([columns.map((each) => each.title), ...cells]);
+    const content = stringify([titles, ...cells]);
     return { type: 'text/csv; charset=utf-8', content: Buffer.from(`\uFEFF${content}`) };
   }
   // Heavy, and rarely wanted: loaded at its first use.
   const { default: excel } = await import('exceljs');
   const book = new excel.Workbook();
   const sheet = book.addWorksheet('List', { views: [{ state: 'frozen', ySplit: 1 }] });
-  sheet.addRow(columns.map((each) => each.title)).font = { bold: true };
+  sheet.addRow([...titles]).font = { bold: true };
   for (const row of cells)
-    sheet.addRow(row.map((cell) => (typeof cell === 'string' && /^-?\d{1,12}(\.\d{1,6})?$/.test(cell) && !/^0\d/.test(cell) ? Number(cell) : cell)));
+    sheet.addRow(row.map((cell, index) => (figures?.[index] !== false && typeof cell === 'string' && FIGURE.test(cell) ? Number(cell) : cell)));
   sheet.columns.forEach((each) => (each.width = 16));
   return { type: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet', content: Buffer.from(await book.xlsx.writeBuffer()) };
 }

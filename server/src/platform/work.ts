@@ -161,6 +161,30 @@ export class Commands {
     return new Work(this.store, actor, this.clock.today(), this.clock.now());
   }
 
+  private held: Promise<void> | null = null;
+
+  /** Lets nobody's command begin until the answer is called: another thread writes. */
+  hold(): () => void {
+    let release: () => void = () => undefined;
+    this.held = new Promise<void>((done) => (release = done));
+    return () => {
+      this.held = null;
+      release();
+    };
+  }
+
+  /** Resolves when commands may begin. */
+  async ready(): Promise<void> {
+    while (this.held) await this.held;
+  }
+
+  /** Tells the open screens of what was written elsewhere. */
+  tell(actor: Actor, topics: readonly string[], what: string): void {
+    const work = this.look(actor);
+    for (const topic of topics) work.touch(topic, 0, what);
+    this.publish(work.events);
+  }
+
   /**
    * Carries a command out in one transaction. With a key, a repeated request gets the first one's answer; the same key
    * for something else is refused with `keyReused`.
@@ -187,6 +211,10 @@ export class Commands {
   private readonly waiting: Waiting[] = [];
 
   private commitTogether(): void {
+    if (this.held) {
+      void this.ready().then(() => this.commitTogether());
+      return;
+    }
     const { sqlite } = this.store;
     const batch = this.waiting.splice(0);
     const outcomes = new Map<Waiting, { readonly answer: unknown } | { readonly error: unknown }>();

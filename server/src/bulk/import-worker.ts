@@ -1,0 +1,141 @@
+/** Reads, tries and takes files in a thread of its own, so that the server goes on answering. */
+import { readFileSync, rmSync, writeFileSync } from 'node:fs';
+import type { MessagePort } from 'node:worker_threads';
+import type { ImportKind } from '@terrace/contract';
+import { decimalSignOf, Refusal, type CellHabits } from '@terrace/core';
+import { openFile } from '../platform/database';
+import { Work, type Actor } from '../platform/work';
+import { kinds } from './kinds';
+import { fileTypeOf, readSheet, NUMBER_MARK, type FileType } from './read-file';
+import { recordsOf, Stopped, takeRecords, type Mapping, type Report } from './run-import';
+
+export interface ReadTask {
+  readonly do: 'read';
+  readonly path: string;
+  readonly name: string;
+}
+export interface RunTask {
+  readonly do: 'try' | 'take';
+  readonly database: string;
+  readonly path: string;
+  readonly type: FileType;
+  readonly kind: ImportKind;
+  readonly importId: number;
+  readonly number: string;
+  readonly mapping: Mapping;
+  readonly goodOnly: boolean;
+  readonly report: string;
+  readonly actor: Actor;
+  readonly today: string;
+  readonly now: string;
+  readonly port: MessagePort;
+  /** Set to 1 to stop. */
+  readonly stop: SharedArrayBuffer;
+}
+
+export interface ReadOutcome {
+  readonly type: FileType;
+  readonly headings: readonly { readonly heading: string; readonly samples: readonly string[] }[];
+  readonly rows: number;
+  readonly habits: CellHabits;
+}
+
+/** A refusal can't cross between threads as itself. */
+export type Answer<T> =
+  | { readonly done: T }
+  | { readonly refused: { code: string; message: string; details: Readonly<Record<string, unknown>> } }
+  | { readonly stopped: true };
+
+const SAMPLES = 4;
+
+async function read({ path, name }: ReadTask): Promise<ReadOutcome> {
+  const type = fileTypeOf(name, readFileSync(path).subarray(0, 8192));
+  const { headings, rows } = await readSheet(path, type);
+  const columns = headings.map((heading, index) => {
+    const samples: string[] = [];
+    for (const row of rows) {
+      const cell = (row.cells[index] ?? '').replace(NUMBER_MARK, '');
+      if (cell !== '' && !samples.includes(cell)) samples.push(cell);
+      if (samples.length === SAMPLES) break;
+    }
+    return { heading, samples };
+  });
+  const some = rows.slice(0, 300).flatMap((row) => row.cells);
+  const first = some.map((cell) => /^(\d{1,2})[/.-](\d{1,2})[/.-]\d{4}$/.exec(cell.trim()));
+  const monthFirst = first.some((match) => Number(match?.[2]) > 12) && !first.some((match) => Number(match?.[1]) > 12);
+  return {
+    type,
+    headings: columns,
+    rows: rows.length,
+    habits: { decimals: type === 'xlsx' ? 'point' : decimalSignOf(some), dates: monthFirst ? 'monthFirst' : 'dayFirst' },
+  };
+}
+
+async function run(task: RunTask): Promise<Report['counts']> {
+  const kind = kinds[task.kind];
+  const sheet = await readSheet(task.path, task.type);
+  const flag = new Int32Array(task.stop);
+  const goOn = (done: number): boolean => {
+    task.port.postMessage(done);
+    return Atomics.load(flag, 0) === 0;
+  };
+  const trying = task.do === 'try';
+  const database = trying ? `${task.report}.db` : task.database;
+  if (trying) await copyOf(task.database, database);
+  const store = openFile(database, { timeout: 20_000 });
+  try {
+    if (trying) {
+      // A copy that is thrown away: nothing of it has to last.
+      store.sqlite.pragma('journal_mode = MEMORY');
+      store.sqlite.pragma('synchronous = OFF');
+    }
+    const work = new Work(store, task.actor, task.today, task.now);
+    const report = store.sqlite
+      .transaction((): Report => {
+        const records = recordsOf(kind, kind.columns(work), sheet, task.mapping);
+        const outcome = takeRecords(work, kind, records, `import ${task.number}`, goOn);
+        if (trying) return outcome;
+        if (outcome.counts.refused > 0 && !task.goodOnly) {
+          throw new Refusal(
+            'someRefused',
+            `${outcome.counts.refused} rows would be refused, so nothing was taken: mend them and try again, or take only the good rows.`,
+          );
+        }
+        work.run(
+          "update import_run set state = 'taken', added = ?, changed = ?, same = ?, refused = ? where id = ?",
+          outcome.counts.added,
+          outcome.counts.changed,
+          outcome.counts.same,
+          outcome.counts.refused,
+          task.importId,
+        );
+        return outcome;
+      })
+      .immediate();
+    writeFileSync(task.report, JSON.stringify(report.rows));
+    return report.counts;
+  } finally {
+    store.sqlite.close();
+    if (trying) for (const ending of ['', '-wal', '-shm', '-journal']) rmSync(`${database}${ending}`, { force: true });
+  }
+}
+
+async function copyOf(from: string, to: string): Promise<void> {
+  rmSync(to, { force: true });
+  const source = openFile(from, { readonly: true });
+  try {
+    await source.sqlite.backup(to);
+  } finally {
+    source.sqlite.close();
+  }
+}
+
+export default async function work(task: ReadTask | RunTask): Promise<Answer<ReadOutcome | Report['counts']>> {
+  try {
+    return { done: task.do === 'read' ? await read(task) : await run(task) };
+  } catch (error) {
+    if (error instanceof Refusal) return { refused: { code: error.code, message: error.message, details: error.details } };
+    if (error instanceof Stopped) return { stopped: true };
+    throw error;
+  }
+}

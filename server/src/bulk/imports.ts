@@ -1,0 +1,297 @@
+/**
+ * Files that come in: read, mapped, tried on a copy of the database, then taken in one transaction. While a file is
+ * taken, other commands wait for their turn; reading goes on.
+ */
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { MessageChannel } from 'node:worker_threads';
+import { Piscina } from 'piscina';
+import type { ImportKind, ImportRow, ImportState, ImportView, Outcome } from '@terrace/contract';
+import { Refusal, type CellHabits } from '@terrace/core';
+import { DATABASE_FILE } from '../platform/database';
+import { orNotFound, type Actor, type Commands, type Work } from '../platform/work';
+import { fileTypeOf } from './read-file';
+import type { Answer, ReadOutcome, ReadTask, RunTask } from './import-worker';
+import type { FileColumn } from './kind';
+import { kinds } from './kinds';
+import type { Mapping } from './run-import';
+
+interface Job {
+  readonly file: ReadOutcome;
+  state: ImportState;
+  mapping: Mapping;
+  done: number;
+  counts: Readonly<Record<Outcome, number>>;
+  problem: string;
+  stop: SharedArrayBuffer | null;
+  report: readonly ImportRow[] | null;
+}
+
+const NONE = { added: 0, changed: 0, same: 0, refused: 0 } as const;
+
+export class Imports {
+  private readonly jobs = new Map<number, Job>();
+  private readonly pool: Piscina;
+  private readonly folder: string;
+
+  constructor(
+    private readonly commands: Commands,
+    private readonly dataFolder: string,
+  ) {
+    this.folder = join(dataFolder, 'imports');
+    const bundled = fileURLToPath(new URL('./import-worker.js', import.meta.url));
+    const fromBundle = existsSync(bundled);
+    this.pool = new Piscina({
+      filename: fromBundle ? bundled : fileURLToPath(new URL('./import-worker.ts', import.meta.url)),
+      minThreads: 0,
+      maxThreads: 1,
+      idleTimeout: 10_000,
+      ...(fromBundle ? {} : { execArgv: ['--import', 'tsx'] }),
+    });
+  }
+
+  /** Takes a file in hand: keeps it, reads its headings and proposes where each goes. */
+  async receive(actor: Actor, kind: ImportKind, name: string, content: Buffer): Promise<ImportView> {
+    fileTypeOf(name, content);
+    const checksum = createHash('sha256').update(content).digest('hex');
+    mkdirSync(this.folder, { recursive: true });
+    const part = join(this.folder, `${checksum}.part`);
+    writeFileSync(part, content);
+    let file: ReadOutcome;
+    try {
+      file = answerOf(await (this.pool.run({ do: 'read', path: part, name } satisfies ReadTask) as Promise<Answer<ReadOutcome>>));
+    } catch (error) {
+      rmSync(part, { force: true });
+      throw error;
+    }
+    const id = this.commands.perform(actor, (work) => {
+      const number = work.nextNumber('IM');
+      const run = work.run(
+        "insert into import_run (number, kind, file_name, checksum, at, user_id, state) values (?, ?, ?, ?, ?, ?, 'read')",
+        number,
+        kind,
+        name,
+        checksum,
+        work.now,
+        actor.id,
+      );
+      return run.id;
+    });
+    renameSync(part, this.pathOf(id));
+    const work = this.commands.look(actor);
+    this.jobs.set(id, jobFor(work, kind, file));
+    return this.view(work, id);
+  }
+
+  private pathOf(id: number): string {
+    return join(this.folder, String(id));
+  }
+
+  /** How far a file is; one that is no longer in memory is read again. */
+  async load(actor: Actor, id: number): Promise<ImportView> {
+    const work = this.commands.look(actor);
+    const record = recordOf(work, id);
+    if (!this.jobs.has(id) && existsSync(this.pathOf(id)) && record.state !== 'taken') {
+      const file = answerOf(
+        await (this.pool.run({ do: 'read', path: this.pathOf(id), name: record.fileName } satisfies ReadTask) as Promise<Answer<ReadOutcome>>),
+      );
+      this.jobs.set(id, jobFor(work, record.kind, file));
+    }
+    return this.view(work, id);
+  }
+
+  view(work: Work, id: number): ImportView {
+    const record = recordOf(work, id);
+    const job = this.jobs.get(id);
+    const columns = kinds[record.kind].columns(work);
+    return {
+      id,
+      number: record.number,
+      kind: record.kind,
+      fileName: record.fileName,
+      state: job?.state ?? record.state,
+      done: job?.done ?? 0,
+      rows: job?.file.rows ?? 0,
+      counts: job?.counts ?? { added: record.added, changed: record.changed, same: record.same, refused: record.refused },
+      headings: (job?.file.headings ?? []).map((each) => ({ ...each, samples: [...each.samples], column: job?.mapping.columns[each.heading] ?? '' })),
+      columns: columns.map(({ key, title, needed = false, hint = '' }) => ({ key, title, needed, hint })),
+      decimals: job?.mapping.habits.decimals ?? 'point',
+      dates: job?.mapping.habits.dates ?? 'dayFirst',
+      problem: job?.problem ?? '',
+    };
+  }
+
+  /** Tries a file on a copy of the database. The mapping is remembered for files with the same headings. */
+  tryOut(actor: Actor, id: number, columns: Readonly<Record<string, string>>, habits: CellHabits): ImportView {
+    const job = this.free(id);
+    const work = this.commands.look(actor);
+    const record = recordOf(work, id);
+    assertMapping(kinds[record.kind].columns(work), columns);
+    job.mapping = { columns, habits };
+    this.commands.perform(actor, (writing) =>
+      writing.run(
+        'insert into import_mapping (kind, headings, mapping) values (?, ?, ?) on conflict (kind, headings) do update set mapping = excluded.mapping',
+        record.kind,
+        headingsKey(job.file),
+        JSON.stringify({ columns, habits }),
+      ),
+    );
+    this.start(work, id, 'try', false);
+    return this.view(work, id);
+  }
+
+  /** Takes a file that has been tried: all of it or nothing, or only the good rows. */
+  take(actor: Actor, id: number, goodOnly: boolean): ImportView {
+    const job = this.free(id);
+    if (job.state !== 'tried') throw new Refusal('notTried', 'Try the file first: only what was shown is taken.');
+    if (!goodOnly && job.counts.refused > 0)
+      throw new Refusal('someRefused', `${job.counts.refused} rows are refused: mend them and try again, or take only the good rows.`);
+    if (job.counts.added + job.counts.changed === 0) throw new Refusal('nothingChanges', 'Nothing of the file would be added or changed.');
+    const work = this.commands.look(actor);
+    this.start(work, id, 'take', goodOnly);
+    return this.view(work, id);
+  }
+
+  stop(actor: Actor, id: number): ImportView {
+    const job = this.jobs.get(id);
+    if (job?.stop) Atomics.store(new Int32Array(job.stop), 0, 1);
+    return this.view(this.commands.look(actor), id);
+  }
+
+  rows(work: Work, id: number, outcome: Outcome | undefined, offset: number, limit: number): { rows: ImportRow[]; total: number } {
+    recordOf(work, id);
+    const job = this.jobs.get(id);
+    const file = `${this.pathOf(id)}.json`;
+    const all = job?.report ?? (existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as ImportRow[]) : []);
+    if (job) job.report = all;
+    const chosen = outcome === undefined ? all : all.filter((each) => each.outcome === outcome);
+    return { rows: chosen.slice(offset, offset + limit), total: chosen.length };
+  }
+
+  close(): Promise<void> {
+    for (const job of this.jobs.values()) if (job.stop) Atomics.store(new Int32Array(job.stop), 0, 1);
+    return this.pool.destroy();
+  }
+
+  private free(id: number): Job {
+    const job = orNotFound(this.jobs.get(id), 'file in hand');
+    if ([...this.jobs.values()].some((each) => each.stop !== null))
+      throw new Refusal('oneAtATime', 'A file is being worked on already: wait until it is through, or stop it.');
+    if (job.state === 'taken')
+      throw new Refusal('takenAlready', 'This file has been taken already: send it in again if it is to be taken once more.');
+    return job;
+  }
+
+  private start(work: Work, id: number, what: 'try' | 'take', goodOnly: boolean): void {
+    const job = orNotFound(this.jobs.get(id), 'file in hand');
+    const record = recordOf(work, id);
+    const { port1, port2 } = new MessageChannel();
+    port1.on('message', (done: number) => (job.done = done));
+    port1.unref();
+    const stop = new SharedArrayBuffer(4);
+    Object.assign(job, { state: what === 'try' ? 'trying' : 'taking', done: 0, problem: '', stop, report: null });
+    const task: RunTask = {
+      do: what,
+      database: join(this.dataFolder, DATABASE_FILE),
+      path: this.pathOf(id),
+      type: job.file.type,
+      kind: record.kind,
+      importId: id,
+      number: record.number,
+      mapping: job.mapping,
+      goodOnly,
+      report: `${this.pathOf(id)}.json`,
+      actor: work.actor,
+      today: work.today,
+      now: work.now,
+      port: port2,
+      stop,
+    };
+    // Nobody else writes while a file is taken: they wait, and find it done or not begun.
+    const release = what === 'take' ? this.commands.hold() : () => undefined;
+    void (this.pool.run(task, { transferList: [port2] }) as Promise<Answer<Job['counts']>>)
+      .then((answer) => {
+        if ('stopped' in answer) Object.assign(job, { state: what === 'try' ? 'stopped' : 'tried', problem: 'Stopped: nothing of it was taken.' });
+        else if ('refused' in answer) Object.assign(job, { state: what === 'try' ? 'failed' : 'tried', problem: answer.refused.message });
+        else Object.assign(job, { state: what === 'try' ? 'tried' : 'taken', counts: answer.done });
+      })
+      .catch((error: unknown) => Object.assign(job, { state: 'failed', problem: error instanceof Error ? error.message : 'It failed.' }))
+      .finally(() => {
+        job.stop = null;
+        port1.close();
+        release();
+        if (job.state === 'taken') this.commands.tell(work.actor, ['item', 'customer', 'supplier', 'stock'], `import ${record.number}`);
+      });
+  }
+}
+
+function answerOf<T>(answer: Answer<T>): T {
+  if ('done' in answer) return answer.done;
+  if ('refused' in answer) throw new Refusal(answer.refused.code, answer.refused.message, answer.refused.details);
+  throw new Refusal('stopped', 'It was stopped.');
+}
+
+interface ImportRecord {
+  readonly number: string;
+  readonly kind: ImportKind;
+  readonly fileName: string;
+  readonly state: ImportState;
+  readonly added: number;
+  readonly changed: number;
+  readonly same: number;
+  readonly refused: number;
+}
+
+function recordOf(work: Work, id: number): ImportRecord {
+  return orNotFound(
+    work.row<ImportRecord>('select number, kind, file_name as fileName, state, added, changed, same, refused from import_run where id = ?', id),
+    'import',
+  );
+}
+
+function headingsKey(file: ReadOutcome): string {
+  return JSON.stringify([...file.headings.map((each) => each.heading.toLowerCase())].sort());
+}
+
+/** A fresh job: where files with these headings went before, else where the headings say. */
+function jobFor(work: Work, kind: ImportKind, file: ReadOutcome): Job {
+  const kept = work.row<{ mapping: string }>('select mapping from import_mapping where kind = ? and headings = ?', kind, headingsKey(file));
+  const mapping = kept ? (JSON.parse(kept.mapping) as Mapping) : { columns: proposed(kinds[kind].columns(work), file), habits: file.habits };
+  return { file, state: 'read', mapping, done: 0, counts: NONE, problem: '', stop: null, report: null };
+}
+
+const plain = (text: string): string => text.toLowerCase().replace(/[^a-z0-9]/g, '');
+
+function proposed(columns: readonly FileColumn[], file: ReadOutcome): Record<string, string> {
+  const mapping: Record<string, string> = {};
+  const used = new Set<string>();
+  for (const pass of [(column: FileColumn) => [column.title, column.key], (column: FileColumn) => column.known ?? []]) {
+    for (const { heading } of file.headings) {
+      if (mapping[heading] !== undefined) continue;
+      const found = columns.find((column) => !used.has(column.key) && pass(column).some((name) => plain(name) === plain(heading)));
+      if (!found) continue;
+      mapping[heading] = found.key;
+      used.add(found.key);
+    }
+  }
+  return mapping;
+}
+
+function assertMapping(columns: readonly FileColumn[], mapping: Readonly<Record<string, string>>): void {
+  const targets = Object.values(mapping).filter((each) => each !== '');
+  const unknown = targets.find((each) => !columns.some((column) => column.key === each));
+  if (unknown !== undefined) throw new Refusal('unknownColumn', `There is no column "${unknown}" to put anything in.`);
+  const twice = targets.find((each, index) => targets.indexOf(each) !== index);
+  if (twice !== undefined)
+    throw new Refusal(
+      'columnTwice',
+      `Two columns of the file go to "${columns.find((column) => column.key === twice)?.title ?? twice}": choose one.`,
+    );
+  const missing = columns.filter((column) => column.needed && !targets.includes(column.key));
+  if (missing.length > 0)
+    throw new Refusal('columnsMissing', `No column of the file goes to ${missing.map((each) => `"${each.title}"`).join(', ')}: choose which does.`, {
+      missing: missing.map((each) => each.key),
+    });
+}

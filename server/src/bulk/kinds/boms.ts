@@ -1,0 +1,69 @@
+import { bomInput } from '@terrace/contract';
+import { changesBetween } from '../../platform/work';
+import type { Work } from '../../platform/work';
+import { keepBom, itemView } from '../../catalogue';
+import { idByCode, type FileKind } from '../kind';
+
+function lines(work: Work, id: number): string {
+  return itemView(work, id)
+    .bom.map((line) => [line.component, line.quantity, line.scrap, line.offsetDays, line.validFrom ?? '', line.validTo ?? ''].join(' '))
+    .join('; ');
+}
+
+export const boms: FileKind = {
+  kind: 'boms',
+  title: 'Bills of materials',
+  together: (row) => row.get('item').toLowerCase(),
+  columns: () => [
+    {
+      key: 'item',
+      title: 'Item',
+      type: 'text',
+      needed: true,
+      hint: 'what is made; all its rows together are its whole list',
+      known: ['parent', 'product'],
+    },
+    { key: 'component', title: 'Component', type: 'text', needed: true },
+    { key: 'quantity', title: 'Quantity', type: 'number', needed: true, hint: 'for one' },
+    { key: 'scrap', title: 'Scrap share', type: 'number', hint: '0.05 for 5 %' },
+    { key: 'offsetDays', title: 'Days after start', type: 'whole' },
+    { key: 'validFrom', title: 'Valid from', type: 'date' },
+    { key: 'validTo', title: 'Valid to', type: 'date' },
+  ],
+  take: (work, rows, source) => {
+    const [first] = rows;
+    if (!first) throw new RangeError('no row');
+    const id = idByCode(work, 'item', first, 'item');
+    const before = lines(work, id);
+    const input = bomInput.parse({
+      lines: rows.map((row) => ({
+        componentId: idByCode(work, 'item', row, 'component'),
+        quantity: row.need('quantity'),
+        scrap: row.get('scrap') || '0',
+        offsetDays: Number(row.get('offsetDays') || '0'),
+        validFrom: row.get('validFrom') || null,
+        validTo: row.get('validTo') || null,
+      })),
+    });
+    keepBom(work, id, input.lines);
+    const after = lines(work, id);
+    const changes = changesBetween({ components: before }, { components: after });
+    if (changes.length > 0) work.record('item', id, `what it is made from, by ${source}`, changes);
+    return { outcome: changes.length === 0 ? 'same' : before === '' ? 'added' : 'changed', name: first.get('item'), changes };
+  },
+  rows: (work) =>
+    work
+      .rows<{
+        item: string;
+        component: string;
+        quantity: string;
+        scrap: string;
+        offsetDays: number;
+        validFrom: string | null;
+        validTo: string | null;
+      }>(
+        `select p.code as item, c.code as component, b.quantity, b.scrap, b.offset_days as offsetDays, b.valid_from as validFrom, b.valid_to as validTo
+         from bom_line b join item p on p.id = b.item_id join item c on c.id = b.component_id order by p.code, b.position`,
+      )
+      .map((row) => ({ ...row, offsetDays: String(row.offsetDays), validFrom: row.validFrom ?? '', validTo: row.validTo ?? '' })),
+};

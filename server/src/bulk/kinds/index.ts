@@ -1,0 +1,12 @@
+/** Every kind of file, in the order in which a company is set up. */
+import type { ImportKind } from '@terrace/contract';
+import type { FileKind } from '../kind';
+import { boms } from './boms';
+import { items } from './items';
+import { openingStock } from './opening-stock';
+import { customers, suppliers } from './parties';
+import { prices } from './prices';
+import { terms } from './terms';
+import { units } from './units';
+
+export const kinds: Readonly<Record<ImportKind, FileKind>> = { units, items, suppliers, terms, customers, prices, boms, openingStock };

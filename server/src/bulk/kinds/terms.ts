@@ -1,0 +1,132 @@
+import { termInput } from '@terrace/contract';
+import { Refusal, writePoints, writePrice, writeQuantity } from '@terrace/core';
+import { keepTerm } from '../../catalogue';
+import type { Work } from '../../platform/work';
+import { idByCode, type FileKind } from '../kind';
+
+const BREAK = /^(\d+(?:\.\d+)?)\s*:\s*(\d+(?:\.\d+)?)$/;
+
+function breaksFrom(text: string): { from: string; price: string }[] {
+  return text
+    .split(';')
+    .map((each) => each.trim())
+    .filter(Boolean)
+    .map((each) => {
+      const [, from, price] = BREAK.exec(each) ?? [];
+      if (from === undefined || price === undefined)
+        throw new Refusal('badBreaks', `"${each}" is no break: write the quantity and its price, such as 100: 1.85.`, { field: 'breaks' });
+      return { from, price };
+    });
+}
+
+interface TermRow {
+  readonly id: number;
+  readonly item: string;
+  readonly supplier: string;
+  readonly supplierItemCode: string;
+  readonly supplierDescription: string;
+  readonly price: number;
+  readonly currency: string;
+  readonly discount: number;
+  readonly buyUnit: string | null;
+  readonly leadDays: number;
+  readonly minimum: number;
+  readonly multiple: number;
+  readonly preferred: number;
+  readonly validFrom: string;
+  readonly validTo: string | null;
+}
+
+const TERM = `select t.id, i.code as item, s.code as supplier, t.supplier_item_code as supplierItemCode, t.supplier_description as supplierDescription, t.price, t.currency, t.discount,
+    t.buy_unit as buyUnit, t.lead_days as leadDays, t.minimum, t.multiple, t.preferred, t.valid_from as validFrom, t.valid_to as validTo
+  from supplier_term t join item i on i.id = t.item_id join supplier s on s.id = t.supplier_id`;
+
+function written(work: Work, row: TermRow): Record<string, string> {
+  const breaks = work.rows<{ from: number; price: number }>(
+    'select from_quantity as "from", price from term_break where term_id = ? order by from_quantity',
+    row.id,
+  );
+  return {
+    item: row.item,
+    supplier: row.supplier,
+    supplierItemCode: row.supplierItemCode,
+    supplierDescription: row.supplierDescription,
+    price: writePrice(row.price),
+    currency: row.currency,
+    discount: writePoints(row.discount),
+    buyUnit: row.buyUnit ?? '',
+    leadDays: String(row.leadDays),
+    minimum: writeQuantity(row.minimum),
+    multiple: writeQuantity(row.multiple),
+    preferred: row.preferred === 1 ? 'yes' : 'no',
+    validFrom: row.validFrom,
+    validTo: row.validTo ?? '',
+    breaks: breaks.map((each) => `${writeQuantity(each.from)}: ${writePrice(each.price)}`).join('; '),
+  };
+}
+
+export const terms: FileKind = {
+  kind: 'terms',
+  title: 'Suppliers’ terms',
+  columns: () => [
+    { key: 'item', title: 'Item', type: 'text', needed: true, known: ['code', 'item code', 'our code'] },
+    { key: 'supplier', title: 'Supplier', type: 'text', needed: true, known: ['supplier code', 'vendor'] },
+    { key: 'supplierItemCode', title: 'Supplier’s code', type: 'text', known: ['their code', 'supplier item'] },
+    { key: 'supplierDescription', title: 'Supplier’s description', type: 'text' },
+    { key: 'price', title: 'Price', type: 'number', needed: true, hint: 'of one base unit' },
+    { key: 'currency', title: 'Currency', type: 'text' },
+    { key: 'discount', title: 'Discount %', type: 'number' },
+    { key: 'buyUnit', title: 'Buying unit', type: 'text' },
+    {
+      key: 'leadDays',
+      title: 'Lead days',
+      type: 'whole',
+      needed: true,
+      hint: 'working days; the plan orders by it',
+      known: ['lead time', 'lead time days'],
+    },
+    { key: 'minimum', title: 'Minimum', type: 'number' },
+    { key: 'multiple', title: 'Multiple', type: 'number' },
+    { key: 'preferred', title: 'Preferred', type: 'yesNo' },
+    { key: 'validFrom', title: 'Valid from', type: 'date' },
+    { key: 'validTo', title: 'Valid to', type: 'date' },
+    { key: 'breaks', title: 'Breaks', type: 'text', hint: '100: 1.85; 500: 1.70' },
+  ],
+  take: (work, [row], source) => {
+    if (!row) throw new RangeError('no row');
+    const itemId = idByCode(work, 'item', row, 'item');
+    const supplierId = idByCode(work, 'supplier', row, 'supplier');
+    const there = work.row<TermRow>(
+      `${TERM} where t.item_id = ? and t.supplier_id = ? and t.valid_from = ?`,
+      itemId,
+      supplierId,
+      row.get('validFrom'),
+    );
+    const before: Record<string, string> = there ? written(work, there) : {};
+    const cell = (key: string, otherwise: string): string => row.or(key, before[key] ?? otherwise) || otherwise;
+    const fresh = !there && !work.row('select 1 from supplier_term where item_id = ?', itemId);
+    const { added, changes } = keepTerm(
+      work,
+      itemId,
+      termInput.parse({
+        supplierId,
+        supplierItemCode: cell('supplierItemCode', ''),
+        supplierDescription: cell('supplierDescription', ''),
+        price: there ? cell('price', '0') : row.need('price'),
+        currency: cell('currency', 'EUR'),
+        discount: cell('discount', '0'),
+        buyUnit: cell('buyUnit', '') || null,
+        leadDays: Number(there ? cell('leadDays', '0') : row.need('leadDays')),
+        minimum: cell('minimum', '0'),
+        multiple: cell('multiple', '0'),
+        preferred: cell('preferred', fresh ? 'yes' : 'no') === 'yes',
+        validFrom: row.get('validFrom') || null,
+        validTo: cell('validTo', '') || null,
+        breaks: breaksFrom(cell('breaks', '')),
+      }),
+    );
+    if (added || changes.length > 0) work.record('item', itemId, `terms of ${row.get('supplier')} by ${source}`, changes);
+    return { outcome: added ? 'added' : changes.length > 0 ? 'changed' : 'same', name: `${row.get('item')} from ${row.get('supplier')}`, changes };
+  },
+  rows: (work) => work.rows<TermRow>(`${TERM} order by i.code, s.code, t.valid_from`).map((row) => written(work, row)),
+};

@@ -1,0 +1,220 @@
+/** Reads a CSV or XLSX file as rows of cells, and refuses what is no such file, is too large, or would unpack too large. */
+import { readFileSync } from 'node:fs';
+import { parse } from 'csv-parse/sync';
+import yauzl from 'yauzl';
+import { Refusal } from '@terrace/core';
+
+export type FileType = 'csv' | 'xlsx';
+
+export interface SheetRow {
+  /** Number in the file. */
+  readonly number: number;
+  readonly cells: readonly string[];
+}
+
+export interface Sheet {
+  readonly headings: readonly string[];
+  readonly rows: readonly SheetRow[];
+}
+
+const MOST_ROWS = 250_000;
+const MOST_COLUMNS = 200;
+const MOST_UNPACKED = 400 * 1024 * 1024;
+const MOST_PARTS = 2000;
+const ZIP = Buffer.from([0x50, 0x4b, 0x03, 0x04]);
+
+/** Marks a cell that holds a number and no text, so that it is not read by anybody's decimal sign. */
+export const NUMBER_MARK = '\u0001';
+
+/** The type that name and content agree on. Refuses `notWhatItSays`. */
+export function fileTypeOf(name: string, content: Buffer): FileType {
+  const ending = name.split('.').pop()?.toLowerCase() ?? '';
+  const zipped = content.subarray(0, 4).equals(ZIP);
+  if (ending === 'xlsx' && zipped) return 'xlsx';
+  if ((ending === 'csv' || ending === 'txt') && !zipped && !content.subarray(0, 4096).includes(0)) return 'csv';
+  if ((ending === 'csv' || ending === 'txt') && isWide(content)) return 'csv';
+  throw new Refusal(
+    'notWhatItSays',
+    ending === 'xlsx' || ending === 'csv'
+      ? `"${name}" is not what it says: its content is no ${ending.toUpperCase()}. Save it again from the program that made it.`
+      : `"${name}" can't be read: CSV and XLSX files can.`,
+    { field: 'file' },
+  );
+}
+
+function isWide(content: Buffer): boolean {
+  return content[0] === 0xff && content[1] === 0xfe;
+}
+
+/** Reads a file. Refuses `wrongEncoding`, `noHeadings`, `twoHeadings`, `tooManyRows`, `tooLarge`, `unreadable`. */
+export async function readSheet(path: string, type: FileType): Promise<Sheet> {
+  const rows = type === 'csv' ? readCsv(readFileSync(path)) : await readXlsx(path);
+  const [first, ...rest] = rows;
+  const headings = (first?.cells ?? []).map((each) => each.trim());
+  while (headings.at(-1) === '') headings.pop();
+  if (headings.length === 0) throw new Refusal('noHeadings', 'The first row has no headings: put the names of the columns there.', { field: 'file' });
+  if (headings.length > MOST_COLUMNS)
+    throw new Refusal('tooLarge', `The file has ${headings.length} columns; the most is ${MOST_COLUMNS}.`, { field: 'file' });
+  const twice = headings.find((each, index) => each !== '' && headings.indexOf(each) !== index);
+  if (twice !== undefined) throw new Refusal('twoHeadings', `Two columns are called "${twice}": name them apart.`, { field: 'file' });
+  return { headings, rows: rest.filter((row) => row.cells.some((cell) => cell.trim() !== '')) };
+}
+
+function readCsv(content: Buffer): SheetRow[] {
+  const wide = isWide(content);
+  let text: string;
+  try {
+    text = new TextDecoder(wide ? 'utf-16le' : 'utf-8', { fatal: true }).decode(content);
+  } catch (error) {
+    if (!(error instanceof TypeError)) throw error;
+    throw new Refusal('wrongEncoding', `The file is not in UTF-8 (line ${badLine(content)} can’t be read): save it as "CSV UTF-8".`, {
+      field: 'file',
+    });
+  }
+  try {
+    const records = parse(text, {
+      bom: true,
+      delimiter: delimiterOf(text),
+      relax_column_count: true,
+      skip_empty_lines: false,
+      to: MOST_ROWS + 2,
+    }) as unknown as string[][];
+    if (records.length > MOST_ROWS + 1) throw tooMany();
+    return records.map((cells, index) => ({ number: index + 1, cells }));
+  } catch (error) {
+    if (error instanceof Refusal) throw error;
+    throw new Refusal('unreadable', `The file can’t be read as CSV: ${error instanceof Error ? error.message : 'it is broken'}.`, { field: 'file' });
+  }
+}
+
+function tooMany(): Refusal {
+  return new Refusal('tooManyRows', `The file has more than ${MOST_ROWS} rows: cut it into several.`, { field: 'file' });
+}
+
+/** The first line that is no UTF-8. */
+function badLine(content: Buffer): number {
+  const decoder = new TextDecoder('utf-8', { fatal: true });
+  let line = 1;
+  for (let start = 0; start < content.length; line += 1) {
+    const end = content.indexOf(0x0a, start);
+    try {
+      decoder.decode(content.subarray(start, end < 0 ? content.length : end));
+    } catch (error) {
+      if (error instanceof TypeError) return line;
+      throw error;
+    }
+    if (end < 0) break;
+    start = end + 1;
+  }
+  return line;
+}
+
+/** Comma, semicolon or tab: whichever the headings have most of. */
+function delimiterOf(text: string): string {
+  const first = text.slice(0, Math.max(0, text.indexOf('\n')) || text.length).replace(/"[^"]*"/g, '');
+  return [',', ';', '\t'].map((sign) => ({ sign, count: first.split(sign).length })).sort((a, b) => b.count - a.count)[0]?.sign ?? ',';
+}
+
+/** Walks through the parts of a packed file and unpacks each, counting: what says less than it holds is found out. */
+function assertUnpacksSmall(path: string): Promise<void> {
+  return new Promise((done, fail) => {
+    const broken = (error: unknown): void =>
+      fail(
+        error instanceof Refusal
+          ? error
+          : new Refusal('unreadable', `The file can’t be unpacked: ${error instanceof Error ? error.message : 'it is broken'}. Save it again.`, {
+              field: 'file',
+            }),
+      );
+    yauzl.open(path, { lazyEntries: true }, (error, zip) => {
+      if (error) {
+        broken(error);
+        return;
+      }
+      let unpacked = 0;
+      let parts = 0;
+      const bomb = new Refusal('tooLarge', 'The file would unpack to more than 400 MB: that is no sheet of data.', { field: 'file' });
+      zip.on('error', broken);
+      zip.on('end', done);
+      zip.on('entry', (entry: yauzl.Entry) => {
+        parts += 1;
+        if (parts > MOST_PARTS || unpacked + entry.uncompressedSize > MOST_UNPACKED) {
+          zip.close();
+          broken(bomb);
+          return;
+        }
+        zip.openReadStream(entry, (problem, stream) => {
+          if (problem) {
+            broken(problem);
+            return;
+          }
+          stream.on('data', (chunk: Buffer) => {
+            unpacked += chunk.length;
+            if (unpacked > MOST_UNPACKED) {
+              stream.destroy(bomb);
+              zip.close();
+            }
+          });
+          stream.on('error', broken);
+          stream.on('end', () => zip.readEntry());
+        });
+      });
+      zip.readEntry();
+    });
+  });
+}
+
+function plainNumber(value: number): string {
+  const rounded = Number(value.toPrecision(15));
+  const text = String(rounded);
+  return NUMBER_MARK + (text.includes('e') ? rounded.toFixed(10).replace(/\.?0+$/, '') : text);
+}
+
+/** A cell's value as text; a formula as what it is, never as what it was worth. */
+function cellText(value: unknown): string {
+  if (value === null || value === undefined) return '';
+  if (typeof value === 'string') return value;
+  if (typeof value === 'number') return plainNumber(value);
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  if (value instanceof Date) return value.toISOString().slice(0, 10);
+  if (typeof value === 'object') {
+    if ('formula' in value || 'sharedFormula' in value) return `=${String((value as { formula?: string }).formula ?? '')}`;
+    if ('richText' in value) return (value as { richText: { text: string }[] }).richText.map((each) => each.text).join('');
+    if ('text' in value) return cellText((value as { text: unknown }).text);
+    if ('error' in value) return `=${String((value as { error: string }).error)}`;
+  }
+  return '';
+}
+
+async function readXlsx(path: string): Promise<SheetRow[]> {
+  await assertUnpacksSmall(path);
+  const { default: excel } = await import('exceljs');
+  const rows: SheetRow[] = [];
+  try {
+    const reader = new excel.stream.xlsx.WorkbookReader(path, {
+      sharedStrings: 'cache',
+      styles: 'cache',
+      hyperlinks: 'ignore',
+      worksheets: 'emit',
+      entries: 'ignore',
+    });
+    for await (const sheet of reader) {
+      for await (const row of sheet) {
+        const cells: string[] = [];
+        row.eachCell({ includeEmpty: true }, (cell, column) => {
+          if (column <= MOST_COLUMNS) cells[column - 1] = cellText(cell.value);
+        });
+        rows.push({ number: row.number, cells: Array.from(cells, (each) => each ?? '') });
+        if (rows.length > MOST_ROWS + 1) throw tooMany();
+      }
+      // The first sheet is the one with the data.
+      break;
+    }
+  } catch (error) {
+    if (error instanceof Refusal) throw error;
+    throw new Refusal('unreadable', `The file can’t be read as XLSX: ${error instanceof Error ? error.message : 'it is broken'}. Save it again.`, {
+      field: 'file',
+    });
+  }
+  return rows;
+}
