@@ -221,6 +221,8 @@ ALTER TABLE `supplier` ADD `calendar` text REFERENCES calendar(code);--> stateme
 ALTER TABLE `unit` ADD `version` integer DEFAULT 1 NOT NULL;--> statement-breakpoint
 ALTER TABLE `customer_order_line` ADD `price_steps` text DEFAULT '[]' NOT NULL;--> statement-breakpoint
 ALTER TABLE `customer_order_line` ADD `discount_reason` text DEFAULT '' NOT NULL;--> statement-breakpoint
+CREATE INDEX `item_barcode_item` ON `item_barcode` (`item_id`);
+--> statement-breakpoint
 CREATE VIRTUAL TABLE `item_words` USING fts5(words, content='', contentless_delete=1, detail='none', prefix='2 3', tokenize='unicode61 remove_diacritics 2');
 --> statement-breakpoint
 INSERT INTO `item_words` (rowid, words) SELECT id, code || ' ' || description || ' ' || coalesce(second_code, '') || ' ' || manufacturer FROM `item`;
@@ -236,3 +238,9 @@ INSERT INTO `item_use` (`item_id`, `uses`, `last`) SELECT l.item_id, count(*), m
 CREATE TRIGGER `item_sold` AFTER INSERT ON `customer_order_line` BEGIN INSERT INTO `item_use` (`item_id`, `uses`, `last`) SELECT NEW.item_id, 1, o.order_date FROM `customer_order` o WHERE o.id = NEW.order_id ON CONFLICT (`item_id`) DO UPDATE SET `uses` = `uses` + 1, `last` = max(`last`, excluded.last); END;
 --> statement-breakpoint
 CREATE TRIGGER `item_bought` AFTER INSERT ON `purchase_order_line` BEGIN INSERT INTO `item_use` (`item_id`, `uses`, `last`) SELECT NEW.item_id, 1, o.order_date FROM `purchase_order` o WHERE o.id = NEW.order_id ON CONFLICT (`item_id`) DO UPDATE SET `uses` = `uses` + 1, `last` = max(`last`, excluded.last); END;
+--> statement-breakpoint
+CREATE UNIQUE INDEX `item_code_any_case` ON `item` (`code` COLLATE NOCASE);
+--> statement-breakpoint
+CREATE UNIQUE INDEX `customer_code_any_case` ON `customer` (`code` COLLATE NOCASE);
+--> statement-breakpoint
+CREATE UNIQUE INDEX `supplier_code_any_case` ON `supplier` (`code` COLLATE NOCASE);

@@ -3,9 +3,16 @@ import { Refusal, asRate, type Rate } from '@terrace/core';
 import { settingOf } from '../platform/settings';
 import type { Work } from '../platform/work';
 
+const books = new WeakMap<Work, string>();
+
 /** The currency of the books. */
 export function booksCurrency(work: Work): string {
-  return settingOf(work.store, 'currency') ?? 'EUR';
+  let currency = books.get(work);
+  if (currency === undefined) {
+    currency = settingOf(work.store, 'currency') ?? 'EUR';
+    books.set(work, currency);
+  }
+  return currency;
 }
 
 /** The rate of a currency on a day: the latest that is not after it. Refuses `noRate`. */

@@ -152,14 +152,18 @@ export const unitSize = sqliteTable(
 /** How often and when last an item was named by a document: what is used comes first when somebody looks. */
 export const itemUse = sqliteTable('item_use', { itemId: integer().primaryKey(), uses: integer().notNull(), last: text().notNull() });
 
-export const itemBarcode = sqliteTable('item_barcode', {
-  barcode: text().primaryKey(),
-  itemId: integer()
-    .notNull()
-    .references(() => item.id),
-  /** The pack that it is printed on; none for the base unit. */
-  unitCode: text(),
-});
+export const itemBarcode = sqliteTable(
+  'item_barcode',
+  {
+    barcode: text().primaryKey(),
+    itemId: integer()
+      .notNull()
+      .references(() => item.id),
+    /** The pack that it is printed on; none for the base unit. */
+    unitCode: text(),
+  },
+  (table) => [index('item_barcode_item').on(table.itemId)],
+);
 
 export const packUnit = sqliteTable(
   'pack_unit',
