@@ -18,8 +18,9 @@ let said = '';
 let built = false;
 const hear = (chunk) => {
   said += chunk;
-  if (built || !said.includes('Output location')) return;
-  built = true;
+  const failed = said.includes('bundle generation failed');
+  if (built || (!failed && !said.includes('Output location'))) return;
+  built = !failed;
   setTimeout(() => child.kill('SIGKILL'), 500);
 };
 child.stdout.setEncoding('utf8').on('data', hear);

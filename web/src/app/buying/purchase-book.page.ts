@@ -16,6 +16,7 @@ import { PurchasePanel } from './purchase-panel';
       <t-grid
         list
         name="purchases"
+        own="purchaseOrder"
         [route]="route"
         [columns]="columns"
         [views]="views"

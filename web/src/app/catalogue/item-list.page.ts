@@ -1,13 +1,19 @@
-/** Items, the chosen one beside. */
+/** Items, the chosen one beside; or many of them changed in the list. */
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
 import { api } from '@terrace/contract';
+import { useKeys } from '../shell/keys';
+import { sessionFeature } from '../shell/session.state';
 import { Beside } from '../ui/beside';
 import { Grid, type GridColumn, type GridView } from '../ui/grid';
+import { Refused } from '../ui/refusal';
+import { ItemListStore } from './item-list.store';
 import { ItemPanel } from './item-panel';
 
 @Component({
-  imports: [Beside, Grid, ItemPanel, RouterLink],
+  imports: [Beside, Grid, ItemPanel, Refused, RouterLink],
+  providers: [ItemListStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1 class="sr">Items</h1>
@@ -15,21 +21,80 @@ import { ItemPanel } from './item-panel';
       <t-grid
         list
         name="items"
+        own="item"
         [route]="route"
         [columns]="columns"
         [views]="views"
         [topics]="['item']"
+        [several]="store.editing()"
+        [editing]="store.editing()"
+        [pending]="store.pending()"
         emptyWords="No item is like this."
         (pointed)="chosen.set(+$event.id)"
         (opened)="open(+$event.id)"
+        (selected)="store.choose($event)"
+        (edited)="store.type($event)"
       >
-        <a tool class="act small" routerLink="/catalogue/customers">Customers</a
-        ><a tool class="act small" routerLink="/catalogue/suppliers">Suppliers</a>
+        @if (rights().has('catalogue.edit')) {
+          <ng-container tool>
+            <a tool class="act first small" routerLink="/catalogue/new">New item <kbd>N</kbd></a>
+            <button
+              tool
+              type="button"
+              class="act small"
+              [attr.aria-pressed]="store.editing()"
+              (click)="store.editing() ? store.leave() : store.begin()"
+            >
+              {{ store.editing() ? 'Stop editing' : 'Edit in the list' }}
+            </button>
+          </ng-container>
+        }
       </t-grid>
       <div record>
-        @if (chosen(); as id) {
-          <t-item-panel [id]="id" />
+        @if (store.editing()) {
+          <div class="page">
+            <h2>Edit in the list</h2>
+            <p class="quiet">Type into a cell, or choose rows and give all of them a value. Nothing is kept before you save.</p>
+            <div class="acts">
+              <select #field class="box" aria-label="Field">
+                @for (column of editable; track column.field) {
+                  <option [value]="column.field">{{ column.title }}</option>
+                }
+              </select>
+              <input #value class="box" aria-label="Value" placeholder="value, or +5 %" style="width: 130px" />
+              <button type="button" class="act" [disabled]="store.chosen().length === 0" (click)="store.apply(field.value, value.value)">
+                Give it to {{ store.chosen().length }} chosen
+              </button>
+            </div>
+            <t-refusal [problem]="store.problem()" />
+            <p>
+              <b>{{ store.pending().size }}</b> {{ store.pending().size === 1 ? 'item is' : 'items are' }} changed and not saved.
+              @if (saved() !== '') {
+                {{ saved() }}
+              }
+            </p>
+            <div class="acts">
+              <button type="button" class="act first" [disabled]="store.pending().size === 0 || store.busy()" (click)="save()">
+                Save {{ store.pending().size }} <kbd>Ctrl+Enter</kbd>
+              </button>
+              <button type="button" class="act" [disabled]="store.steps().length === 0" (click)="store.undo()">
+                Undo the last <kbd>Ctrl+Z</kbd>
+              </button>
+            </div>
+          </div>
+        } @else if (chosen()) {
+          <t-item-panel [id]="chosen()" />
         }
+        <nav class="page acts" aria-label="More of the catalogue">
+          <a class="act small" routerLink="/catalogue/families">Families</a>
+          <a class="act small" routerLink="/catalogue/customers">Customers</a>
+          <a class="act small" routerLink="/catalogue/suppliers">Suppliers</a>
+          <a class="act small" routerLink="/selling/prices">Prices</a>
+          <a class="act small" routerLink="/catalogue/ground">Groups and units</a>
+          @if (rights().has('bulk.import')) {
+            <a class="act small" routerLink="/catalogue/files">Files in and out</a>
+          }
+        </nav>
       </div>
     </t-beside>
   `,
@@ -37,25 +102,51 @@ import { ItemPanel } from './item-panel';
 })
 export class ItemListPage {
   private readonly router = inject(Router);
+  protected readonly store = inject(ItemListStore);
+  protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
   protected readonly route = api.catalogue.listItems;
   protected readonly chosen = signal(0);
+  protected readonly saved = signal('');
   protected readonly columns: readonly GridColumn[] = [
     { field: 'code', title: 'Item', kind: 'code', width: 118 },
-    { field: 'description', title: 'Description', kind: 'text' },
-    { field: 'group', title: 'Group', kind: 'text', width: 104 },
+    { field: 'description', title: 'Description', kind: 'text', editable: true },
+    { field: 'group', title: 'Group', kind: 'text', width: 104, editable: true },
     { field: 'onHand', title: 'On hand', kind: 'figure', width: 110, unit: 'unit' },
     { field: 'free', title: 'Free', kind: 'figure', width: 92 },
-    { field: 'sellPrice', title: 'Price EUR', kind: 'figure', width: 98 },
+    { field: 'sellPrice', title: 'Price EUR', kind: 'figure', width: 98, editable: true },
+    { field: 'buyPrice', title: 'Buying EUR', kind: 'figure', width: 98, hidden: true, editable: true },
+    { field: 'standardCost', title: 'Standard EUR', kind: 'figure', width: 110, hidden: true, editable: true },
+    { field: 'discountCeiling', title: 'Ceiling %', kind: 'text', width: 86, hidden: true, editable: true },
+    { field: 'secondCode', title: 'Second code', kind: 'text', width: 110, hidden: true, editable: true },
+    { field: 'manufacturer', title: 'Manufacturer', kind: 'text', width: 130, hidden: true, editable: true },
+    { field: 'supplier', title: 'Supplier', kind: 'text', width: 150, hidden: true },
+    { field: 'family', title: 'Family', kind: 'text', width: 90, hidden: true },
+    { field: 'sellingNotes', title: 'Selling notes', kind: 'text', width: 160, hidden: true, editable: true },
     { field: 'kind', title: 'Kind', kind: 'text', width: 92, hidden: true },
-    { field: 'active', title: 'Active', kind: 'flag', width: 74, hidden: true },
+    { field: 'active', title: 'Active', kind: 'flag', width: 74, hidden: true, editable: true },
   ];
+  protected readonly editable = this.columns.filter((column) => column.editable === true);
   protected readonly views: readonly GridView[] = [
-    { key: 'all', title: 'All', filter: {} },
+    { key: 'active', title: 'In use', filter: { active: { op: 'equals', value: 'true' } } },
     { key: 'products', title: 'Own products', filter: { group: { op: 'equals', value: 'PRODUCT' } } },
     { key: 'inactive', title: 'Inactive', filter: { active: { op: 'equals', value: 'false' } } },
+    { key: 'all', title: 'All', filter: {} },
   ];
 
+  constructor() {
+    useKeys([
+      { key: 'N', words: 'New item', act: () => void this.router.navigateByUrl('/catalogue/new') },
+      { key: 'Ctrl+Enter', words: 'Save what was typed into the list', act: () => this.save() },
+      { key: 'Ctrl+Z', words: 'Undo the last that was typed', act: () => this.store.undo() },
+    ]);
+  }
+
   protected open(id: number): void {
-    void this.router.navigateByUrl(`/catalogue/items/${id}`);
+    if (!this.store.editing()) void this.router.navigateByUrl(`/catalogue/items/${id}`);
+  }
+
+  protected save(): void {
+    (document.activeElement as HTMLElement | null)?.blur();
+    this.store.save((changed) => this.saved.set(`${changed} saved.`));
   }
 }

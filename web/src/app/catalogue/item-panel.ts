@@ -2,22 +2,29 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { signalStore } from '@ngrx/signals';
 import { api, type ItemView } from '@terrace/contract';
+import { ApiClient, problemOf } from '../shell/api-client';
 import { Choices } from '../shell/choices';
 import { focusActions } from '../shell/focus.state';
 import { sessionFeature } from '../shell/session.state';
-import { ChoiceField } from '../ui/choice-field';
-import { NumberField } from '../ui/fields';
 import { GroupedPipe } from '../ui/format';
-import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
+import { draftOf, inputOf } from './item-draft';
+import { ItemRules } from './item-rules';
+import { ItemSubstitutes } from './item-substitutes';
+import { ItemTerms } from './item-terms';
+import { ItemStore } from './item.store';
 
-const ItemStore = signalStore(withRecord<ItemView>(api.catalogue.getItem, 'item'));
+interface Fact {
+  readonly name: string;
+  readonly value: string;
+  /** The group that gives it. */
+  readonly from?: string | undefined;
+}
 
 @Component({
   selector: 't-item-panel',
-  imports: [Refused, RouterLink, GroupedPipe, ChoiceField, NumberField],
+  imports: [Refused, RouterLink, GroupedPipe, ItemRules, ItemTerms, ItemSubstitutes],
   providers: [ItemStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './item-panel.html',
@@ -26,38 +33,71 @@ export class ItemPanel {
   readonly id = input.required<number>();
   readonly wide = input(false);
   protected readonly store = inject(ItemStore);
-  protected readonly choices = inject(Choices);
+  private readonly choices = inject(Choices);
+  private readonly client = inject(ApiClient);
   private readonly ngrx = inject(Store);
   protected readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
   readonly version = computed(() => this.store.record()?.version ?? 0);
-  protected readonly adding = signal(false);
-  protected readonly supplierId = signal(0);
-  protected readonly price = signal('');
-  protected readonly leadDays = signal('');
+  protected readonly editable = computed(() => this.wide() && this.rights().has('catalogue.edit'));
+  /** Asked once before something that is in use becomes inactive. */
+  protected readonly leaving = signal(false);
+  protected readonly facts = computed((): readonly Fact[] => {
+    const item = this.store.record();
+    if (!item) return [];
+    const from = (field: string): { from: string | undefined } => ({ from: item.origins[field] });
+    const own = this.choices
+      .all()
+      .fields.filter((field) => field.record === 'item')
+      .map((field): Fact => ({ name: field.title, value: item.custom[field.id] ?? '' }));
+    const all: Fact[] = [
+      { name: 'Costed by', value: item.costing === 'movingAverage' ? 'moving average' : item.costing, ...from('costing') },
+      { name: 'Tracked', value: item.tracking === 'none' ? '' : item.tracking, ...from('tracking') },
+      { name: 'Discount ceiling', value: item.discountCeiling === null ? '' : `${item.discountCeiling} %`, ...from('discountCeiling') },
+      { name: 'Shelf life', value: item.shelfLifeDays === null ? '' : `${item.shelfLifeDays} days`, ...from('shelfLifeDays') },
+      { name: 'Left when it ships', value: item.restLifeDays === null ? '' : `${item.restLifeDays} days`, ...from('restLifeDays') },
+      { name: 'Barcodes', value: item.barcodes.map((each) => (each.unit === null ? each.barcode : `${each.barcode} (${each.unit})`)).join(', ') },
+      { name: 'Packs', value: item.packs.map((pack) => `${pack.code} of ${pack.factor}`).join(', ') },
+      { name: 'Standard cost', value: Number(item.standardCost) === 0 ? '' : `${item.standardCost} EUR` },
+      { name: 'Manufacturer', value: item.manufacturer },
+      { name: 'Origin', value: item.originCountry },
+      { name: 'Commodity code', value: item.commodityCode },
+      {
+        name: 'Weight',
+        value: item.sizes
+          .filter((size) => size.weight !== null)
+          .map((size) => `${(size.weight ?? 0) / 1000} kg a ${size.unit}`)
+          .join(', '),
+      },
+      { name: 'Second code', value: item.secondCode ?? '' },
+      ...Object.entries(item.variant ?? {}).map(([name, value]): Fact => ({ name, value })),
+      ...own,
+    ];
+    return all.filter((fact) => fact.value !== '');
+  });
 
   constructor() {
     effect(() => {
       const id = this.id();
       untracked(() => {
         this.store.load(id);
+        this.leaving.set(false);
         this.ngrx.dispatch(focusActions.point({ itemId: id, warehouseId: null }));
       });
     });
   }
 
-  protected setTerm(): void {
-    this.store.perform(
-      api.catalogue.setTerm,
-      { params: { id: this.id() }, body: { supplierId: this.supplierId(), price: this.price(), leadDays: Number(this.leadDays() || '0') } },
-      () => this.adding.set(false),
-    );
-  }
-
   protected turnActive(item: ItemView): void {
-    const { code, description, kind, group, secondCode, barcodes, sellPrice, sellingNotes, packs } = item;
-    this.store.perform(api.catalogue.changeItem, {
-      params: { id: item.id },
-      body: { code, description, kind, group, secondCode, barcodes, sellPrice, sellingNotes, packs, version: item.version, active: !item.active },
+    if (item.active && item.inUse.length > 0 && !this.leaving()) {
+      this.leaving.set(true);
+      return;
+    }
+    const body = { ...inputOf(draftOf(item)), version: item.version, active: !item.active };
+    this.client.call(api.catalogue.changeItem, { params: { id: item.id }, body }).subscribe({
+      next: () => {
+        this.leaving.set(false);
+        this.store.reload();
+      },
+      error: (error: unknown) => this.store.fail(problemOf(error)),
     });
   }
 }

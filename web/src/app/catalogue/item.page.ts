@@ -1,13 +1,14 @@
 /** An item's page: what it is, and every stock move of it. */
 import { ChangeDetectionStrategy, Component, computed, input, numberAttribute } from '@angular/core';
 import { api } from '@terrace/contract';
+import { Attachments } from '../ui/attachments';
 import { Grid } from '../ui/grid';
 import { MOVE_COLUMNS } from '../ui/move-columns';
 import { TrailPicture } from '../ui/trail';
 import { ItemPanel } from './item-panel';
 
 @Component({
-  imports: [ItemPanel, Grid, TrailPicture],
+  imports: [ItemPanel, Grid, Attachments, TrailPicture],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-item-panel [id]="id()" [wide]="true" #panel />
@@ -25,6 +26,7 @@ import { ItemPanel } from './item-panel';
           />
         </div>
       </section>
+      <section class="pane"><t-attachments kind="item" [id]="id()" /></section>
       <section class="pane"><t-trail kind="item" [id]="id()" [version]="panel.version()" /></section>
     </div>
   `,

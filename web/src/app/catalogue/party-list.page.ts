@@ -1,7 +1,10 @@
 /** Customers or suppliers. */
-import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { Router, RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
 import { api } from '@terrace/contract';
-import { Grid, type GridColumn } from '../ui/grid';
+import { sessionFeature } from '../shell/session.state';
+import { Grid, type GridColumn, type GridRow } from '../ui/grid';
 
 const COMMON: readonly GridColumn[] = [
   { field: 'code', title: 'Code', kind: 'code', width: 110 },
@@ -10,21 +13,47 @@ const COMMON: readonly GridColumn[] = [
   { field: 'email', title: 'Mail', kind: 'text' },
   { field: 'paymentDays', title: 'Pays in days', kind: 'count', width: 112 },
   { field: 'openOrders', title: 'Open orders', kind: 'count', width: 108 },
+  { field: 'currency', title: 'Currency', kind: 'text', width: 86, hidden: true },
 ];
 
 @Component({
-  imports: [Grid],
+  imports: [Grid, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template:
-    '<h1 class="sr">{{ kind() }}</h1><t-grid [name]="kind()" [route]="route()" [columns]="columns()" [topics]="[\'customer\', \'supplier\']" emptyWords="Nobody is known yet." />',
+  template: `
+    <h1 class="sr">{{ kind() }}</h1>
+    <t-grid
+      [name]="kind()"
+      [own]="kind() === 'customers' ? 'customer' : 'supplier'"
+      [route]="route()"
+      [columns]="columns()"
+      [topics]="['customer', 'supplier']"
+      emptyWords="Nobody is known yet."
+      (opened)="open($event)"
+    >
+      @if (rights().has('catalogue.edit')) {
+        <a tool class="act first small" [routerLink]="'/catalogue/' + kind() + '/new'">New {{ kind() === 'customers' ? 'customer' : 'supplier' }}</a>
+      }
+    </t-grid>
+  `,
   styles: ':host { display: block; height: 100%; }',
 })
 export class PartyListPage {
   readonly kind = input.required<'customers' | 'suppliers'>();
+  private readonly router = inject(Router);
+  protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
   protected readonly route = computed(() => (this.kind() === 'customers' ? api.catalogue.listCustomers : api.catalogue.listSuppliers));
   protected readonly columns = computed((): readonly GridColumn[] =>
     this.kind() === 'customers'
-      ? [...COMMON, { field: 'owes', title: 'Owes EUR', kind: 'figure', width: 106 }, { field: 'onHold', title: 'On hold', kind: 'flag', width: 84 }]
+      ? [
+          ...COMMON,
+          { field: 'group', title: 'Group', kind: 'text', width: 96 },
+          { field: 'owes', title: 'Owes EUR', kind: 'figure', width: 106 },
+          { field: 'onHold', title: 'On hold', kind: 'flag', width: 84 },
+        ]
       : [...COMMON, { field: 'items', title: 'Items', kind: 'count', width: 76 }],
   );
+
+  protected open(row: GridRow): void {
+    void this.router.navigateByUrl(`/catalogue/${this.kind()}/${row.id}`);
+  }
 }

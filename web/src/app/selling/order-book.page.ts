@@ -16,6 +16,7 @@ import { OrderPanel } from './order-panel';
       <t-grid
         list
         name="orders"
+        own="customerOrder"
         [route]="route"
         [columns]="columns"
         [views]="views"

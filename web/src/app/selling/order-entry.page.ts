@@ -8,12 +8,15 @@ import { AvailabilityBeside } from '../ui/availability';
 import { ChoiceField } from '../ui/choice-field';
 import { DateField } from '../ui/fields';
 import { GroupedPipe } from '../ui/format';
+import { Labelled } from '../ui/labelled';
 import { LineEntry } from '../ui/line-entry';
+import { OwnFields } from '../ui/own-fields';
 import { Refused } from '../ui/refusal';
 import { OrderEntryStore } from './order-entry.store';
+import { PriceWhy } from './price-why';
 
 @Component({
-  imports: [ChoiceField, DateField, LineEntry, AvailabilityBeside, Refused, GroupedPipe],
+  imports: [ChoiceField, DateField, LineEntry, AvailabilityBeside, Labelled, OwnFields, PriceWhy, Refused, GroupedPipe],
   providers: [OrderEntryStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './order-entry.page.html',
@@ -28,6 +31,13 @@ export class OrderEntryPage {
   private readonly lines = viewChild.required(LineEntry);
   private readonly form = viewChild.required<ElementRef<HTMLElement>>('header');
   protected readonly quantityInHand = computed(() => this.store.lines()[this.store.at()]?.quantity ?? '');
+
+  /** The line that was refused for its ceiling, where somebody who may can give a reason; else -1. */
+  protected readonly beyond = computed(() => {
+    const problem = this.store.problem();
+    if (problem?.code !== 'overCeiling' || problem.details['reasonNeeded'] !== true) return -1;
+    return Number(/^lines\.(\d+)\./.exec(Object.keys(problem.fields)[0] ?? '')?.[1] ?? -1);
+  });
 
   constructor() {
     effect(() => {
@@ -60,6 +70,11 @@ export class OrderEntryPage {
   protected save(confirm: boolean): void {
     (document.activeElement as HTMLElement | null)?.blur();
     this.store.save(confirm, (order) => void this.router.navigateByUrl(`/selling/orders/${order.id}`));
+  }
+
+  protected reason(reason: string): void {
+    const at = this.beyond();
+    this.store.set({ lines: this.store.lines().map((line, index) => (index === at ? { ...line, reason } : line)) });
   }
 
   protected fromElsewhere(warehouseId: number): void {

@@ -4,7 +4,7 @@ import { patchState, signalStore, withComputed, withMethods, withState } from '@
 import { rxMethod } from '@ngrx/signals/rxjs-interop';
 import { Store } from '@ngrx/store';
 import { catchError, debounceTime, of, pipe, switchMap, tap } from 'rxjs';
-import { api, type Availability, type OrderView } from '@terrace/contract';
+import { api, type Availability, type OrderView, type PriceAnswer } from '@terrace/contract';
 import { asAmount, parseAmount, readDecimal, writeAmount } from '@terrace/core';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
 import { focusActions } from '../shell/focus.state';
@@ -20,6 +20,8 @@ interface EntryState {
   readonly lines: readonly EntryLine[];
   readonly at: number;
   readonly availability: Availability | null;
+  readonly priced: PriceAnswer | null;
+  readonly custom: Readonly<Record<string, string>>;
   readonly busy: boolean;
   readonly problem: Problem | null;
 }
@@ -34,6 +36,8 @@ const initial: EntryState = {
   lines: [EMPTY_LINE],
   at: 0,
   availability: null,
+  priced: null,
+  custom: {},
   busy: false,
   problem: null,
 };
@@ -59,12 +63,45 @@ export const OrderEntryStore = signalStore(
         tap((availability) => patchState(store, { availability })),
       ),
     );
+    const price = rxMethod<{ at: number; item: number; quantity: string; customer: number; warehouse: number; date: string | undefined }>(
+      pipe(
+        debounceTime(SETTLE_MS),
+        switchMap(({ at, item, quantity, customer, warehouse, date }) =>
+          client
+            .call(api.selling.explainPrice, {
+              query: { itemId: item, quantity, warehouseId: warehouse, ...(customer > 0 ? { customerId: customer } : {}), ...(date ? { date } : {}) },
+            })
+            .pipe(
+              tap((priced) => {
+                patchState(store, { priced });
+                const line = store.lines()[at];
+                // A price that nobody typed is the lists'.
+                if (line?.item?.id === item && line.typed !== true && line.price !== priced.price)
+                  patchState(store, ({ lines }) => ({ lines: lines.map((each, index) => (index === at ? { ...each, price: priced.price } : each)) }));
+              }),
+              // A quantity that can't be has no price yet.
+              catchError(() => {
+                patchState(store, { priced: null });
+                return of(null);
+              }),
+            ),
+        ),
+      ),
+    );
     const point = (at: number): void => {
       patchState(store, { at });
       const line = store.lines()[at];
       if (!line?.item || store.warehouseId() === 0) return;
       const read = readDecimal(line.quantity);
       look({ item: line.item.id, warehouse: store.warehouseId(), quantity: read && read.mantissa > 0n ? line.quantity : undefined, line: line.id });
+      price({
+        at,
+        item: line.item.id,
+        quantity: read && read.mantissa > 0n ? line.quantity : '1',
+        customer: store.customerId(),
+        warehouse: store.warehouseId(),
+        date: store.order()?.orderDate,
+      });
       ngrx.dispatch(focusActions.point({ itemId: line.item.id, warehouseId: store.warehouseId() }));
     };
     return {
@@ -81,6 +118,7 @@ export const OrderEntryStore = signalStore(
               requiredDate: order.requiredDate,
               warehouseId: order.warehouseId,
               note: order.note,
+              custom: order.custom,
               problem: null,
               lines: order.lines.map((line) => ({
                 id: line.id,
@@ -98,6 +136,8 @@ export const OrderEntryStore = signalStore(
                 price: line.price,
                 discount: line.discount,
                 date: line.requiredDate,
+                typed: true,
+                reason: line.discountReason,
               })),
             }),
           error: (error: unknown) => patchState(store, { problem: problemOf(error) }),
@@ -121,11 +161,12 @@ export const OrderEntryStore = signalStore(
             ...(line.id === undefined ? {} : { id: line.id }),
             itemId: line.item?.id ?? 0,
             quantity: line.quantity,
-            ...(line.price === '' ? {} : { price: line.price }),
+            ...(line.price === '' || line.typed !== true ? {} : { price: line.price }),
+            discountReason: line.reason ?? '',
             discount: line.discount || '0',
             ...(order && line.date !== '' && requiredDate === order.requiredDate ? { requiredDate: line.date } : {}),
           }));
-        const body = { customerId, reference, requiredDate, warehouseId, note, lines };
+        const body = { customerId, reference, requiredDate, warehouseId, note, lines, custom: { ...store.custom() } };
         const call = order
           ? client.call(api.selling.changeOrder, { params: { id: order.id }, body: { ...body, version: order.version } })
           : client.call(api.selling.createOrder, { body: { ...body, confirm } });

@@ -9,4 +9,11 @@ export const sellingRoutes: Routes = [
     title: 'Change order · Terrace',
     loadComponent: () => import('./order-entry.page').then((module) => module.OrderEntryPage),
   },
+  { path: 'prices', title: 'Price lists · Terrace', loadComponent: () => import('./price-list.page').then((module) => module.PriceListPage) },
+  { path: 'prices/trial', title: 'Try a price · Terrace', loadComponent: () => import('./price-trial.page').then((module) => module.PriceTrialPage) },
+  {
+    path: 'prices/change',
+    title: 'Change prices · Terrace',
+    loadComponent: () => import('./price-change.page').then((module) => module.PriceChangePage),
+  },
 ];

@@ -74,8 +74,13 @@ export class ApiClient {
 
   /** Attaches a file to a record. */
   attach(kind: string, id: number, file: File): Observable<unknown> {
+    return this.send(`/records/${kind}/${id}/files`, file);
+  }
+
+  /** Sends a file to an address of the API. */
+  send<T>(path: string, file: File): Observable<T> {
     const form = new FormData();
     form.append('file', file);
-    return this.http.post(`/api/records/${kind}/${id}/files`, form).pipe(catchError((error: unknown) => throwError(() => problemOf(error))));
+    return this.http.post<T>(`/api${path}`, form).pipe(catchError((error: unknown) => throwError(() => problemOf(error))));
   }
 }

@@ -6,7 +6,21 @@ import { ApiClient } from './api-client';
 import { sessionFeature } from './session.state';
 
 type All = AnswerOf<typeof api.catalogue.choices>;
-const NONE: All = { warehouses: [], bins: [], customers: [], suppliers: [], groups: [], units: [], reasons: [] };
+const NONE: All = {
+  warehouses: [],
+  bins: [],
+  customers: [],
+  suppliers: [],
+  groups: [],
+  units: [],
+  reasons: [],
+  currencies: [],
+  customerGroups: [],
+  taxCodes: [],
+  calendars: [],
+  priceLists: [],
+  fields: [],
+};
 
 @Injectable({ providedIn: 'root' })
 export class Choices {

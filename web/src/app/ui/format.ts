@@ -3,8 +3,9 @@ import { Pipe, type PipeTransform } from '@angular/core';
 import { dayOf, weekdayOf } from '@terrace/core';
 
 /** Groups a decimal text by thousands; every decimal stays visible. */
-export function grouped(text: string | null | undefined): string {
-  if (text === null || text === undefined || text === '') return '';
+export function grouped(figure: string | number | null | undefined): string {
+  if (figure === null || figure === undefined || figure === '') return '';
+  const text = String(figure);
   const [whole = '', fraction] = text.split('.');
   const sign = whole.startsWith('-') ? '−' : '';
   const digits = whole.replace('-', '').replace(/\B(?=(\d{3})+$)/g, ',');

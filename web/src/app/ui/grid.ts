@@ -24,13 +24,15 @@ import {
 import { NzDropDownModule } from 'ng-zorro-antd/dropdown';
 import { NzMenuModule } from 'ng-zorro-antd/menu';
 import { Subject, debounceTime, filter } from 'rxjs';
-import type { AnyRoute, ListFilter } from '@terrace/contract';
+import type { AnyRoute, CustomRecord, ListFilter } from '@terrace/contract';
 import { ApiClient, addressOf, problemOf, type Problem } from '../shell/api-client';
+import { Choices } from '../shell/choices';
 import { liveFeature } from '../shell/live.state';
 import { sessionActions, sessionFeature } from '../shell/session.state';
 import { grouped, longDay, readyWords, shortDay, stateWords } from './format';
 import { Refused } from './refusal';
 import { stateGlyph } from './state';
+import { readTypedNumber } from './typed';
 
 ModuleRegistry.registerModules([AllCommunityModule]);
 
@@ -44,7 +46,18 @@ export interface GridColumn {
   readonly sortable?: boolean;
   /** Field whose value stands quietly behind the figure. */
   readonly unit?: string;
+  /** Whether it can be changed in the list while that is being edited. */
+  readonly editable?: boolean;
 }
+
+export interface GridEdit {
+  readonly row: GridRow;
+  readonly field: string;
+  readonly value: string;
+}
+
+/** Values typed and not saved yet, by row and field. */
+export type GridPending = ReadonlyMap<number | string, Readonly<Record<string, string>>>;
 
 export interface GridView {
   readonly key: string;
@@ -139,6 +152,12 @@ export class Grid {
   readonly views = input<readonly GridView[]>([]);
   readonly view = input<string | undefined>();
   readonly several = input(false);
+  /** Adds the fields that the company added to such records as columns. */
+  readonly own = input<CustomRecord>();
+  /** Whether cells are being typed into; what is typed goes out by `edited` and is shown from `pending`. */
+  readonly editing = input(false);
+  readonly pending = input<GridPending>(new Map());
+  readonly edited = output<GridEdit>();
   readonly emptyWords = input('Nothing here yet.');
   readonly pointed = output<GridRow>();
   readonly opened = output<GridRow>();
@@ -146,6 +165,20 @@ export class Grid {
 
   private readonly client = inject(ApiClient);
   private readonly store = inject(Store);
+  private readonly choices = inject(Choices);
+  protected readonly shown = computed((): readonly GridColumn[] => [
+    ...this.columns(),
+    ...this.choices
+      .all()
+      .fields.filter((field) => field.record === this.own())
+      .map((field): GridColumn => ({
+        field: `own_${field.id}`,
+        title: field.title,
+        kind: field.type === 'date' ? 'date' : 'text',
+        width: 120,
+        hidden: true,
+      })),
+  ]);
   private readonly preferences = this.store.selectSignal(sessionFeature.selectPreferences);
   private readonly findings = new Subject<string>();
   protected readonly theme = theme;
@@ -160,7 +193,7 @@ export class Grid {
   private filters: ListFilter = {};
   private sort: string | undefined;
 
-  protected readonly definitions = computed(() => this.columns().map((column): ColDef<GridRow> => this.definition(column)));
+  protected readonly definitions = computed(() => this.shown().map((column): ColDef<GridRow> => this.definition(column)));
   protected readonly options: GridOptions<GridRow> = {
     cacheBlockSize: PAGE,
     maxBlocksInCache: 30,
@@ -221,6 +254,11 @@ export class Grid {
       grid.setGridOption('rowData', [...rows]);
       this.total.set(rows.length);
     });
+    effect(() => {
+      this.pending();
+      this.editing();
+      untracked(() => this.grid()?.refreshCells({ force: true }));
+    });
     this.findings.pipe(debounceTime(TOGETHER_MS), takeUntilDestroyed()).subscribe((words) => {
       this.find.set(words);
       if (this.route()) this.refresh(true);
@@ -269,7 +307,7 @@ export class Grid {
   protected fileOf(file: 'csv' | 'xlsx'): string {
     const route = this.route();
     if (!route) return '';
-    const columns = this.columns()
+    const columns = this.shown()
       .filter((column) => !this.hidden().has(column.field))
       .map((column) => `${column.field}:${column.title.replace(/[,:]/g, ' ')}`)
       .join(',');
@@ -350,6 +388,7 @@ export class Grid {
       suppressFloatingFilterButton: true,
       headerClass: numeric ? 'ag-right-aligned-header' : '',
       cellClass: numeric ? 'figure' : column.kind === 'code' ? 'code' : column.kind === 'late' ? 'trouble' : '',
+      ...(column.editable === true ? this.editor(column) : {}),
       cellRenderer: (params: ICellRendererParams<GridRow, unknown>) => draw(column, params),
       ...(numeric && !server ? { comparator: (a: unknown, b: unknown) => Number(a) - Number(b) } : {}),
       ...(filterable && server
@@ -362,6 +401,22 @@ export class Grid {
             },
           }
         : {}),
+    };
+  }
+
+  private editor(column: GridColumn): Pick<ColDef<GridRow>, 'editable' | 'valueGetter' | 'valueSetter' | 'cellClassRules' | 'singleClickEdit'> {
+    const { field } = column;
+    const typed = (row: GridRow | undefined): string | undefined => (row ? this.pending().get(row.id)?.[field] : undefined);
+    return {
+      editable: () => this.editing(),
+      valueGetter: ({ data }) => typed(data) ?? data?.[field],
+      valueSetter: ({ data, newValue }) => {
+        const plain = text(newValue);
+        const value = column.kind === 'figure' ? readTypedNumber(plain) : { text: plain };
+        this.edited.emit({ row: data, field, value: 'text' in value ? value.text : plain });
+        return true;
+      },
+      cellClassRules: { typed: ({ data }) => typed(data) !== undefined, open: () => this.editing() },
     };
   }
 

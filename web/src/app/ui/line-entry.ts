@@ -20,6 +20,10 @@ export interface EntryLine {
   readonly price: string;
   readonly discount: string;
   readonly date: string;
+  /** Whether the price was typed; else it is the lists' and follows customer and quantity. */
+  readonly typed?: boolean;
+  /** Why more than the ceiling is given away. */
+  readonly reason?: string;
 }
 
 export const EMPTY_LINE: EntryLine = { item: null, quantity: '', price: '', discount: '0', date: '' };
@@ -90,7 +94,7 @@ export function amountOf(line: EntryLine): string {
             <td class="number">
               <t-number
                 [value]="line.price"
-                (valueChange)="set(index, { price: $event })"
+                (valueChange)="set(index, { price: $event, typed: $event !== '' })"
                 [label]="'Price of line ' + (index + 1)"
                 [refused]="refused()['lines.' + index + '.price']"
                 (keydown.enter)="next($event)"
@@ -185,14 +189,14 @@ export class LineEntry {
 
   protected take(index: number, item: ItemChoice): void {
     const changed = this.lines()[index]?.item?.id !== item.id;
-    this.set(index, changed ? { item, price: this.buying() ? '' : item.sellPrice } : { item });
+    this.set(index, changed ? { item, price: '', typed: false } : { item });
     this.pointed.emit(index);
     setTimeout(() => this.focusAfter(this.items()[index]));
   }
 
   protected set(index: number, change: Partial<EntryLine>): void {
     this.lines.update((lines) => lines.map((line, each) => (each === index ? { ...line, ...change } : line)));
-    if (change.quantity !== undefined) this.pointed.emit(index);
+    if (change.quantity !== undefined || change.discount !== undefined) this.pointed.emit(index);
   }
 
   protected remove(index: number): void {
@@ -254,7 +258,8 @@ export class LineEntry {
         ...EMPTY_LINE,
         item,
         quantity: figure(quantity, quantity),
-        price: figure(price ?? '', this.buying() ? '' : item.sellPrice),
+        price: figure(price ?? '', ''),
+        typed: (price ?? '').trim() !== '',
         date: this.lines().at(-1)?.date ?? '',
       });
     }

@@ -1,0 +1,166 @@
+/** A family: its attributes, and every variant they make, as a preview until it is made. */
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { Router, RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { api, type FamilyView } from '@terrace/contract';
+import { Refusal, variantsOf } from '@terrace/core';
+import { ApiClient, Problem, problemOf } from '../shell/api-client';
+import { Choices } from '../shell/choices';
+import { sessionFeature } from '../shell/session.state';
+import { NumberField } from '../ui/fields';
+import { GroupedPipe } from '../ui/format';
+import { Labelled } from '../ui/labelled';
+import { Refused } from '../ui/refusal';
+
+interface Variant {
+  readonly values: Readonly<Record<string, string>>;
+  readonly itemId: number | null;
+  readonly onHand: string;
+  readonly taken: string;
+  readonly code: string;
+  readonly description: string;
+  readonly sellPrice: string;
+  readonly chosen: boolean;
+}
+
+interface Draft {
+  readonly code: string;
+  readonly description: string;
+  readonly group: string;
+  /** Values of each attribute as they are typed: `S small, M medium`. */
+  readonly attributes: readonly { readonly name: string; readonly values: string }[];
+}
+
+const EMPTY: Draft = { code: '', description: '', group: '', attributes: [{ name: 'Size', values: '' }] };
+
+/** "S small, M medium" → codes and names; a value of one word is both. */
+export function valuesFrom(text: string): { code: string; name: string }[] {
+  return text
+    .split(',')
+    .map((each) => each.trim())
+    .filter(Boolean)
+    .map((each) => {
+      const [code = '', ...words] = each.split(/\s+/);
+      return { code, name: words.join(' ') || code };
+    });
+}
+
+@Component({
+  imports: [Labelled, NumberField, Refused, RouterLink, GroupedPipe],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './family.page.html',
+  styleUrl: './item-edit.page.less',
+})
+export class FamilyPage {
+  readonly id = input.required<string>();
+  private readonly client = inject(ApiClient);
+  private readonly router = inject(Router);
+  protected readonly choices = inject(Choices);
+  protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
+  protected readonly family = signal<FamilyView | null>(null);
+  protected readonly draft = signal<Draft>(EMPTY);
+  protected readonly variants = signal<readonly Variant[]>([]);
+  protected readonly price = signal('');
+  protected readonly busy = signal(false);
+  protected readonly problem = signal<Problem | null>(null);
+  protected readonly fields = computed(() => this.problem()?.fields ?? {});
+  protected readonly chosen = computed(() => this.variants().filter((each) => each.chosen && each.itemId === null));
+  /** What the attributes as typed would make, before anything is kept. */
+  protected readonly preview = computed((): { readonly variants: readonly { code: string; description: string }[]; readonly wrong: string } => {
+    const { code, description, attributes } = this.draft();
+    try {
+      const made = variantsOf(
+        code || '…',
+        description || '…',
+        attributes.filter((each) => each.name !== '').map((each) => ({ name: each.name, values: valuesFrom(each.values) })),
+      );
+      return { variants: made, wrong: '' };
+    } catch (error) {
+      if (error instanceof Refusal) return { variants: [], wrong: error.message };
+      throw error;
+    }
+  });
+
+  constructor() {
+    effect(() => {
+      const id = Number(this.id());
+      untracked(() => {
+        if (!(id > 0)) return;
+        this.client.call(api.catalogue.getFamily, { params: { id } }).subscribe({
+          next: (family) => this.take(family),
+          error: (error: unknown) => this.problem.set(problemOf(error)),
+        });
+      });
+    });
+  }
+
+  private take(family: FamilyView): void {
+    this.busy.set(false);
+    this.problem.set(null);
+    this.family.set(family);
+    this.draft.set({
+      code: family.code,
+      description: family.description,
+      group: family.group,
+      attributes: family.attributes.map((each) => ({
+        name: each.name,
+        values: each.values.map((value) => (value.code === value.name ? value.code : `${value.code} ${value.name}`)).join(', '),
+      })),
+    });
+    this.variants.set(family.variants.map((each) => ({ ...each, chosen: false })));
+  }
+
+  protected set(change: Partial<Draft>): void {
+    this.draft.update((draft) => ({ ...draft, ...change }));
+  }
+
+  protected setAttribute(index: number, change: Partial<{ name: string; values: string }>): void {
+    this.set({ attributes: this.draft().attributes.map((each, at) => (at === index ? { ...each, ...change } : each)) });
+  }
+
+  protected setVariant(index: number, change: Partial<Variant>): void {
+    this.variants.update((variants) => variants.map((each, at) => (at === index ? { ...each, ...change } : each)));
+  }
+
+  protected chooseAll(chosen: boolean): void {
+    this.variants.update((variants) => variants.map((each) => ({ ...each, chosen: chosen && each.itemId === null && each.taken === '' })));
+  }
+
+  protected priceAll(): void {
+    this.variants.update((variants) => variants.map((each) => (each.itemId === null ? { ...each, sellPrice: this.price() } : each)));
+  }
+
+  protected save(): void {
+    if (this.busy()) return;
+    this.busy.set(true);
+    const { code, description, group } = this.draft();
+    const attributes = this.draft()
+      .attributes.filter((each) => each.name !== '')
+      .map((each) => ({ name: each.name, values: valuesFrom(each.values) }));
+    const family = this.family();
+    const body = { code, description, group, attributes };
+    const call = family
+      ? this.client.call(api.catalogue.changeFamily, { params: { id: family.id }, body: { ...body, version: family.version } })
+      : this.client.call(api.catalogue.createFamily, { body });
+    call.subscribe({
+      next: (saved) => (family ? this.take(saved) : void this.router.navigateByUrl(`/catalogue/families/${saved.id}`)),
+      error: (error: unknown) => this.fail(error),
+    });
+  }
+
+  protected make(): void {
+    const family = this.family();
+    if (!family || this.busy()) return;
+    this.busy.set(true);
+    const variants = this.chosen().map(({ code, description, values, sellPrice }) => ({ code, description, values, sellPrice: sellPrice || '0' }));
+    this.client.call(api.catalogue.makeVariants, { params: { id: family.id }, body: { version: family.version, variants } }).subscribe({
+      next: (saved) => this.take(saved),
+      error: (error: unknown) => this.fail(error),
+    });
+  }
+
+  private fail(error: unknown): void {
+    this.busy.set(false);
+    this.problem.set(problemOf(error));
+  }
+}

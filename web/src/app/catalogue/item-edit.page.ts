@@ -1,0 +1,149 @@
+/** Setting an item up and changing it: what is needed first, what the group gives beside what was typed. */
+import type { ElementRef } from '@angular/core';
+import { ChangeDetectionStrategy, Component, afterNextRender, effect, inject, input, untracked, viewChild } from '@angular/core';
+import { Router, RouterLink } from '@angular/router';
+import type { GivenField } from '@terrace/contract';
+import { Choices } from '../shell/choices';
+import { useKeys } from '../shell/keys';
+import { NumberField } from '../ui/fields';
+import { Labelled } from '../ui/labelled';
+import { OwnFields } from '../ui/own-fields';
+import { Refused } from '../ui/refusal';
+import type { ItemDraft, Size } from './item-draft';
+import { ItemEditStore } from './item-edit.store';
+
+interface GivenRow {
+  readonly field: GivenField;
+  readonly name: string;
+  readonly kind: 'choice' | 'number';
+  readonly choices: readonly string[];
+  readonly unit: string;
+}
+
+const WORDS: Readonly<Record<string, string>> = {
+  stocked: 'kept in stock',
+  nonStocked: 'bought as needed',
+  service: 'service',
+  charge: 'charge',
+  phantom: 'phantom: only inside a bill of materials',
+  none: 'none',
+  lot: 'by lot',
+  serial: 'by serial number',
+  movingAverage: 'moving average',
+};
+
+@Component({
+  imports: [Labelled, NumberField, OwnFields, Refused, RouterLink],
+  providers: [ItemEditStore],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './item-edit.page.html',
+  styleUrls: ['../ui/entry.less', './item-edit.page.less'],
+})
+export class ItemEditPage {
+  readonly id = input<string>();
+  readonly copy = input<string>();
+  readonly group = input<string>();
+  protected readonly store = inject(ItemEditStore);
+  protected readonly choices = inject(Choices);
+  private readonly router = inject(Router);
+  private readonly first = viewChild.required<ElementRef<HTMLInputElement>>('code');
+  protected readonly rows = (): readonly GivenRow[] => [
+    { field: 'unit', name: 'Unit', kind: 'choice', choices: this.choices.all().units.map((each) => each.code), unit: '' },
+    { field: 'kind', name: 'Kind', kind: 'choice', choices: ['stocked', 'nonStocked', 'service', 'charge', 'phantom'], unit: '' },
+    { field: 'tracking', name: 'Tracked', kind: 'choice', choices: ['none', 'lot', 'serial'], unit: '' },
+    { field: 'costing', name: 'Costed by', kind: 'choice', choices: ['movingAverage'], unit: '' },
+    { field: 'discountCeiling', name: 'Discount ceiling', kind: 'number', choices: [], unit: '%' },
+    { field: 'shelfLifeDays', name: 'Shelf life', kind: 'number', choices: [], unit: 'days' },
+    { field: 'restLifeDays', name: 'Left when it ships', kind: 'number', choices: [], unit: 'days' },
+    { field: 'storageOverhead', name: 'Storage overhead', kind: 'number', choices: [], unit: '% a year' },
+  ];
+
+  protected readonly measures = ['weight', 'length', 'width', 'height'] as const;
+  protected readonly unitFields = [
+    { key: 'buyUnit', name: 'Bought in' },
+    { key: 'sellUnit', name: 'Sold in' },
+    { key: 'countUnit', name: 'Counted in' },
+  ] as const;
+  protected readonly texts = [
+    { key: 'secondCode', name: 'Second code', hint: '' },
+    { key: 'manufacturer', name: 'Manufacturer', hint: '' },
+    { key: 'originCountry', name: 'Country of origin', hint: 'two letters' },
+    { key: 'commodityCode', name: 'Commodity code', hint: '6 to 10 figures' },
+  ] as const;
+
+  constructor() {
+    effect(() => {
+      const [id, copy, group] = [Number(this.id() ?? 0), Number(this.copy() ?? 0), this.group()];
+      untracked(() => {
+        if (id > 0) this.store.load(id, false);
+        else if (copy > 0) this.store.load(copy, true);
+        else if (group !== undefined) this.store.chooseGroup(group);
+      });
+    });
+    afterNextRender(() => this.first().nativeElement.focus());
+    useKeys([
+      { key: 'Ctrl+Enter', words: 'Save the item', act: () => this.save() },
+      { key: 'Esc', words: 'Back', act: () => history.back() },
+    ]);
+  }
+
+  protected words(value: string): string {
+    return WORDS[value] ?? value;
+  }
+
+  protected value(field: GivenField): string {
+    return this.store.draft().typed[field] ?? this.store.given()[field]?.value ?? '';
+  }
+
+  protected save(): void {
+    (document.activeElement as HTMLElement | null)?.blur();
+    this.store.save((item) => {
+      this.choices.refresh();
+      void this.router.navigateByUrl(`/catalogue/items/${item.id}`);
+    });
+  }
+
+  /** Enter goes on to the next field. */
+  protected next(event: Event): void {
+    const from = event.target as HTMLElement;
+    if (from.tagName === 'TEXTAREA' || from.tagName === 'BUTTON' || from.tagName === 'A') return;
+    event.preventDefault();
+    const fields = [...document.querySelectorAll<HTMLElement>('main input:not([type=checkbox]), main select, main textarea')].filter(
+      (each) => !each.hasAttribute('disabled'),
+    );
+    fields[fields.indexOf(from) + 1]?.focus();
+  }
+
+  protected nameOf(field: GivenField): string {
+    return this.rows().find((row) => row.field === field)?.name ?? field;
+  }
+
+  protected asChange(key: keyof Size, value: string): Partial<Size> {
+    return { [key]: value };
+  }
+
+  protected asUnit(key: 'buyUnit' | 'sellUnit' | 'countUnit', value: string): Partial<ItemDraft> {
+    return { [key]: value === this.store.unit() ? '' : value };
+  }
+
+  protected asText(key: 'secondCode' | 'manufacturer' | 'originCountry' | 'commodityCode', value: string): Partial<ItemDraft> {
+    return { [key]: value };
+  }
+
+  protected dropPack(index: number): void {
+    this.store.set({ packs: this.store.draft().packs.filter((_, each) => each !== index) });
+  }
+
+  protected setPack(index: number, change: Partial<{ code: string; factor: string }>): void {
+    this.store.set({ packs: this.store.draft().packs.map((pack, each) => (each === index ? { ...pack, ...change } : pack)) });
+  }
+
+  protected sizeOf(unit: string): Size {
+    return this.store.draft().sizes.find((size) => size.unit === unit) ?? { unit, weight: '', length: '', width: '', height: '' };
+  }
+
+  protected setSize(unit: string, change: Partial<Size>): void {
+    const others = this.store.draft().sizes.filter((size) => size.unit !== unit);
+    this.store.set({ sizes: [...others, { ...this.sizeOf(unit), ...change }] });
+  }
+}

@@ -1,0 +1,112 @@
+/** Who sells an item and on what terms; terms are set and dropped here. */
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { RouterLink } from '@angular/router';
+import { api, type ItemView, type SupplierTermView } from '@terrace/contract';
+import { Choices } from '../shell/choices';
+import { ChoiceField } from '../ui/choice-field';
+import { DateField, NumberField } from '../ui/fields';
+import { GroupedPipe, ShortDayPipe } from '../ui/format';
+import { Labelled } from '../ui/labelled';
+import { ItemStore } from './item.store';
+
+interface TermDraft {
+  readonly id?: number;
+  readonly version?: number;
+  readonly supplierId: number;
+  readonly supplierItemCode: string;
+  readonly supplierDescription: string;
+  readonly price: string;
+  readonly currency: string;
+  readonly discount: string;
+  readonly buyUnit: string;
+  readonly leadDays: string;
+  readonly minimum: string;
+  readonly multiple: string;
+  readonly preferred: boolean;
+  readonly validFrom: string;
+  readonly validTo: string;
+  readonly breaks: readonly { readonly from: string; readonly price: string }[];
+}
+
+const EMPTY: TermDraft = {
+  supplierId: 0,
+  supplierItemCode: '',
+  supplierDescription: '',
+  price: '',
+  currency: 'EUR',
+  discount: '0',
+  buyUnit: '',
+  leadDays: '',
+  minimum: '0',
+  multiple: '0',
+  preferred: true,
+  validFrom: '',
+  validTo: '',
+  breaks: [],
+};
+
+@Component({
+  selector: 't-item-terms',
+  imports: [ChoiceField, NumberField, DateField, Labelled, GroupedPipe, ShortDayPipe, RouterLink],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './item-terms.html',
+  styleUrl: './item-edit.page.less',
+})
+export class ItemTerms {
+  readonly item = input.required<ItemView>();
+  readonly editable = input(false);
+  protected readonly store = inject(ItemStore);
+  protected readonly choices = inject(Choices);
+  protected readonly draft = signal<TermDraft | null>(null);
+  protected readonly fields = computed(() => this.store.problem()?.fields ?? {});
+
+  protected open(term?: SupplierTermView): void {
+    this.draft.set(
+      term
+        ? {
+            ...term,
+            leadDays: String(term.leadDays),
+            buyUnit: term.buyUnit ?? '',
+            validFrom: term.validFrom ?? '',
+            validTo: term.validTo ?? '',
+          }
+        : EMPTY,
+    );
+  }
+
+  protected set(change: Partial<TermDraft>): void {
+    this.draft.update((draft) => draft && { ...draft, ...change });
+  }
+
+  protected setBreak(index: number, change: Partial<{ from: string; price: string }>): void {
+    this.draft.update((draft) => draft && { ...draft, breaks: draft.breaks.map((each, at) => (at === index ? { ...each, ...change } : each)) });
+  }
+
+  protected save(): void {
+    const draft = this.draft();
+    if (!draft) return;
+    const { id, version, supplierId, supplierItemCode, supplierDescription, price, currency, preferred } = draft;
+    const body = {
+      ...(id === undefined ? {} : { id, version }),
+      supplierId,
+      supplierItemCode,
+      supplierDescription,
+      price,
+      currency,
+      preferred,
+      discount: draft.discount || '0',
+      buyUnit: draft.buyUnit || null,
+      leadDays: Number(draft.leadDays || '0'),
+      minimum: draft.minimum || '0',
+      multiple: draft.multiple || '0',
+      validFrom: draft.validFrom || null,
+      validTo: draft.validTo || null,
+      breaks: draft.breaks.filter((each) => each.from !== '' || each.price !== ''),
+    };
+    this.store.perform(api.catalogue.setTerm, { params: { id: this.item().id }, body }, () => this.draft.set(null));
+  }
+
+  protected drop(term: number): void {
+    this.store.perform(api.catalogue.dropTerm, { params: { id: this.item().id, term } }, () => this.draft.set(null));
+  }
+}

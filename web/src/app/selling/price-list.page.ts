@@ -1,0 +1,58 @@
+/** Price lists; the chosen one beside with its prices, each with cost and margin. */
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { api } from '@terrace/contract';
+import { sessionFeature } from '../shell/session.state';
+import { Beside } from '../ui/beside';
+import { Grid, type GridColumn } from '../ui/grid';
+import { PriceListPanel } from './price-list-panel';
+
+@Component({
+  imports: [Beside, Grid, PriceListPanel, RouterLink],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <h1 class="sr">Price lists</h1>
+    <t-beside>
+      <t-grid
+        list
+        name="price-lists"
+        [route]="route"
+        [columns]="columns"
+        [topics]="['setup']"
+        emptyWords="No list yet: items sell at their own list price."
+        (pointed)="chosen.set(+$event.id)"
+      >
+        @if (rights().has('selling.price')) {
+          <ng-container tool>
+            <button tool type="button" class="act first small" (click)="chosen.set(-1)">New list</button>
+            <a tool class="act small" routerLink="/selling/prices/change">Change many prices</a>
+          </ng-container>
+        }
+        <a tool class="act small" routerLink="/selling/prices/trial">Try a price</a>
+      </t-grid>
+      <div record>
+        @if (chosen() !== 0) {
+          <t-price-list-panel [id]="chosen()" (made)="chosen.set($event)" />
+        }
+      </div>
+    </t-beside>
+  `,
+  styles: ':host { display: block; height: 100%; }',
+})
+export class PriceListPage {
+  protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
+  protected readonly route = api.selling.listPriceLists;
+  /** 0 for none, -1 for a new one. */
+  protected readonly chosen = signal(0);
+  protected readonly columns: readonly GridColumn[] = [
+    { field: 'code', title: 'List', kind: 'code', width: 110 },
+    { field: 'name', title: 'Name', kind: 'text' },
+    { field: 'audience', title: 'For', kind: 'text', width: 150 },
+    { field: 'currency', title: 'In', kind: 'text', width: 56 },
+    { field: 'validFrom', title: 'From', kind: 'date', width: 76 },
+    { field: 'validTo', title: 'To', kind: 'date', width: 76 },
+    { field: 'entries', title: 'Prices', kind: 'count', width: 76 },
+    { field: 'active', title: 'In use', kind: 'flag', width: 72, hidden: true },
+  ];
+}

@@ -1,0 +1,60 @@
+/** Why a price is what it is: its steps one above the other, like a stair, and what is left over cost. */
+import { ChangeDetectionStrategy, Component, input } from '@angular/core';
+import type { PriceAnswer } from '@terrace/contract';
+import { GroupedPipe } from '../ui/format';
+
+@Component({
+  selector: 't-price-why',
+  imports: [GroupedPipe],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @if (answer(); as priced) {
+      <p class="price">
+        <b>{{ priced.price | grouped }}</b> EUR
+        @if (priced.currency !== 'EUR') {
+          <span class="quiet">{{ priced.stated | grouped }} {{ priced.currency }}</span>
+        }
+      </p>
+      <ol>
+        @for (step of priced.steps; track $index; let index = $index) {
+          <li [style.margin-left.px]="index * 10">{{ step }}</li>
+        }
+      </ol>
+      <dl class="facts">
+        <div>
+          <dt>Cost now</dt>
+          <dd class="code">{{ +priced.cost > 0 ? (priced.cost | grouped) : 'not known' }}</dd>
+        </div>
+        <div>
+          <dt>Margin</dt>
+          <dd class="code" [class.trouble]="priced.margin.startsWith('-')">{{ priced.margin === '' ? '—' : priced.margin + ' %' }}</dd>
+        </div>
+        @if (priced.ceiling !== null) {
+          <div>
+            <dt>Discount ceiling</dt>
+            <dd class="code">{{ priced.ceiling }} %</dd>
+          </div>
+        }
+      </dl>
+    }
+  `,
+  styles: `
+    .price b {
+      font: 650 26px var(--figures);
+    }
+    ol {
+      list-style: none;
+      margin: 8px 0;
+      padding: 0;
+      font-size: 13px;
+    }
+    li {
+      border-left: 3px solid var(--supply);
+      border-bottom: 1px solid var(--line);
+      padding: 4px 8px;
+    }
+  `,
+})
+export class PriceWhy {
+  readonly answer = input.required<PriceAnswer | null>();
+}

@@ -1,0 +1,48 @@
+/** A field with its name above and, where there is one, the reason why it was refused below. */
+import { ChangeDetectionStrategy, Component, input } from '@angular/core';
+
+@Component({
+  selector: 't-field',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <label
+      ><span class="name">{{ name() }}</span
+      ><ng-content
+    /></label>
+    @if (refused(); as wrong) {
+      <span class="wrong">{{ wrong }}</span>
+    } @else if (hint() !== '') {
+      <span class="hint">{{ hint() }}</span>
+    }
+  `,
+  styles: `
+    :host {
+      display: grid;
+      gap: 2px;
+      align-content: start;
+      min-width: 0;
+    }
+    label {
+      display: grid;
+      gap: 3px;
+      min-width: 0;
+    }
+    .name {
+      font-size: 12px;
+      color: var(--quiet);
+    }
+    .wrong {
+      color: var(--trouble);
+      font-size: 12px;
+    }
+    .hint {
+      color: var(--quiet);
+      font-size: 12px;
+    }
+  `,
+})
+export class Labelled {
+  readonly name = input.required<string>();
+  readonly refused = input<string | undefined>();
+  readonly hint = input('');
+}
