@@ -62,7 +62,13 @@ export function groundFor(year: number): Ground {
       },
     ],
     groups: [
-      group('ALL', 'Everything', null, '1430', '5020', '4020', { unit: 'each', costing: 'movingAverage', tracking: 'none', storageOverhead: '12' }),
+      group('ALL', 'Everything', null, '1430', '5020', '4020', {
+        kind: 'stocked',
+        unit: 'each',
+        costing: 'movingAverage',
+        tracking: 'none',
+        storageOverhead: '12',
+      }),
       group('MATERIAL', 'Materials', 'ALL', '1410', '5020', '4020', { storageOverhead: '8' }),
       group('PART', 'Made parts', 'ALL', '1420', '5010', '4010', {}),
       group('PRODUCT', 'Own products', 'ALL', '1430', '5010', '4010', { discountCeiling: '15' }),

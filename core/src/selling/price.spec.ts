@@ -109,6 +109,12 @@ describe('the price of a line', () => {
     expect(explainPrice(question, [entry({ list: pounds, way: 'offList', value: 5000 })])).toMatchObject({ stated: 8_000_000, price: 10_000_000 });
     expect(() => explainPrice({ ...question, rates: new Map() }, [entry({ list: pounds })])).toThrow('no exchange rate');
   });
+  it('is rounded where it is computed, and left as it is written where it is an amount', () => {
+    const fives = list({ rounding: '0.05' });
+    expect(explainPrice(question, [entry({ list: fives, value: 490_000 })]).price).toBe(490_000);
+    expect(explainPrice(question, [entry({ list: fives, way: 'offList', value: 333 })])).toMatchObject({ price: 19_350_000 });
+    expect(explainPrice(question, [entry({ list: list({ currency: 'GBP' }), value: 1_110_000 })]).price).toBe(1_390_000);
+  });
   it('never depends on the order in which entries are given, and always explains itself', () => {
     const some = fc.record({
       way: fc.constantFrom(...PRICE_WAYS),

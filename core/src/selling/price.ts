@@ -178,9 +178,10 @@ export function explainPrice(question: PriceQuestion, entries: readonly PriceEnt
       stated = rate === null ? price : fromBooks(price, rate);
       if (rate !== null) steps.push(`At the rate of the day that is ${writePrice(stated)} ${list.currency}.`);
     }
-    const rounded = roundPrice(stated, list.rounding);
+    // An amount is meant as it is written; what is computed is rounded.
+    const rounded = entry.way === 'amount' ? stated : roundPrice(stated, list.rounding);
     if (rounded !== stated) steps.push(`Rounded by the list’s rule (${list.rounding}) to ${writePrice(rounded)} ${list.currency}.`);
-    const price = rate === null ? rounded : toBooks(rounded, rate);
+    const price = rate === null ? rounded : roundPrice(toBooks(rounded, rate), '0.01');
     if (rate !== null) steps.push(`In ${question.books} that is ${writePrice(price)} at the rate of the day.`);
     return { price, stated: rounded, currency: list.currency, entry, steps, margin: marginOf(price, question.cost) };
   }

@@ -50,7 +50,8 @@ export const ImportStore = signalStore(
       clearTimeout(timer);
       if (view.state === 'trying' || view.state === 'taking') {
         timer = setTimeout(() => client.call(api.bulk.getImport, { params: { id: view.id } }).subscribe({ next: follow, error: fail }), LOOK_MS);
-      } else if (before === 'trying' || before === 'taking') {
+      } else if (before === undefined) past();
+      else if (before === 'trying' || before === 'taking') {
         show(view.counts.refused > 0 ? 'refused' : '');
         past();
       }

@@ -8,6 +8,7 @@ import { Choices } from '../shell/choices';
 import { sessionFeature } from '../shell/session.state';
 import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
+import { CHOICES, givenWords } from './given-words';
 
 const TABS = ['Groups', 'Units', 'Currencies', 'Calendars', 'Customer groups and tax', 'Own fields'] as const;
 const NAMES: Readonly<Record<string, string>> = {
@@ -84,6 +85,15 @@ export class GroundPage {
 
   protected nameOf(field: string): string {
     return NAMES[field] ?? field;
+  }
+
+  /** What a default can be chosen from; nothing where it is typed. */
+  protected choicesFor(field: string): readonly string[] {
+    return field === 'unit' ? (this.ground()?.units.map((each) => each.code) ?? []) : (CHOICES[field] ?? []);
+  }
+
+  protected words(value: string | undefined): string {
+    return givenWords(value ?? '');
   }
 
   protected recordWords(record: string): string {

@@ -9,6 +9,7 @@ import { NumberField } from '../ui/fields';
 import { Labelled } from '../ui/labelled';
 import { OwnFields } from '../ui/own-fields';
 import { Refused } from '../ui/refusal';
+import { CHOICES, givenWords } from './given-words';
 import type { ItemDraft, Size } from './item-draft';
 import { ItemEditStore } from './item-edit.store';
 
@@ -19,18 +20,6 @@ interface GivenRow {
   readonly choices: readonly string[];
   readonly unit: string;
 }
-
-const WORDS: Readonly<Record<string, string>> = {
-  stocked: 'kept in stock',
-  nonStocked: 'bought as needed',
-  service: 'service',
-  charge: 'charge',
-  phantom: 'phantom: only inside a bill of materials',
-  none: 'none',
-  lot: 'by lot',
-  serial: 'by serial number',
-  movingAverage: 'moving average',
-};
 
 @Component({
   imports: [Labelled, NumberField, OwnFields, Refused, RouterLink],
@@ -49,9 +38,9 @@ export class ItemEditPage {
   private readonly first = viewChild.required<ElementRef<HTMLInputElement>>('code');
   protected readonly rows = (): readonly GivenRow[] => [
     { field: 'unit', name: 'Unit', kind: 'choice', choices: this.choices.all().units.map((each) => each.code), unit: '' },
-    { field: 'kind', name: 'Kind', kind: 'choice', choices: ['stocked', 'nonStocked', 'service', 'charge', 'phantom'], unit: '' },
-    { field: 'tracking', name: 'Tracked', kind: 'choice', choices: ['none', 'lot', 'serial'], unit: '' },
-    { field: 'costing', name: 'Costed by', kind: 'choice', choices: ['movingAverage'], unit: '' },
+    { field: 'kind', name: 'Kind', kind: 'choice', choices: CHOICES['kind'] ?? [], unit: '' },
+    { field: 'tracking', name: 'Tracked', kind: 'choice', choices: CHOICES['tracking'] ?? [], unit: '' },
+    { field: 'costing', name: 'Costed by', kind: 'choice', choices: CHOICES['costing'] ?? [], unit: '' },
     { field: 'discountCeiling', name: 'Discount ceiling', kind: 'number', choices: [], unit: '%' },
     { field: 'shelfLifeDays', name: 'Shelf life', kind: 'number', choices: [], unit: 'days' },
     { field: 'restLifeDays', name: 'Left when it ships', kind: 'number', choices: [], unit: 'days' },
@@ -88,7 +77,7 @@ export class ItemEditPage {
   }
 
   protected words(value: string): string {
-    return WORDS[value] ?? value;
+    return givenWords(value);
   }
 
   protected value(field: GivenField): string {

@@ -1,5 +1,5 @@
 /** Items, the chosen one beside; or many of them changed in the list. */
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, signal, viewChild } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api } from '@terrace/contract';
@@ -17,6 +17,16 @@ import { ItemPanel } from './item-panel';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1 class="sr">Items</h1>
+    <nav class="rooms" aria-label="More of the catalogue">
+      <a routerLink="/catalogue/families">Families</a>
+      <a routerLink="/catalogue/customers">Customers</a>
+      <a routerLink="/catalogue/suppliers">Suppliers</a>
+      <a routerLink="/selling/prices">Prices</a>
+      <a routerLink="/catalogue/ground">Groups and units</a>
+      @if (rights().has('bulk.import')) {
+        <a routerLink="/catalogue/files">Files in and out</a>
+      }
+    </nav>
     <t-beside>
       <t-grid
         list
@@ -56,6 +66,7 @@ import { ItemPanel } from './item-panel';
             <h2>Edit in the list</h2>
             <p class="quiet">Type into a cell, or choose rows and give all of them a value. Nothing is kept before you save.</p>
             <div class="acts">
+              <button type="button" class="act small" (click)="grid().chooseLoaded()">Choose all rows</button>
               <select #field class="box" aria-label="Field">
                 @for (column of editable; track column.field) {
                   <option [value]="column.field">{{ column.title }}</option>
@@ -85,35 +96,44 @@ import { ItemPanel } from './item-panel';
         } @else if (chosen()) {
           <t-item-panel [id]="chosen()" />
         }
-        <nav class="page acts" aria-label="More of the catalogue">
-          <a class="act small" routerLink="/catalogue/families">Families</a>
-          <a class="act small" routerLink="/catalogue/customers">Customers</a>
-          <a class="act small" routerLink="/catalogue/suppliers">Suppliers</a>
-          <a class="act small" routerLink="/selling/prices">Prices</a>
-          <a class="act small" routerLink="/catalogue/ground">Groups and units</a>
-          @if (rights().has('bulk.import')) {
-            <a class="act small" routerLink="/catalogue/files">Files in and out</a>
-          }
-        </nav>
       </div>
     </t-beside>
   `,
-  styles: ':host { display: block; height: 100%; }',
+  styles: `
+    :host {
+      display: grid;
+      grid-template-rows: auto 1fr;
+      height: 100%;
+      min-height: 0;
+    }
+    .rooms {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 18px;
+      padding: 6px 12px;
+      border-bottom: 1px solid var(--line);
+      font-size: 13px;
+    }
+    t-beside {
+      min-height: 0;
+    }
+  `,
 })
 export class ItemListPage {
   private readonly router = inject(Router);
   protected readonly store = inject(ItemListStore);
   protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
   protected readonly route = api.catalogue.listItems;
+  protected readonly grid = viewChild.required(Grid);
   protected readonly chosen = signal(0);
   protected readonly saved = signal('');
   protected readonly columns: readonly GridColumn[] = [
     { field: 'code', title: 'Item', kind: 'code', width: 118 },
     { field: 'description', title: 'Description', kind: 'text', editable: true },
-    { field: 'group', title: 'Group', kind: 'text', width: 104, editable: true },
-    { field: 'onHand', title: 'On hand', kind: 'figure', width: 110, unit: 'unit' },
+    { field: 'group', title: 'Group', kind: 'text', width: 96, editable: true },
+    { field: 'onHand', title: 'On hand', kind: 'figure', width: 128, unit: 'unit' },
     { field: 'free', title: 'Free', kind: 'figure', width: 92 },
-    { field: 'sellPrice', title: 'Price EUR', kind: 'figure', width: 98, editable: true },
+    { field: 'sellPrice', title: 'Price EUR', kind: 'figure', width: 112, editable: true },
     { field: 'buyPrice', title: 'Buying EUR', kind: 'figure', width: 98, hidden: true, editable: true },
     { field: 'standardCost', title: 'Standard EUR', kind: 'figure', width: 110, hidden: true, editable: true },
     { field: 'discountCeiling', title: 'Ceiling %', kind: 'text', width: 86, hidden: true, editable: true },

@@ -11,6 +11,7 @@ import { ItemStore } from './item.store';
   selector: 't-item-substitutes',
   imports: [ItemField, NumberField, GroupedPipe, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
+  styles: ':host { display: contents; }',
   template: `
     @if (item().substitutes.length > 0 || editable()) {
       <section class="pane">

@@ -111,6 +111,11 @@ export class PriceListPanel {
     });
   }
 
+  /** A cost with as many decimals as are looked at. */
+  protected short(cost: string): string {
+    return cost.replace(/(\.\d{4})\d+$/, '$1');
+  }
+
   protected wayWords(way: string): string {
     return WAYS[way as Way];
   }

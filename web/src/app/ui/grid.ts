@@ -289,6 +289,11 @@ export class Grid {
     if (this.route()) event.api.setGridOption('datasource', this.datasource());
   }
 
+  /** Chooses every row that is loaded. */
+  chooseLoaded(): void {
+    this.grid()?.forEachNode((node) => node.data && node.setSelected(true));
+  }
+
   protected look(words: string): void {
     this.findings.next(words);
   }
