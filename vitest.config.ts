@@ -8,7 +8,7 @@ export default defineConfig({
       'server/src/**/*.spec.ts',
       'demo/src/**/*.spec.ts',
       'command/src/**/*.spec.ts',
-      'web/src/app/ui/*.spec.ts',
+      'web/src/app/**/*.spec.ts',
     ],
     testTimeout: 60_000,
     hookTimeout: 60_000,

@@ -11,6 +11,7 @@ import { NumberField } from '../ui/fields';
 import { GroupedPipe } from '../ui/format';
 import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
+import { valuesFrom } from './family-values';
 
 interface Variant {
   readonly values: Readonly<Record<string, string>>;
@@ -32,18 +33,6 @@ interface Draft {
 }
 
 const EMPTY: Draft = { code: '', description: '', group: '', attributes: [{ name: 'Size', values: '' }] };
-
-/** "S small, M medium" → codes and names; a value of one word is both. */
-export function valuesFrom(text: string): { code: string; name: string }[] {
-  return text
-    .split(',')
-    .map((each) => each.trim())
-    .filter(Boolean)
-    .map((each) => {
-      const [code = '', ...words] = each.split(/\s+/);
-      return { code, name: words.join(' ') || code };
-    });
-}
 
 @Component({
   imports: [Labelled, NumberField, Refused, RouterLink, GroupedPipe],

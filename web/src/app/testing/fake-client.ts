@@ -1,0 +1,43 @@
+/** A client that remembers what it was asked and answers what a test says, for stores by themselves. */
+import { Injector, runInInjectionContext, type Type } from '@angular/core';
+import { Observable, of, throwError } from 'rxjs';
+import type { AnyRoute } from '@terrace/contract';
+import { ApiClient, type Call, type Problem } from '../shell/api-client';
+
+type Answer = (call: Call<AnyRoute>) => unknown;
+
+export class FakeClient {
+  readonly asked: { readonly path: string; readonly call: Call<AnyRoute> }[] = [];
+  private readonly answers = new Map<string, Answer>();
+
+  /** What a route answers from now on. */
+  answer(route: AnyRoute, answer: Answer): void {
+    this.answers.set(`${route.method} ${route.path}`, answer);
+  }
+
+  /** Lets a route refuse from now on. */
+  refuse(route: AnyRoute, problem: Problem): void {
+    this.answer(route, () => problem);
+  }
+
+  call(route: AnyRoute, call: Call<AnyRoute> = {}): Observable<unknown> {
+    this.asked.push({ path: route.path, call });
+    const answer = this.answers.get(`${route.method} ${route.path}`)?.(call);
+    return answer instanceof Error ? throwError(() => answer) : of(answer);
+  }
+
+  send(path: string): Observable<unknown> {
+    this.asked.push({ path, call: {} });
+    return of(this.answers.get(`send ${path}`)?.({}));
+  }
+
+  answerFile(path: string, answer: Answer): void {
+    this.answers.set(`send ${path}`, answer);
+  }
+}
+
+/** A store with the fake in place of the client. */
+export function storeWith<T>(store: Type<T>, client: FakeClient): T {
+  const injector = Injector.create({ providers: [{ provide: ApiClient, useValue: client }, { provide: store }] });
+  return runInInjectionContext(injector, () => injector.get(store));
+}
