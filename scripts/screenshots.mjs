@@ -57,6 +57,27 @@ try {
   await page.getByRole('button', { name: /Maren/ }).click();
   await page.waitForURL('**/today');
   await take('today');
+  await open('/catalogue/items/1/change', 'item-change');
+  await open('/catalogue/families/1', 'family');
+  await open('/selling/prices', 'prices', () => page.locator('.ag-row').first().click());
+  await open('/selling/prices/trial', 'price-trial', async () => {
+    await page.getByRole('combobox', { name: 'Item' }).fill('JAR-500');
+    await page.getByRole('option').first().click();
+    await page.getByRole('combobox', { name: 'Customer' }).fill('Bracken');
+    await page.keyboard.press('Enter');
+    await page.getByLabel('Quantity').fill('720');
+  });
+  await open('/catalogue/files', 'import', async () => {
+    const rows = [
+      'Code;Description;Group;Selling price',
+      'SCARF;Scarf, cotton;WEAR;12,50',
+      'SMOKER;Smoker with guard;GOODS;39,00',
+      'CAP;Cap;HATS;9,00',
+    ];
+    await page.locator('input[type=file]').setInputFiles({ name: 'spring.csv', mimeType: 'text/csv', buffer: Buffer.from(rows.join('\n')) });
+    await page.getByRole('button', { name: /Try it/ }).click();
+    await page.getByRole('button', { name: '1 refused' }).waitFor();
+  });
   await open('/selling', 'order-book', () => page.locator('.ag-row [col-id="number"]').nth(5).click());
   await open('/selling/orders/new', 'order-entry', async () => {
     await page.keyboard.type('hollin');

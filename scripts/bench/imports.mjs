@@ -7,7 +7,24 @@ import { median, serving, share } from './serving.mjs';
 const ITEMS = Number(process.env.BENCH_ITEMS ?? 50_000);
 const FINDS = 600;
 
-const THINGS = ['Frame', 'Hive', 'Smoker', 'Veil', 'Jar', 'Lid', 'Bracket', 'Spring', 'Strainer', 'Feeder', 'Clamp', 'Excluder', 'Scraper', 'Barrel', 'Extractor', 'Foundation'];
+const THINGS = [
+  'Frame',
+  'Hive',
+  'Smoker',
+  'Veil',
+  'Jar',
+  'Lid',
+  'Bracket',
+  'Spring',
+  'Strainer',
+  'Feeder',
+  'Clamp',
+  'Excluder',
+  'Scraper',
+  'Barrel',
+  'Extractor',
+  'Foundation',
+];
 const KINDS = ['oak', 'pine', 'steel', 'brass', 'cotton', 'glass', 'copper', 'plastic', 'linen', 'zinc'];
 const SIZES = ['small', 'medium', 'large', 'double', 'narrow', 'wide', 'long', 'short'];
 const pick = (list, number) => list[number % list.length];
@@ -17,8 +34,12 @@ const items = ['Code,Description,Group,Selling price,Barcodes,Manufacturer,Packs
 const terms = ['Item,Supplier,Supplier’s code,Price,Lead days,Minimum'];
 for (let number = 0; number < ITEMS; number += 1) {
   const code = `B${String(number).padStart(6, '0')}`;
-  items.push(`${code},"${name(number)}",GOODS,${(number % 400) + 0.95},29${String(number).padStart(11, '0')},Maker ${number % 50},${number % 4 === 0 ? 'case=12' : ''}`);
-  terms.push(`${code},${pick(['TIMBER', 'METAL', 'GLASS', 'OUTFIT'], number)},S${number},${(number % 300) + 0.5},${(number % 20) + 1},${number % 3 === 0 ? 10 : 0}`);
+  items.push(
+    `${code},"${name(number)}",GOODS,${(number % 400) + 0.95},29${String(number).padStart(11, '0')},Maker ${number % 50},${number % 4 === 0 ? 'case=12' : ''}`,
+  );
+  terms.push(
+    `${code},${pick(['TIMBER', 'METAL', 'GLASS', 'OUTFIT'], number)},S${number},${(number % 300) + 0.5},${(number % 20) + 1},${number % 3 === 0 ? 10 : 0}`,
+  );
 }
 
 const server = await serving(4393);
@@ -59,7 +80,9 @@ try {
   const first = await bring('items', items);
   const second = await bring('terms', terms);
   const ours = first.taken + second.taken;
-  const all = Object.values(first).concat(Object.values(second)).reduce((sum, each) => sum + each, 0);
+  const all = Object.values(first)
+    .concat(Object.values(second))
+    .reduce((sum, each) => sum + each, 0);
 
   // The rows that the two files became, into a copy of the database from before, with the same indexes and triggers.
   const bare = new Sqlite(join(server.folder, 'bare.db'));
@@ -69,8 +92,16 @@ try {
   const batches = tables.map((table) => {
     const names = db.prepare(`select name from pragma_table_info('${table}')`).pluck().all();
     const known = bare.prepare(`select count(*) from ${table}`).pluck().get();
-    const rows = db.prepare(`select * from ${table} where rowid > (select coalesce(max(rowid), 0) from (select rowid from ${table} order by rowid limit ${known}))`).raw().all();
-    return { rows, insert: bare.prepare(`insert into ${table} (${names.map((each) => `"${each}"`).join(', ')}) values (${names.map(() => '?').join(', ')})`) };
+    const rows = db
+      .prepare(
+        `select * from ${table} where rowid > (select coalesce(max(rowid), 0) from (select rowid from ${table} order by rowid limit ${known}))`,
+      )
+      .raw()
+      .all();
+    return {
+      rows,
+      insert: bare.prepare(`insert into ${table} (${names.map((each) => `"${each}"`).join(', ')}) values (${names.map(() => '?').join(', ')})`),
+    };
   });
   const count = batches.reduce((sum, { rows }) => sum + rows.length, 0);
   const begun = performance.now();
@@ -112,7 +143,9 @@ try {
   }
   console.log(`\nFinding one of ${(ITEMS + 40).toLocaleString('en-GB')} items over HTTP, ${FINDS} times each   (aim: under 50 ms)`);
   for (const [what, times] of Object.entries(finds))
-    console.log(`  ${what.padEnd(20)} median ${median(times).toFixed(1)} ms, 99 of 100 within ${share(times, 0.99).toFixed(1)} ms, longest ${Math.max(...times).toFixed(1)} ms`);
+    console.log(
+      `  ${what.padEnd(20)} median ${median(times).toFixed(1)} ms, 99 of 100 within ${share(times, 0.99).toFixed(1)} ms, longest ${Math.max(...times).toFixed(1)} ms`,
+    );
   db.close();
 } finally {
   await server.stop();

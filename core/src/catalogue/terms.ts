@@ -1,7 +1,5 @@
 /** Suppliers' terms: which of them holds, and what a quantity costs under it. */
-import { divideRounded } from '../base/decimal';
-import { asPrice, type UnitPrice } from '../base/money';
-import type { Quantity } from '../base/quantity';
+import { asPrice, divideRounded, type Quantity, type UnitPrice } from '../base';
 
 export interface Break {
   /** From this quantity on, in base units. */

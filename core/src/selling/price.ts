@@ -3,7 +3,6 @@
  * says step by step how it came about.
  */
 import { Refusal, asPrice, fromBooks, toBooks, writePrice, writeQuantity, divideRounded, type Quantity, type Rate, type UnitPrice } from '../base';
-import { writeDecimal } from '../base/decimal';
 import { holdsOn } from '../catalogue';
 
 /**

@@ -7,7 +7,7 @@ import { Refusal, guardCell } from '@terrace/core';
 import type { Binder } from '../platform/http';
 import { writeCells } from '../platform/sheet';
 import { assertMay, type Actor, type Work } from '../platform/work';
-import { Imports } from './imports';
+import type { Imports } from './imports';
 import { kinds } from './kinds';
 
 export { Imports } from './imports';

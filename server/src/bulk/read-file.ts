@@ -78,7 +78,7 @@ function readCsv(content: Buffer): SheetRow[] {
       relax_column_count: true,
       skip_empty_lines: false,
       to: MOST_ROWS + 2,
-    }) as unknown as string[][];
+    });
     if (records.length > MOST_ROWS + 1) throw tooMany();
     return records.map((cells, index) => ({ number: index + 1, cells }));
   } catch (error) {
@@ -180,7 +180,7 @@ function cellText(value: unknown): string {
   if (typeof value === 'object') {
     if ('formula' in value || 'sharedFormula' in value) return `=${String((value as { formula?: string }).formula ?? '')}`;
     if ('richText' in value) return (value as { richText: { text: string }[] }).richText.map((each) => each.text).join('');
-    if ('text' in value) return cellText((value as { text: unknown }).text);
+    if ('text' in value) return cellText(value.text);
     if ('error' in value) return `=${String((value as { error: string }).error)}`;
   }
   return '';

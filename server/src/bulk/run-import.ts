@@ -102,7 +102,8 @@ export function takeRecords(
       note(taken.outcome, taken.name, taken.outcome === 'added' ? '' : words(taken.changes), '');
     } catch (error) {
       if (error instanceof Unchanged) note('same', error.taken.name, '', '');
-      else if (error instanceof Refusal) note('refused', rows[0]?.name ?? '', error.message, String(error.details['field'] ?? ''));
+      else if (error instanceof Refusal)
+        note('refused', rows[0]?.name ?? '', error.message, typeof error.details['field'] === 'string' ? error.details['field'] : '');
       else throw error;
     }
   }

@@ -1,5 +1,6 @@
 /** One field finds anything: a scanned barcode or an exact number first, then whatever has all the words. */
 import type { DocumentKind, Found } from '@terrace/contract';
+import { findItems } from '../catalogue';
 import type { Work } from '../platform/work';
 import { findDocuments, type DocumentFacts } from './documents';
 
@@ -15,9 +16,14 @@ export function findAnything(work: Work, text: string): Found[] {
     words.join(' '),
   );
   const exact = words.join(' ').toLowerCase();
-  const found = KINDS.flatMap((kind) => findDocuments(work, kind, words, MOST_PER_KIND).map((facts) => toFound(kind, facts)));
+  const items = findItems(work, text).map((item): Found => ({ kind: 'item', id: item.id, title: item.code, detail: item.description, state: null }));
+  // What no document may name any more is looked for only where nothing else is meant.
+  const kinds = items.length > 0 ? KINDS.filter((kind) => kind !== 'item') : KINDS;
+  const documents = kinds.flatMap((kind) => findDocuments(work, kind, words, MOST_PER_KIND).map((facts) => toFound(kind, facts)));
+  const found = [...items.slice(0, MOST_PER_KIND), ...documents];
   const ranked = [...found].sort((a, b) => Number(b.title.toLowerCase() === exact) - Number(a.title.toLowerCase() === exact));
-  return [...scanned.map((facts) => toFound('item', facts)), ...ranked].slice(0, MOST);
+  const first = scanned.map((facts) => toFound('item', facts));
+  return [...first, ...ranked.filter((each) => !first.some((one) => one.kind === each.kind && one.id === each.id))].slice(0, MOST);
 }
 
 function toFound(kind: DocumentKind, facts: DocumentFacts): Found {

@@ -2,7 +2,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { api, customRecords, customTypes, givenFields, type AnyRoute, type BodyIn, type GroundView } from '@terrace/contract';
-import { GIVEN, givenBy, type Group } from '@terrace/core';
+import type { GIVEN } from '@terrace/core';
+import { givenBy, type Group } from '@terrace/core';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
 import { Choices } from '../shell/choices';
 import { sessionFeature } from '../shell/session.state';
@@ -66,9 +67,7 @@ export class GroundPage {
   });
   /** What the chosen group would take from those above. */
   protected readonly above = computed(() => {
-    const groups = new Map<string, Group>(
-      (this.ground()?.groups ?? []).map((each) => [each.code, { ...each, defaults: each.defaults as Group['defaults'] }]),
-    );
+    const groups = new Map<string, Group>((this.ground()?.groups ?? []).map((each) => [each.code, { ...each, defaults: each.defaults }]));
     const parent = this.group()?.parent;
     return parent ? givenBy(parent, groups) : new Map<(typeof GIVEN)[number], { value: string; group: string }>();
   });

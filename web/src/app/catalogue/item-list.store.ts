@@ -64,7 +64,7 @@ export const ItemListStore = signalStore(
     apply: (field: string, value: string): void => {
       const pending = store.pending();
       const edits = store.chosen().map((row): GridEdit => {
-        const current = pending.get(row.id)?.[field] ?? String(row[field] ?? '');
+        const current = pending.get(row.id)?.[field] ?? (typeof row[field] === 'string' ? row[field] : '');
         return { row, field, value: appliedTo(current, value) };
       });
       if (edits.length > 0) patchState(store, ({ steps }) => ({ steps: [...steps, { edits }] }));

@@ -1,6 +1,7 @@
 /** A client that remembers what it was asked and answers what a test says, for stores by themselves. */
 import { Injector, runInInjectionContext, type Type } from '@angular/core';
-import { Observable, of, throwError } from 'rxjs';
+import type { Observable } from 'rxjs';
+import { of, throwError } from 'rxjs';
 import type { AnyRoute } from '@terrace/contract';
 import { ApiClient, type Call, type Problem } from '../shell/api-client';
 
