@@ -2,7 +2,19 @@
  * Prices to customers: price lists state prices in five ways, the most specific entry that holds wins, and every result
  * says step by step how it came about.
  */
-import { Refusal, asPrice, fromBooks, toBooks, writePrice, writeQuantity, divideRounded, type Quantity, type Rate, type UnitPrice } from '../base';
+import {
+  Refusal,
+  writeDecimal,
+  asPrice,
+  fromBooks,
+  toBooks,
+  writePrice,
+  writeQuantity,
+  divideRounded,
+  type Quantity,
+  type Rate,
+  type UnitPrice,
+} from '../base';
 import { holdsOn } from '../catalogue';
 
 /**
