@@ -68,8 +68,8 @@ async function line(page: Page, number: number, item: string, quantity: string):
 
 async function barcodeOf(page: Page, code: string): Promise<string> {
   const found = (await (await page.request.get(`/api/catalogue/items/find?text=${code}`)).json()) as { id: number }[];
-  const item = (await (await page.request.get(`/api/catalogue/items/${found[0]?.id ?? 0}`)).json()) as { barcodes: string[] };
-  return item.barcodes[0] ?? '';
+  const item = (await (await page.request.get(`/api/catalogue/items/${found[0]?.id ?? 0}`)).json()) as { barcodes: { barcode: string }[] };
+  return item.barcodes[0]?.barcode ?? '';
 }
 
 async function planAndRelease(page: Page, order: string): Promise<string[]> {
