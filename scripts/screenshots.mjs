@@ -61,11 +61,11 @@ try {
   await open('/catalogue/families/1', 'family');
   await open('/selling/prices', 'prices', () => page.locator('.ag-row').first().click());
   await open('/selling/prices/trial', 'price-trial', async () => {
-    await page.getByRole('combobox', { name: 'Item' }).fill('JAR-500');
-    await page.getByRole('option').first().click();
+    await page.getByRole('combobox', { name: 'Item', exact: true }).fill('JAR-500');
+    await page.locator('#item-choices li').first().click();
     await page.getByRole('combobox', { name: 'Customer' }).fill('Bracken');
     await page.keyboard.press('Enter');
-    await page.getByLabel('Quantity').fill('720');
+    await page.getByRole('textbox', { name: 'Quantity' }).fill('720');
   });
   await open('/catalogue/files', 'import', async () => {
     const rows = [

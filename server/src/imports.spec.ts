@@ -179,6 +179,8 @@ describe('other files', () => {
       { from: '0', value: '3.00' },
       { from: '100', value: '2.50' },
     ]);
+    const file = await manager.agent.get('/api/bulk/files/prices?type=csv');
+    expect((await tried(await sent('prices', file.text))).counts).toEqual({ added: 0, changed: 0, same: 2, refused: 0 });
   });
 });
 

@@ -1,7 +1,10 @@
 /** Who sells an item and on what terms; terms are set and dropped here. */
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
+import { Subject, catchError, debounceTime, map, of, switchMap } from 'rxjs';
 import { api, type ItemView, type SupplierTermView } from '@terrace/contract';
+import { ApiClient } from '../shell/api-client';
 import { Choices } from '../shell/choices';
 import { ChoiceField } from '../ui/choice-field';
 import { DateField, NumberField } from '../ui/fields';
@@ -28,6 +31,7 @@ interface TermDraft {
   readonly breaks: readonly { readonly from: string; readonly price: string }[];
 }
 
+const SETTLE_MS = 250;
 const EMPTY: TermDraft = {
   supplierId: 0,
   supplierItemCode: '',
@@ -59,6 +63,23 @@ export class ItemTerms {
   protected readonly choices = inject(Choices);
   protected readonly draft = signal<TermDraft | null>(null);
   protected readonly fields = computed(() => this.store.problem()?.fields ?? {});
+  private readonly client = inject(ApiClient);
+  private readonly codes = new Subject<string>();
+  protected readonly twin = toSignal(
+    this.codes.pipe(
+      debounceTime(SETTLE_MS),
+      switchMap((supplierCode) =>
+        supplierCode === ''
+          ? of([])
+          : this.client.call(api.catalogue.likeItems, { query: { supplierCode, except: this.item().id } }).pipe(
+              // A warning that can't be had holds nobody up.
+              catchError(() => of([])),
+            ),
+      ),
+      map(([first]) => (first ? `${first.code}, ${first.description}, is sold under this code, too` : '')),
+    ),
+    { initialValue: '' },
+  );
 
   protected open(term?: SupplierTermView): void {
     this.draft.set(
@@ -76,6 +97,12 @@ export class ItemTerms {
 
   protected set(change: Partial<TermDraft>): void {
     this.draft.update((draft) => draft && { ...draft, ...change });
+  }
+
+  /** Looks whether a supplier's code is another item's already, before it is kept. */
+  protected typeCode(supplierItemCode: string): void {
+    this.set({ supplierItemCode });
+    this.codes.next(supplierItemCode.trim());
   }
 
   protected setBreak(index: number, change: Partial<{ from: string; price: string }>): void {
