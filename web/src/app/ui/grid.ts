@@ -434,7 +434,7 @@ export class Grid {
 
   private sumOf(rows: readonly GridRow[]): string {
     const sums = this.columns()
-      .filter((column) => column.kind === 'figure' && column.unit === undefined)
+      .filter((column) => column.kind === 'figure' && column.unit === undefined && column.editable !== true)
       .map((column) => `${column.title} ${grouped(rows.reduce((sum, row) => sum + Number(row[column.field]), 0).toFixed(2))}`);
     return [`${rows.length} chosen`, ...sums].join(' · ');
   }
