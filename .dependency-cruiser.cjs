@@ -9,7 +9,11 @@ module.exports = {
     notTo('contract-knows-core-only', '^contract/', '^(server|web|demo|command)/'),
     notTo('server-knows-contract-and-core', '^server/', '^(web|demo|command)/'),
     notTo('web-knows-contract-and-core', '^web/', '^(server|demo|command)/'),
-    notTo('catalogue-is-the-ground', '^server/src/catalogue/', '^server/src/(stores|selling|planning|production|buying|dispatch|accounts|desk|bulk)/'),
+    notTo(
+      'catalogue-is-the-ground',
+      '^server/src/catalogue/',
+      '^server/src/(stores|selling|planning|production|buying|dispatch|accounts|desk|bulk)/',
+    ),
     notTo('accounts-asks-none', '^server/src/accounts/', '^server/src/(stores|selling|planning|production|buying|dispatch|desk|bulk)/'),
     notTo('stores-knows-no-orders', '^server/src/stores/', '^server/src/(selling|planning|production|buying|dispatch|desk|bulk)/'),
     notTo('selling-alone', '^server/src/selling/', '^server/src/(planning|production|buying|dispatch|desk|bulk)/'),
