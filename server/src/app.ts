@@ -12,7 +12,7 @@ import { Refusal } from '@terrace/core';
 import { bindAccounts } from './accounts';
 import { Imports, bindBulk } from './bulk';
 import { bindBuying, buyingEvents } from './buying';
-import { bindCatalogue } from './catalogue';
+import { bindCatalogue, readVocabulary } from './catalogue';
 import { bindDesk } from './desk';
 import { bindDispatch } from './dispatch';
 import { bindPapers } from './papers';
@@ -26,7 +26,7 @@ import { LiveChannel } from './platform/live';
 import { describeApi } from './platform/openapi';
 import { answerProblem } from './platform/problem';
 import { bindSessions, sessions } from './platform/sessions';
-import { Commands } from './platform/work';
+import { Commands, type Actor } from './platform/work';
 import { bindProduction, productionEvents } from './production';
 import { bindSelling, sellingEvents } from './selling';
 import { addEventSource, bindStores } from './stores';
@@ -187,11 +187,13 @@ function serveWeb(app: Express, folder: string): void {
 }
 
 const GRACE_MS = 5000;
+const NOBODY: Actor = { id: 0, name: 'start', role: 'viewer' };
 
 /** Listens, and stops gracefully at a signal: no new requests, the running ones end, the database is closed. */
 export async function serve(config: Config, terrace: Terrace): Promise<Server> {
   const server = createServer(terrace.app);
   await new Promise<void>((done, fail) => server.once('error', fail).listen(config.port, config.host, done));
+  setImmediate(() => readVocabulary(terrace.commands.look(NOBODY)));
   let stopping = false;
   const stop = (): void => {
     if (stopping) return;

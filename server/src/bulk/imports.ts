@@ -10,6 +10,7 @@ import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import type { ImportKind, ImportRow, ImportState, ImportView, Outcome } from '@terrace/contract';
 import { Refusal, type CellHabits } from '@terrace/core';
+import { readVocabulary } from '../catalogue';
 import { DATABASE_FILE } from '../platform/database';
 import { orNotFound, type Actor, type Commands, type Work } from '../platform/work';
 import { fileTypeOf } from './read-file';
@@ -222,7 +223,9 @@ export class Imports {
         job.stop = null;
         port1.close();
         release();
-        if (job.state === 'taken') this.commands.tell(work.actor, ['item', 'customer', 'supplier', 'stock'], `import ${record.number}`);
+        if (job.state !== 'taken') return;
+        readVocabulary(this.commands.look(work.actor));
+        this.commands.tell(work.actor, ['item', 'customer', 'supplier', 'stock'], `import ${record.number}`);
       });
   }
 }

@@ -34,6 +34,11 @@ function vocabularyOf(work: Work): Vocabulary {
   return known.vocabulary;
 }
 
+/** Reads the words of all items before the first person mistypes one. */
+export function readVocabulary(work: Work): void {
+  vocabularyOf(work);
+}
+
 interface FoundRow {
   readonly id: number;
   readonly code: string;

@@ -17,7 +17,7 @@ import { dropTerm, setTerm } from './terms';
 export { keepBom, setBom } from './bom';
 export { customColumns, customFields, customFind, customOf, fieldsOn, keepCustom } from './custom';
 export { createFamily, makeVariants, familyView } from './families';
-export { findItems } from './find';
+export { findItems, readVocabulary } from './find';
 export { columnOf, readPoints } from './given';
 export { binOf, calendarDefinition, calendarOf, dockOf, saveCurrency, saveField, saveUnit, setUpGround, warehouseOf } from './ground';
 export { groupsOf, saveGroup } from './groups';
