@@ -1,5 +1,5 @@
 /** A client that remembers what it was asked and answers what a test says, for stores by themselves. */
-import { Injector, runInInjectionContext, type Type } from '@angular/core';
+import { Injector, runInInjectionContext, type StaticProvider, type Type } from '@angular/core';
 import type { Observable } from 'rxjs';
 import { of, throwError } from 'rxjs';
 import type { AnyRoute } from '@terrace/contract';
@@ -38,7 +38,7 @@ export class FakeClient {
 }
 
 /** A store with the fake in place of the client. */
-export function storeWith<T>(store: Type<T>, client: FakeClient): T {
-  const injector = Injector.create({ providers: [{ provide: ApiClient, useValue: client }, { provide: store }] });
+export function storeWith<T>(store: Type<T>, client: FakeClient, more: readonly StaticProvider[] = []): T {
+  const injector = Injector.create({ providers: [{ provide: ApiClient, useValue: client }, { provide: store }, ...more] });
   return runInInjectionContext(injector, () => injector.get(store));
 }

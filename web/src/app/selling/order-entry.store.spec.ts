@@ -1,0 +1,87 @@
+import '@angular/compiler';
+import { Store } from '@ngrx/store';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { api, type Availability, type ItemChoice, type OrderView } from '@terrace/contract';
+import { Problem } from '../shell/api-client';
+import { FakeClient, storeWith } from '../testing/fake-client';
+import { EMPTY_LINE } from '../ui/line-entry';
+import { OrderEntryStore } from './order-entry.store';
+
+const smoker: ItemChoice = {
+  id: 4,
+  code: 'SMOKER',
+  description: 'Smoker',
+  unit: 'each',
+  decimals: 0,
+  sellPrice: '36.00',
+  kind: 'stocked',
+  packs: [],
+};
+
+describe('the order in hand', () => {
+  let client: FakeClient;
+  let store: InstanceType<typeof OrderEntryStore>;
+  const asked = (path: string) => client.asked.filter((each) => each.path === path);
+  const line = (more: object) => ({ ...EMPTY_LINE, item: smoker, quantity: '2', ...more });
+  beforeEach(() => {
+    vi.useFakeTimers();
+    client = new FakeClient();
+    client.answer(api.stores.availability, () => ({ onHand: '10' }) as unknown as Availability);
+    client.answer(api.selling.explainPrice, (call) => ({
+      price: Number((call.query as { quantity: string }).quantity) >= 10 ? '31.82' : '35.00',
+      steps: ['because'],
+    }));
+    client.answer(api.selling.createOrder, () => ({ id: 1 }) as unknown as OrderView);
+    store = storeWith(OrderEntryStore, client, [{ provide: Store, useValue: { dispatch: () => undefined } }]);
+    store.set({ customerId: 3, warehouseId: 1, requiredDate: '2027-03-12' });
+  });
+  afterEach(() => vi.useRealTimers());
+
+  it('takes the lists’ price for a line, and follows its quantity', () => {
+    store.set({ lines: [line({})] });
+    store.point(0);
+    vi.advanceTimersByTime(300);
+    expect(store.lines()[0]?.price).toBe('35.00');
+    store.set({ lines: [line({ quantity: '12', price: '35.00' })] });
+    store.point(0);
+    vi.advanceTimersByTime(300);
+    expect(store.lines()[0]?.price).toBe('31.82');
+    expect(asked(api.selling.explainPrice.path)[0]?.call.query).toMatchObject({ customerId: 3, itemId: 4, quantity: '2', warehouseId: 1 });
+  });
+
+  it('leaves a price alone that was typed, and sends only such a one', () => {
+    store.set({ lines: [line({ price: '30', typed: true }), line({ price: '35.00' })] });
+    store.point(0);
+    vi.advanceTimersByTime(300);
+    expect(store.lines()[0]?.price).toBe('30');
+    store.save(false, () => undefined);
+    const { lines } = asked(api.selling.createOrder.path)[0]?.call.body as { lines: object[] };
+    expect(lines[0]).toMatchObject({ price: '30' });
+    expect(lines[1]).not.toHaveProperty('price');
+  });
+
+  it('asks for what is there as the line in hand changes, once the typing pauses', () => {
+    store.set({ lines: [line({})] });
+    store.point(0);
+    store.point(0);
+    vi.advanceTimersByTime(300);
+    expect(asked(api.stores.availability.path)).toHaveLength(1);
+    expect(store.availability()).toMatchObject({ onHand: '10' });
+  });
+
+  it('adds up what it can', () => {
+    store.set({ lines: [line({ price: '35.00', discount: '10' }), line({ quantity: 'two', price: '35.00' }), EMPTY_LINE] });
+    expect(store.net()).toBe('63.00');
+  });
+
+  it('keeps all that was typed where it is refused, and can be sent again', () => {
+    client.refuse(api.selling.createOrder, new Problem('overCeiling', 'Too much.', { 'lines.0.discount': 'Too much.' }, { reasonNeeded: true }));
+    store.set({ lines: [line({ discount: '40' })], reference: 'by phone' });
+    store.save(true, () => expect.unreachable());
+    expect(store.fields()).toEqual({ 'lines.0.discount': 'Too much.' });
+    expect([store.busy(), store.reference(), store.lines()[0]?.discount]).toEqual([false, 'by phone', '40']);
+    store.set({ lines: [line({ discount: '40', reason: 'scratched' })] });
+    store.save(true, () => undefined);
+    expect((asked(api.selling.createOrder.path)[1]?.call.body as { lines: object[] }).lines[0]).toMatchObject({ discountReason: 'scratched' });
+  });
+});
