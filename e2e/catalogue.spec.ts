@@ -112,3 +112,30 @@ test('prices of a group are looked at and changed, and many items in the list wi
   await page.getByRole('button', { name: 'Stop editing' }).click();
   await expect(price('HIVE-10')).toContainText('199.00');
 });
+
+test('a list is kept under a name as somebody wants it, and is there the next time', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/catalogue');
+  await page.getByLabel('Narrow this list').fill('hive');
+  const rows = page.locator('t-grid .total');
+  await expect(rows).toHaveText(/^\s*\d rows\s*$/);
+  const narrowed = await rows.innerText();
+  const price = page.locator('.ag-header-cell[col-id="sellPrice"]');
+  await price.click();
+  await expect(price).toHaveAttribute('aria-sort', 'ascending');
+  await page.getByRole('button', { name: 'Columns' }).click();
+  await page.getByText('Keep this view under a name').click();
+  await page.getByLabel('Name of the view').fill('Hives, dearest last');
+  // Kept on the server before the page is left.
+  const kept = page.waitForResponse((answer) => answer.url().includes('/preferences/views.items'));
+  await page.keyboard.press('Enter');
+  await kept;
+  await page.goto('/catalogue');
+  await expect(rows).toHaveText(/\d\d rows/);
+  await page.getByRole('button', { name: 'Hives, dearest last' }).click();
+  await expect(rows).toHaveText(narrowed);
+  await expect(price).toHaveAttribute('aria-sort', 'ascending');
+  await page.getByRole('button', { name: 'Columns' }).click();
+  await page.getByText('Forget the view').click();
+  await expect(page.getByRole('button', { name: 'Hives, dearest last' })).toHaveCount(0);
+});

@@ -56,6 +56,21 @@ export interface GridEdit {
   readonly value: string;
 }
 
+/** A view that somebody kept: what is narrowed, sorted and shown. */
+interface OwnView {
+  readonly title: string;
+  /** The view it narrows. */
+  readonly base: string;
+  readonly find: string;
+  readonly filter: Readonly<Record<string, unknown>>;
+  readonly columns: readonly {
+    readonly colId: string;
+    readonly hide?: boolean | null;
+    readonly width?: number;
+    readonly sort?: 'asc' | 'desc' | null;
+  }[];
+}
+
 /** Values typed and not saved yet, by row and field. */
 export type GridPending = ReadonlyMap<number | string, Readonly<Record<string, string>>>;
 
@@ -187,6 +202,12 @@ export class Grid {
   protected readonly find = signal('');
   protected readonly chosenView = signal<string>('');
   protected readonly problem = signal<Problem | null>(null);
+  protected readonly ownViews = computed((): readonly OwnView[] => {
+    const kept = this.preferences()[`views.${this.name()}`];
+    return Array.isArray(kept) ? (kept as readonly OwnView[]) : [];
+  });
+  protected readonly chosenOwn = signal('');
+  protected readonly naming = signal(false);
   protected readonly hidden = signal<ReadonlySet<string>>(new Set());
   protected readonly sums = signal('');
   protected readonly filtering = signal(false);
@@ -299,8 +320,46 @@ export class Grid {
   }
 
   protected choose(key: string): void {
+    if (this.chosenOwn() !== '') {
+      this.find.set('');
+      this.grid()?.setFilterModel(null);
+    }
+    this.chosenOwn.set('');
     this.chosenView.set(key);
     this.refresh(true);
+  }
+
+  /** Shows the list as it was when the view was kept. */
+  protected chooseOwn(view: OwnView): void {
+    this.chosenOwn.set(view.title);
+    this.chosenView.set(view.base);
+    this.find.set(view.find);
+    const grid = this.grid();
+    grid?.setFilterModel({ ...view.filter });
+    grid?.applyColumnState({ state: view.columns.map((column) => ({ ...column })), applyOrder: true, defaultState: { sort: null } });
+    this.hidden.set(new Set(view.columns.filter((column) => column.hide === true).map((column) => column.colId)));
+    this.refresh(true);
+  }
+
+  /** Keeps what is narrowed, sorted and shown under a name; the same name is kept anew. */
+  protected keepView(title: string): void {
+    const grid = this.grid();
+    const name = title.trim();
+    if (!grid || name === '') return;
+    const columns = grid.getColumnState().map(({ colId, hide, width, sort }) => ({ colId, hide, width, sort }));
+    const view = { title: name, base: this.chosenView(), find: this.find(), filter: grid.getFilterModel(), columns };
+    this.keepViews([...this.ownViews().filter((each) => each.title !== name), view]);
+    this.chosenOwn.set(name);
+    this.naming.set(false);
+  }
+
+  protected forgetView(): void {
+    this.keepViews(this.ownViews().filter((each) => each.title !== this.chosenOwn()));
+    this.chosenOwn.set('');
+  }
+
+  private keepViews(value: unknown): void {
+    this.store.dispatch(sessionActions.keepPreference({ key: `views.${this.name()}`, value }));
   }
 
   protected showColumn(field: string, shown: boolean): void {
