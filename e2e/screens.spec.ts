@@ -33,7 +33,7 @@ const SCREENS = [
 ] as const;
 
 test('every main screen can be used with a screen reader and by keyboard, light and dark', async ({ page }) => {
-  test.setTimeout(240_000);
+  test.setTimeout(420_000);
   await page.goto('/sign-in');
   expect((await new AxeBuilder({ page }).analyze()).violations.map((each) => each.id)).toEqual([]);
   await signIn(page);

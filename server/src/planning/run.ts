@@ -2,7 +2,8 @@
 import { desc } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type PlanView, type SuggestionRow } from '@terrace/contract';
-import { asPrice, explainSuggestion, extend, parseQuantity, writeAmount, type Suggestion } from '@terrace/core';
+import { asPrice, explainSuggestion, extend, parseQuantity, writeAmount, type Amount, type Quantity, type Suggestion } from '@terrace/core';
+import { askedPrice } from '../catalogue';
 import type { Commands, Actor, CommandKey, Work } from '../platform/work';
 import type { WorkerPool } from './plan-pool';
 import { gatherProblem } from './problem';
@@ -126,9 +127,9 @@ function levelsOf(suggestions: readonly Suggestion[]): Map<string, number> {
 }
 
 const SUGGESTIONS = `select s.id, s.name, s.kind, s.item_id as itemId, i.code, i.description, i.unit_code as unit, u.decimals, s.warehouse_id as warehouseId, w.code as warehouse, s.quantity, s.place_by as placeBy, s.due, s.needed_by as neededBy,
-    s.days_late as daysLate, s.supplier_id as supplierId, p.name as supplier, t.price, s.why, s.level, s.pegs, s.released_number as released, s.released_kind as releasedKind, s.released_id as releasedId
+    s.days_late as daysLate, s.supplier_id as supplierId, p.name as supplier, s.why, s.level, s.pegs, s.released_number as released, s.released_kind as releasedKind, s.released_id as releasedId
   from plan_suggestion s join item i on i.id = s.item_id join unit u on u.code = i.unit_code join warehouse w on w.id = s.warehouse_id
-  left join supplier p on p.id = s.supplier_id left join supplier_term t on t.id = (select n.id from supplier_term n where n.item_id = s.item_id and n.supplier_id = s.supplier_id order by n.valid_from desc limit 1)
+  left join supplier p on p.id = s.supplier_id
   where s.run_id = ? order by s.level, s.place_by, i.code, s.id`;
 
 const EXCEPTION_WORDS: Readonly<Record<string, (from: string, to: string | null, quantity: string) => string>> = {
@@ -146,7 +147,7 @@ const EXCEPTION_WORDS: Readonly<Record<string, (from: string, to: string | null,
 export function planView(work: Work): AnswerOf<typeof api.planning.getPlan> {
   const [run] = work.db.select().from(tables.planRun).orderBy(desc(tables.planRun.id)).limit(1).all();
   if (!run) return { run: null, suggestions: [], exceptions: [], problems: [] };
-  const rows = work.rows<Omit<SuggestionRow, 'pegs' | 'cost'> & { pegs: string; price: number | null; decimals: number }>(SUGGESTIONS, run.id);
+  const rows = work.rows<Omit<SuggestionRow, 'pegs' | 'cost'> & { pegs: string; decimals: number }>(SUGGESTIONS, run.id);
   const items = new Map(work.rows<{ id: number; code: string }>('select id, code from item').map((each) => [each.code, each.id]));
   return {
     run: {
@@ -157,9 +158,9 @@ export function planView(work: Work): AnswerOf<typeof api.planning.getPlan> {
       milliseconds: run.milliseconds,
       stale: lastHistory(work) > run.historyId || run.today !== work.today,
     },
-    suggestions: rows.map(({ price, pegs, decimals, ...row }) => ({
+    suggestions: rows.map(({ pegs, decimals, ...row }) => ({
       ...row,
-      cost: writeAmount(extend(parseQuantity(row.quantity, decimals), asPrice(price ?? 0))),
+      cost: writeAmount(costOf(work, row.itemId, row.supplierId, parseQuantity(row.quantity, decimals))),
       pegs: JSON.parse(pegs) as SuggestionRow['pegs'],
     })),
     exceptions: work
@@ -179,4 +180,10 @@ export function planView(work: Work): AnswerOf<typeof api.planning.getPlan> {
       )
       .map((row) => ({ ...row, itemId: items.get(row.subject.split('@')[0] ?? '') ?? null })),
   };
+}
+
+/** What a suggestion to buy costs by the supplier's terms of today, in the books' currency; nothing where none hold. */
+function costOf(work: Work, itemId: number, supplierId: number | null, quantity: Quantity): Amount {
+  const asked = supplierId === null ? null : askedPrice(work, itemId, supplierId, quantity);
+  return extend(quantity, asked ?? asPrice(0));
 }

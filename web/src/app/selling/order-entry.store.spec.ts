@@ -26,12 +26,12 @@ describe('the order in hand', () => {
   beforeEach(() => {
     vi.useFakeTimers();
     client = new FakeClient();
-    client.answer(api.stores.availability, () => ({ onHand: '10' }) as unknown as Availability);
+    client.answer(api.stores.availability, () => ({ onHand: '10' }));
     client.answer(api.selling.explainPrice, (call) => ({
       price: Number((call.query as { quantity: string }).quantity) >= 10 ? '31.82' : '35.00',
       steps: ['because'],
     }));
-    client.answer(api.selling.createOrder, () => ({ id: 1 }) as unknown as OrderView);
+    client.answer(api.selling.createOrder, () => ({ id: 1 }));
     store = storeWith(OrderEntryStore, client, [{ provide: Store, useValue: { dispatch: () => undefined } }]);
     store.set({ customerId: 3, warehouseId: 1, requiredDate: '2027-03-12' });
   });
