@@ -125,12 +125,11 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   });
   const router = Router();
   const binder = new Binder(router, commands, options.checkAnswers ?? false);
-  router.use(express.json({ limit: '2mb' }), sessions(store), sameOrigin);
-  // While another thread writes a file in, commands wait their turn; the file itself may be stopped.
-  router.use((request, _response, next) => {
-    if (request.method === 'GET' || request.path.startsWith('/bulk/')) next();
-    else void commands.ready().then(() => next());
-  });
+  router.use(
+    express.json({ limit: '2mb' }),
+    sessions(store, () => commands.ready()),
+    sameOrigin,
+  );
   bindSessions(binder, router);
   router.get('/live', (request, response) => {
     const { actor } = request.session;

@@ -254,9 +254,13 @@ describe('a long file', () => {
     const before = (await manager.call(catalogue.listItems, { query: { limit: 1 } })).total;
     await manager.call(bulk.takeImport, { params: { id: view.id }, body: { goodOnly: false } });
     const waiting = manager.call(catalogue.createItem, { body: { code: 'MEANWHILE', description: 'x', group: 'ALL', unit: 'each' } });
+    // Signing in and sending another file write, too: they wait, and are not refused.
+    const [signingIn, sending] = [company.as('buyer'), send('units', 'units.csv', 'Code,Name,Decimals\neach,each,0\n')];
     await manager.call(bulk.stopImport, { params: { id: view.id } });
     expect(await settled(view.id)).toMatchObject({ state: 'tried', problem: expect.stringContaining('nothing of it was taken') as string });
     await waiting;
+    await signingIn;
+    expect((await sending).status).toBe(200);
     expect((await manager.call(catalogue.listItems, { query: { limit: 1 } })).total).toBe(before + 1);
     expect(await taken(view.id)).toMatchObject({ state: 'taken', done: 6000 });
     expect((await manager.call(catalogue.listItems, { query: { limit: 1 } })).total).toBe(before + 6001);

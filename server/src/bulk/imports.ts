@@ -3,7 +3,7 @@
  * taken, other commands wait for their turn; reading goes on.
  */
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
@@ -42,6 +42,9 @@ export class Imports {
     private readonly dataFolder: string,
   ) {
     this.folder = join(dataFolder, 'imports');
+    // What a kill left of a dry run or of a file that was coming in.
+    if (existsSync(this.folder))
+      for (const name of readdirSync(this.folder)) if (/\.(part|db|db-\w+)$/.test(name)) rmSync(join(this.folder, name), { force: true });
     const bundled = fileURLToPath(new URL('./import-worker.js', import.meta.url));
     const fromBundle = existsSync(bundled);
     this.pool = new Piscina({
@@ -67,7 +70,7 @@ export class Imports {
       rmSync(part, { force: true });
       throw error;
     }
-    const id = this.commands.perform(actor, (work) => {
+    const id = await this.commands.performTogether(actor, (work) => {
       const number = work.nextNumber('IM');
       const run = work.run(
         "insert into import_run (number, kind, file_name, checksum, at, user_id, state) values (?, ?, ?, ?, ?, ?, 'read')",
@@ -125,13 +128,13 @@ export class Imports {
   }
 
   /** Tries a file on a copy of the database. The mapping is remembered for files with the same headings. */
-  tryOut(actor: Actor, id: number, columns: Readonly<Record<string, string>>, habits: CellHabits): ImportView {
+  async tryOut(actor: Actor, id: number, columns: Readonly<Record<string, string>>, habits: CellHabits): Promise<ImportView> {
     const job = this.free(id);
     const work = this.commands.look(actor);
     const record = recordOf(work, id);
     assertMapping(kinds[record.kind].columns(work), columns);
     job.mapping = { columns, habits };
-    this.commands.perform(actor, (writing) =>
+    await this.commands.performTogether(actor, (writing) =>
       writing.run(
         'insert into import_mapping (kind, headings, mapping) values (?, ?, ?) on conflict (kind, headings) do update set mapping = excluded.mapping',
         record.kind,
@@ -139,6 +142,8 @@ export class Imports {
         JSON.stringify({ columns, habits }),
       ),
     );
+    // Another may have begun while the mapping was kept.
+    this.free(id);
     this.start(work, id, 'try', false);
     return this.view(work, id);
   }

@@ -2,11 +2,12 @@
 import type { Router } from 'express';
 import multer from 'multer';
 import { z } from 'zod';
-import { api, importKinds, rightsOf, type AnswerOf } from '@terrace/contract';
-import { Refusal, guardCell } from '@terrace/core';
+import { api, importKinds, type AnswerOf } from '@terrace/contract';
+import { guardCell } from '@terrace/core';
+import { actorOf, sentFile } from '../platform/files';
 import type { Binder } from '../platform/http';
 import { writeCells } from '../platform/sheet';
-import { assertMay, type Actor, type Work } from '../platform/work';
+import { assertMay, type Work } from '../platform/work';
 import type { Imports } from './imports';
 import { kinds } from './kinds';
 
@@ -22,31 +23,21 @@ function past(work: Work): AnswerOf<typeof api.bulk.listImports> {
   );
 }
 
-function signedIn(session: { actor?: Actor }): Actor {
-  if (!session.actor) throw new Refusal('notSignedIn', 'You are not signed in: sign in again.');
-  return session.actor;
-}
-
 /** Routes to send a file in, to try and to take it, and to get everything of a kind as a file. */
 export function bindBulk(binder: Binder, router: Router, imports: Imports): void {
   const { bulk } = api;
   const upload = multer({ storage: multer.memoryStorage(), limits: { fileSize: MOST_BYTES, files: 1 } });
   const kindOf = z.object({ kind: z.enum(importKinds) });
   router.post('/bulk/files/:kind', upload.single('file'), async (request, response) => {
-    const actor = signedIn(request.session);
+    const actor = actorOf(request.session);
     assertMay(actor, 'bulk.import');
     const { kind } = kindOf.parse(request.params);
-    const { file } = request;
-    if (!file) throw new Refusal('noFile', 'Choose a file.', { field: 'file' });
-    const name = Buffer.from(file.originalname, 'latin1')
-      .toString('utf8')
-      .replace(/[\\/\0]/g, '_')
-      .slice(-120);
-    response.json(await imports.receive(actor, kind, name, file.buffer));
+    const { name, content } = sentFile(request);
+    response.json(await imports.receive(actor, kind, name, content));
   });
   router.get('/bulk/files/:kind', async (request, response) => {
-    const actor = signedIn(request.session);
-    if (!rightsOf(actor.role).includes('catalogue.see')) assertMay(actor, 'catalogue.see');
+    const actor = actorOf(request.session);
+    assertMay(actor, 'catalogue.see');
     const { kind } = kindOf.parse(request.params);
     const { type, empty } = z.object({ type: z.enum(['csv', 'xlsx']).default('csv'), empty: z.enum(['yes']).optional() }).parse(request.query);
     const work = binder.commands.look(actor);
@@ -63,7 +54,7 @@ export function bindBulk(binder: Binder, router: Router, imports: Imports): void
   });
   binder.read(bulk.listImports, (work) => past(work));
   binder.task(bulk.tryImport, (_commands, actor, { params, body }) =>
-    Promise.resolve(imports.tryOut(actor, params.id, body.mapping, { decimals: body.decimals, dates: body.dates })),
+    imports.tryOut(actor, params.id, body.mapping, { decimals: body.decimals, dates: body.dates }),
   );
   binder.task(bulk.takeImport, (_commands, actor, { params, body }) => Promise.resolve(imports.take(actor, params.id, body.goodOnly)));
   binder.task(bulk.stopImport, (_commands, actor, { params }) => Promise.resolve(imports.stop(actor, params.id)));

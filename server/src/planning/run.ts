@@ -18,7 +18,7 @@ export async function runPlan(commands: Commands, pool: WorkerPool, actor: Actor
   const problem = gatherProblem(work);
   const historyId = lastHistory(work);
   const outcome = await pool.plan(problem);
-  return commands.perform(
+  return commands.performTogether(
     actor,
     (saving) => {
       keepPlan(saving, outcome, problem.horizon, historyId);

@@ -2,7 +2,7 @@
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Router } from 'express';
+import type { Request, Router } from 'express';
 import multer from 'multer';
 import { z } from 'zod';
 import { documentKind } from '@terrace/contract';
@@ -40,9 +40,20 @@ export function filesFolder(dataFolder: string): string {
 
 const params = z.object({ kind: documentKind, id: z.coerce.number().int().positive() });
 
-function actorOf(session: { actor?: Actor }): Actor {
+/** Who sends or fetches a file. Refuses `notSignedIn`. */
+export function actorOf(session: { actor?: Actor }): Actor {
   if (!session.actor) throw new Refusal('notSignedIn', 'You are not signed in: sign in again.');
   return session.actor;
+}
+
+/** The file of a form, with a name that is safe to keep. Refuses `noFile`. */
+export function sentFile({ file }: Request): { readonly name: string; readonly content: Buffer } {
+  if (!file) throw new Refusal('noFile', 'Choose a file.', { field: 'file' });
+  const name = Buffer.from(file.originalname, 'latin1')
+    .toString('utf8')
+    .replace(/[\\/\0]/g, '_')
+    .slice(-120);
+  return { name, content: file.buffer };
 }
 
 /** Routes to attach and to open a file. */
@@ -50,32 +61,27 @@ export function bindFiles(router: Router, commands: Commands, dataFolder: string
   const upload = multer({ storage: multer.memoryStorage(), limits: { fileSize: MOST_BYTES, files: 1 } });
   const folder = filesFolder(dataFolder);
   mkdirSync(folder, { recursive: true });
-  router.post('/records/:kind/:id/files', upload.single('file'), (request, response) => {
+  router.post('/records/:kind/:id/files', upload.single('file'), async (request, response) => {
     const actor = actorOf(request.session);
     if (actor.role === 'viewer') throw new Refusal('notAllowed', 'Your role (viewer) may not attach files.');
     const { kind, id } = params.parse(request.params);
-    const { file } = request;
-    if (!file) throw new Refusal('noFile', 'Choose a file.', { field: 'file' });
-    const name = Buffer.from(file.originalname, 'latin1')
-      .toString('utf8')
-      .replace(/[\\/\0]/g, '_')
-      .slice(-120);
-    const type = checkedType(name, file.buffer);
-    const checksum = createHash('sha256').update(file.buffer).digest('hex');
+    const { name, content } = sentFile(request);
+    const type = checkedType(name, content);
+    const checksum = createHash('sha256').update(content).digest('hex');
     const path = join(folder, checksum);
     if (!existsSync(path)) {
       // A name of its own first, so that a kill leaves no half file under the checksum.
-      writeFileSync(`${path}.part`, file.buffer);
+      writeFileSync(`${path}.part`, content);
       renameSync(`${path}.part`, path);
     }
-    commands.perform(actor, (work) => {
+    await commands.performTogether(actor, (work) => {
       work.run(
         'insert or ignore into file (kind, record_id, name, type, size, checksum, at, user_id) values (?, ?, ?, ?, ?, ?, ?, ?)',
         kind,
         id,
         name,
         type,
-        file.size,
+        content.length,
         checksum,
         work.now,
         actor.id,

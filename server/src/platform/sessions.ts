@@ -35,7 +35,11 @@ export function hashPassword(password: string): Promise<string> {
 class DatabaseSessions extends SessionStore {
   private readonly known = new Map<string, { readonly data: string; readonly expires: number }>();
 
-  constructor(private readonly store: Store) {
+  constructor(
+    private readonly store: Store,
+    /** Resolves when nobody else writes. */
+    private readonly ready: () => Promise<void>,
+  ) {
     super();
   }
 
@@ -49,19 +53,27 @@ class DatabaseSessions extends SessionStore {
   }
 
   override set(id: string, data: SessionData, done?: (error?: unknown) => void): void {
-    this.store
-      .statement(
-        'insert into session (id, data, expires) values (?, ?, ?) on conflict (id) do update set data = excluded.data, expires = excluded.expires',
-      )
-      .run(id, JSON.stringify(data), Date.now() + SESSION_MS);
-    this.known.delete(id);
-    done?.();
+    this.write(() => {
+      this.store
+        .statement(
+          'insert into session (id, data, expires) values (?, ?, ?) on conflict (id) do update set data = excluded.data, expires = excluded.expires',
+        )
+        .run(id, JSON.stringify(data), Date.now() + SESSION_MS);
+      this.known.delete(id);
+    }, done);
   }
 
   override destroy(id: string, done?: (error?: unknown) => void): void {
-    this.store.statement('delete from session where id = ? or expires < ?').run(id, Date.now());
-    this.known.clear();
-    done?.();
+    this.write(() => {
+      this.store.statement('delete from session where id = ? or expires < ?').run(id, Date.now());
+      this.known.clear();
+    }, done);
+  }
+
+  private write(change: () => void, done: (error?: unknown) => void = () => undefined): void {
+    this.ready()
+      .then(change)
+      .then(() => done(), done);
   }
 
   /** A session is not written again for being used; it ends after a working day. */
@@ -71,7 +83,7 @@ class DatabaseSessions extends SessionStore {
 }
 
 /** The middleware that knows who asks. */
-export function sessions(store: Store): ReturnType<typeof session> {
+export function sessions(store: Store, ready: () => Promise<void>): ReturnType<typeof session> {
   let secret = settingOf(store, 'sessionSecret');
   if (secret === null) {
     secret = randomBytes(32).toString('base64url');
@@ -80,7 +92,7 @@ export function sessions(store: Store): ReturnType<typeof session> {
   return session({
     name: 'terrace.session',
     secret,
-    store: new DatabaseSessions(store),
+    store: new DatabaseSessions(store, ready),
     resave: false,
     saveUninitialized: false,
     cookie: { httpOnly: true, sameSite: 'strict', maxAge: SESSION_MS, secure: 'auto' },

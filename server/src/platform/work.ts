@@ -198,9 +198,9 @@ export class Commands {
 
   /**
    * Carries a command out together with those that arrive at the same moment: each for itself within a savepoint, all
-   * of them kept by one commit, and none is answered before that.
+   * of them kept by one commit, and none is answered before that. While another thread writes they wait.
    */
-  performTogether<T>(actor: Actor, command: (work: Work) => T, once: CommandKey): Promise<T> {
+  performTogether<T>(actor: Actor, command: (work: Work) => T, once: CommandKey | null = null): Promise<T> {
     return new Promise<T>((done, fail) => {
       if (this.waiting.length === 0) setImmediate(() => this.commitTogether());
       const work = this.look(actor);
