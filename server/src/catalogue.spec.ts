@@ -278,6 +278,20 @@ describe('suppliers’ terms', () => {
   });
 });
 
+describe('a lead time that nobody typed', () => {
+  it('is the supplier’s own, and asked for where they have none', async () => {
+    const params = { id: company.id('item', 'WIRE') };
+    const supplier = await manager.call(catalogue.createSupplier, { body: { code: 'SLOW', name: 'Slow Works' } });
+    const term = { supplierId: supplier.id, price: '1', preferred: false };
+    const before = company.everything();
+    expect(await manager.refused(catalogue.setTerm, { params, body: term })).toMatchObject({ code: 'noLeadTime', errors: [{ field: 'leadDays' }] });
+    expect(company.everything()).toBe(before);
+    await manager.call(catalogue.changeSupplier, { params: { id: supplier.id }, body: { ...supplier, leadDays: 12 } });
+    const set = await manager.call(catalogue.setTerm, { params, body: term });
+    expect(set.terms.find((each) => each.supplier === 'Slow Works')?.leadDays).toBe(12);
+  });
+});
+
 describe('fields of the company’s own', () => {
   let season = 0;
   beforeAll(async () => {

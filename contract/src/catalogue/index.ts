@@ -228,7 +228,8 @@ export const termInput = z.object({
   /** Percent. */
   discount: decimalText.default('0'),
   buyUnit: shortText.nullable().default(null),
-  leadDays: z.number().int().min(0).max(730),
+  /** Working days; without them the supplier's own hold. */
+  leadDays: z.number().int().min(0).max(730).optional(),
   minimum: decimalText.default('0'),
   multiple: decimalText.default('0'),
   preferred: z.boolean().default(true),

@@ -81,7 +81,10 @@ type Input = BodyOf<typeof api.catalogue.setTerm>;
 /** Keeps terms and says what changed; at most one supplier of an item is preferred. Refuses `periodTaken`, `badPeriod` and figures that the unit can't hold. */
 export function keepTerm(work: Work, id: number, input: Input): { readonly added: boolean; readonly changes: Change[]; readonly supplier: string } {
   const { decimals, unit } = itemFacts(work, id);
-  const supplier = orNotFound(work.row<{ name: string }>('select name from supplier where id = ?', input.supplierId), 'supplier');
+  const supplier = orNotFound(
+    work.row<{ name: string; leadDays: number | null }>('select name, lead_days as leadDays from supplier where id = ?', input.supplierId),
+    'supplier',
+  );
   const from = input.validFrom ?? '';
   if (input.validTo !== null && input.validTo < from)
     throw new Refusal('badPeriod', `Terms that begin on ${from} can't end on ${input.validTo}.`, { field: 'validTo' });
@@ -105,6 +108,11 @@ export function keepTerm(work: Work, id: number, input: Input): { readonly added
     if (atStart && atStart.id !== input.id)
       throw new Refusal('periodTaken', `${supplier.name} has terms that begin on that day already: change those.`, { field: 'validFrom' });
   }
+  const leadDays = input.leadDays ?? supplier.leadDays;
+  if (leadDays === null)
+    throw new Refusal('noLeadTime', `Say how many working days ${supplier.name} takes: without them the plan would order everything for today.`, {
+      field: 'leadDays',
+    });
   const figure = (field: 'minimum' | 'multiple'): number =>
     atField(field, () => {
       const quantity = parseQuantity(input[field], decimals, `the ${field}`);
@@ -121,7 +129,7 @@ export function keepTerm(work: Work, id: number, input: Input): { readonly added
     input.currency,
     atField('discount', () => readPoints(input.discount, 'A discount')),
     atField('buyUnit', () => readUnitChoice(input.buyUnit, codes, unit)),
-    input.leadDays,
+    leadDays,
     figure('minimum'),
     figure('multiple'),
     input.preferred ? 1 : 0,

@@ -123,7 +123,7 @@ export class ItemTerms {
       preferred,
       discount: draft.discount || '0',
       buyUnit: draft.buyUnit || null,
-      leadDays: Number(draft.leadDays || '0'),
+      ...(draft.leadDays === '' ? {} : { leadDays: Number(draft.leadDays) }),
       minimum: draft.minimum || '0',
       multiple: draft.multiple || '0',
       validFrom: draft.validFrom || null,
