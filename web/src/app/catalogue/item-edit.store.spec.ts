@@ -110,6 +110,19 @@ describe('the item in hand', () => {
     expect(store.moving()).toEqual([]);
   });
 
+  it('keeps what was typed when another has saved meanwhile, and takes what they changed', () => {
+    store.load(7, false);
+    store.set({ sellPrice: '4.50' });
+    client.refuse(api.catalogue.changeItem, new Problem('staleVersion', 'Tobin changed it meanwhile.', {}, {}));
+    store.save(() => expect.unreachable());
+    client.answer(api.catalogue.getItem, () => ({ ...kept, description: 'Candy, white', version: 5 }));
+    client.answer(api.catalogue.changeItem, () => kept);
+    store.rebase();
+    expect([store.draft().description, store.draft().sellPrice, store.problem()]).toEqual(['Candy, white', '4.50', null]);
+    store.save(() => undefined);
+    expect(bodyOf(api.catalogue.changeItem.path)).toMatchObject({ description: 'Candy, white', sellPrice: '4.50', version: 5 });
+  });
+
   it('as a copy is a new item without code and barcodes', () => {
     store.load(7, true);
     expect(store.item()).toBeNull();

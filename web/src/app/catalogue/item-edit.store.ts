@@ -6,6 +6,7 @@ import { EMPTY, catchError, debounceTime, distinctUntilChanged, pipe, switchMap,
 import { api, type AnswerOf, type GivenField, type ItemView } from '@terrace/contract';
 import { moved, type Moving } from '@terrace/core';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { rebased } from '../ui/rebase';
 import { EMPTY_DRAFT, TYPED_FIELDS, draftOf, inputOf, valueOf, type ItemDraft } from './item-draft';
 
 type Given = AnswerOf<typeof api.catalogue.groupGives>;
@@ -91,6 +92,16 @@ export const ItemEditStore = signalStore(
             patchState(store, { item: copy ? null : item, draft: draftOf(item, copy), given: item.given, moving: [], problem: null });
             if (copy) set({ description: item.description });
           },
+          error: (error: unknown) => patchState(store, { problem: problemOf(error) }),
+        });
+      },
+      /** Takes what another has saved meanwhile under what was typed here. */
+      rebase: (): void => {
+        const base = store.item();
+        if (!base) return;
+        client.call(api.catalogue.getItem, { params: { id: base.id } }).subscribe({
+          next: (item) =>
+            patchState(store, ({ draft }) => ({ item, draft: rebased(draftOf(base), draft, draftOf(item)), given: item.given, problem: null })),
           error: (error: unknown) => patchState(store, { problem: problemOf(error) }),
         });
       },

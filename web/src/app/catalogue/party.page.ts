@@ -11,6 +11,7 @@ import { NumberField } from '../ui/fields';
 import { GroupedPipe } from '../ui/format';
 import { Labelled } from '../ui/labelled';
 import { OwnFields } from '../ui/own-fields';
+import { rebased } from '../ui/rebase';
 import { Refused } from '../ui/refusal';
 import { TrailPicture } from '../ui/trail';
 
@@ -79,8 +80,17 @@ export class PartyPage {
     ]);
   }
 
-  protected load(id: number): void {
-    const done = { next: (view: View) => this.take(view), error: (error: unknown) => this.problem.set(problemOf(error)) };
+  /** Loads a party; with `keep`, under what was typed already. */
+  protected load(id: number, keep = false): void {
+    const typed = this.draft();
+    const before = this.view();
+    const done = {
+      next: (view: View) => {
+        this.take(view);
+        if (keep && before) this.draft.set(rebased<Draft>({ ...EMPTY, ...before }, typed, { ...EMPTY, ...view }));
+      },
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    };
     if (this.isCustomer()) this.client.call(api.catalogue.getCustomer, { params: { id } }).subscribe(done);
     else this.client.call(api.catalogue.getSupplier, { params: { id } }).subscribe(done);
   }

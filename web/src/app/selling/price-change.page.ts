@@ -4,14 +4,14 @@ import { api, roundings, type AnswerOf } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
 import { Choices } from '../shell/choices';
 import { NumberField } from '../ui/fields';
-import { GroupedPipe } from '../ui/format';
+import { CostPipe, GroupedPipe } from '../ui/format';
 import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 
 type Preview = AnswerOf<typeof api.selling.previewPrices>;
 
 @Component({
-  imports: [Labelled, NumberField, Refused, GroupedPipe],
+  imports: [Labelled, NumberField, Refused, CostPipe, GroupedPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
@@ -81,7 +81,7 @@ type Preview = AnswerOf<typeof api.selling.previewPrices>;
                 <td class="figure">
                   <b>{{ row.to | grouped }}</b>
                 </td>
-                <td class="figure">{{ row.cost === '' ? '—' : (short(row.cost) | grouped) }}</td>
+                <td class="figure">{{ row.cost === '' ? '—' : (row.cost | cost) }}</td>
                 <td class="figure" [class.trouble]="row.marginFrom.startsWith('-')">{{ row.marginFrom === '' ? '—' : row.marginFrom + ' %' }}</td>
                 <td class="figure" [class.trouble]="row.marginTo.startsWith('-')">{{ row.marginTo === '' ? '—' : row.marginTo + ' %' }}</td>
               </tr>
@@ -115,11 +115,6 @@ export class PriceChangePage {
 
   protected asRounding(text: string): (typeof roundings)[number] {
     return roundings.find((each) => each === text) ?? 'none';
-  }
-
-  /** A cost with as many decimals as are looked at. */
-  protected short(cost: string): string {
-    return cost.replace(/(\.\d{4})\d+$/, '$1');
   }
 
   protected turn(id: number): void {

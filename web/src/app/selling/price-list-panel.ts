@@ -8,9 +8,10 @@ import { ApiClient, problemOf, type Problem } from '../shell/api-client';
 import { Choices } from '../shell/choices';
 import { sessionFeature } from '../shell/session.state';
 import { DateField, NumberField } from '../ui/fields';
-import { GroupedPipe, ShortDayPipe } from '../ui/format';
+import { CostPipe, GroupedPipe, ShortDayPipe } from '../ui/format';
 import { ItemField } from '../ui/item-field';
 import { Labelled } from '../ui/labelled';
+import { rebased } from '../ui/rebase';
 import { Refused } from '../ui/refusal';
 
 type Entry = AnswerOf<typeof api.selling.listPriceEntries>['rows'][number];
@@ -49,6 +50,19 @@ const NEW_ENTRY: EntryDraft = {
   validTo: '',
   breaks: [{ from: '0', value: '' }],
 };
+function draftOf(row: Entry): EntryDraft {
+  return {
+    id: row.id,
+    version: row.version,
+    item: row.itemId === null ? null : { id: row.itemId, code: row.code },
+    groupCode: row.groupCode ?? '',
+    way: row.way,
+    validFrom: row.validFrom ?? '',
+    validTo: row.validTo ?? '',
+    breaks: row.breaks,
+  };
+}
+
 const WAYS: Readonly<Record<Way, string>> = {
   amount: 'a fixed amount',
   offList: '% off the list price',
@@ -59,7 +73,7 @@ const WAYS: Readonly<Record<Way, string>> = {
 
 @Component({
   selector: 't-price-list-panel',
-  imports: [Labelled, DateField, NumberField, ItemField, Refused, RouterLink, GroupedPipe, ShortDayPipe],
+  imports: [Labelled, DateField, NumberField, ItemField, Refused, RouterLink, CostPipe, GroupedPipe, ShortDayPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './price-list-panel.html',
   styleUrl: '../catalogue/item-edit.page.less',
@@ -97,23 +111,28 @@ export class PriceListPanel {
     });
   }
 
-  protected load(id: number): void {
+  /** Loads a list; with `keep`, under what was typed already. */
+  protected load(id: number, keep = false): void {
+    const [base, rows] = [this.list(), this.entries()];
     this.client.call(api.selling.getPriceList, { params: { id } }).subscribe({
       next: (list) => {
+        this.problem.set(null);
         this.list.set(list);
-        this.draft.set(null);
+        this.draft.update((draft) => (keep && draft && base ? rebased<Draft>(base, draft, list) : null));
       },
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });
     this.client.call(api.selling.listPriceEntries, { params: { id }, query: { limit: 500 } }).subscribe({
-      next: ({ rows }) => this.entries.set(rows),
+      next: ({ rows: fresh }) => {
+        this.entries.set(fresh);
+        if (!keep) return;
+        this.entry.update((entry) => {
+          const [was, is] = [rows, fresh].map((list) => list.find((each) => each.id === entry?.id));
+          return entry && was && is ? rebased(draftOf(was), entry, draftOf(is)) : entry;
+        });
+      },
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });
-  }
-
-  /** A cost with as many decimals as are looked at. */
-  protected short(cost: string): string {
-    return cost.replace(/(\.\d{4})\d+$/, '$1');
   }
 
   protected wayWords(way: string): string {
@@ -158,20 +177,7 @@ export class PriceListPanel {
 
   protected open(row?: Entry): void {
     this.problem.set(null);
-    this.entry.set(
-      row
-        ? {
-            id: row.id,
-            version: row.version,
-            item: row.itemId === null ? null : { id: row.itemId, code: row.code },
-            groupCode: row.groupCode ?? '',
-            way: row.way,
-            validFrom: row.validFrom ?? '',
-            validTo: row.validTo ?? '',
-            breaks: row.breaks,
-          }
-        : NEW_ENTRY,
-    );
+    this.entry.set(row ? draftOf(row) : NEW_ENTRY);
   }
 
   protected setEntry(change: Partial<EntryDraft>): void {

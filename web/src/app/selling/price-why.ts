@@ -1,11 +1,11 @@
 /** Why a price is what it is: its steps one above the other, like a stair, and what is left over cost. */
 import { ChangeDetectionStrategy, Component, input } from '@angular/core';
 import type { PriceAnswer } from '@terrace/contract';
-import { GroupedPipe } from '../ui/format';
+import { CostPipe, GroupedPipe } from '../ui/format';
 
 @Component({
   selector: 't-price-why',
-  imports: [GroupedPipe],
+  imports: [CostPipe, GroupedPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (answer(); as priced) {
@@ -23,7 +23,7 @@ import { GroupedPipe } from '../ui/format';
       <dl class="facts">
         <div>
           <dt>Cost now</dt>
-          <dd class="code">{{ +priced.cost > 0 ? (priced.cost | grouped) : 'not known' }}</dd>
+          <dd class="code">{{ +priced.cost > 0 ? (priced.cost | cost) : 'not known' }}</dd>
         </div>
         <div>
           <dt>Margin</dt>

@@ -38,6 +38,16 @@ export class GroupedPipe implements PipeTransform {
   transform = grouped;
 }
 
+/** A unit cost with as many decimals as are looked at: four at most. */
+export function shortCost(cost: string): string {
+  return grouped(cost.replace(/(\.\d{4})\d+$/, '$1'));
+}
+
+@Pipe({ name: 'cost' })
+export class CostPipe implements PipeTransform {
+  transform = shortCost;
+}
+
 @Pipe({ name: 'longDay' })
 export class LongDayPipe implements PipeTransform {
   transform = longDay;
