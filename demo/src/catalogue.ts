@@ -103,7 +103,13 @@ function details(work: Work): void {
     commodityCode: '84368090',
     standardCost: '505.00',
   });
-  change(work, 'JAR-500', { manufacturer: 'Vessel & Lid Glassware', commodityCode: '70109041', buyUnit: 'case', countUnit: 'case' });
+  change(work, 'JAR-500', {
+    barcodes: [...catalogue.barcodesOf(work, idOf(work, 'item', 'JAR-500')), { barcode: '2000041990720', unit: 'case' }],
+    manufacturer: 'Vessel & Lid Glassware',
+    commodityCode: '70109041',
+    buyUnit: 'case',
+    countUnit: 'case',
+  });
   substitute(work, 'NAIL', 'SCREW', '1', true);
   substitute(work, 'BROODBOX', 'SUPER', '2', false);
 }

@@ -197,6 +197,10 @@ describe('finding', () => {
     ['extracter nine', 'EXT-9'],
     ['honney extractro nine', 'EXT-9'],
   ])('"%s" gives %s first', async (text, code) => expect((await find(text))[0]).toBe(code));
+  it('tells of which pack a scanned barcode is', async () => {
+    const [found] = await manager.call(catalogue.findItems, { query: { text: '777' } });
+    expect(found).toMatchObject({ code: 'GLASS', scanned: 'case', buyUnit: 'case', packs: [{ code: 'case', factor: '12' }] });
+  });
   it('puts what is used before what is not', async () => {
     await manager.call(selling.createOrder, {
       body: { customerId: 1, warehouseId: 1, requiredDate: TODAY, lines: [{ itemId: company.id('item', 'EXT-4'), quantity: '1' }] },

@@ -274,6 +274,11 @@ export const itemChoice = z.object({
   sellPrice: z.string(),
   kind: z.string(),
   packs: z.array(z.object({ code: z.string(), factor: z.string() })),
+  /** The pack that it is usually bought and sold in, where that is not the base unit. */
+  buyUnit: z.string().nullable().optional(),
+  sellUnit: z.string().nullable().optional(),
+  /** The pack whose barcode was scanned. */
+  scanned: z.string().nullable().optional(),
 });
 export type ItemChoice = z.output<typeof itemChoice>;
 export const likeItem = z.object({

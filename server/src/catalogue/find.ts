@@ -47,9 +47,12 @@ interface FoundRow {
   readonly decimals: number;
   readonly sellPrice: number;
   readonly kind: string;
+  readonly buyUnit: string | null;
+  readonly sellUnit: string | null;
 }
 
-const ROW = 'i.id, i.code, i.description, i.unit_code as unit, u.decimals, i.sell_price as sellPrice, i.kind';
+const ROW =
+  'i.id, i.code, i.description, i.unit_code as unit, u.decimals, i.sell_price as sellPrice, i.kind, i.buy_unit as buyUnit, i.sell_unit as sellUnit';
 const USABLE = "i.active = 1 and i.kind <> 'phantom'";
 const EXACT = `select ${ROW} from item i join unit u on u.code = i.unit_code
   where ${USABLE} and i.id in (select id from item where code = ?1 collate nocase union select id from item where second_code = ?1
@@ -106,5 +109,14 @@ function rowsFor(work: Work, text: string): FoundRow[] {
 /** Items for an entry field or the finder. */
 export function findItems(work: Work, text: string): ItemChoice[] {
   if (text.trim() === '') return [];
-  return rowsFor(work, text).map((row) => ({ ...row, sellPrice: writePrice(row.sellPrice), packs: packsOf(work, row.id) }));
+  const pack = work.row<{ item: number; unit: string | null }>(
+    'select item_id as item, unit_code as unit from item_barcode where barcode = ?',
+    text.trim(),
+  );
+  return rowsFor(work, text).map((row) => ({
+    ...row,
+    sellPrice: writePrice(row.sellPrice),
+    packs: packsOf(work, row.id),
+    scanned: pack?.item === row.id ? pack.unit : null,
+  }));
 }

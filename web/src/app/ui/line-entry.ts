@@ -5,7 +5,7 @@
 import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, input, model, output, signal, viewChildren } from '@angular/core';
 import { firstValueFrom } from 'rxjs';
 import { api, type ItemChoice } from '@terrace/contract';
-import { asPrice, extend, parsePrice, parseQuantity, readDecimal, writeAmount } from '@terrace/core';
+import { QUANTITY_SCALE, asPrice, extend, parsePrice, parseQuantity, readDecimal, toScale, writeAmount } from '@terrace/core';
 import { ApiClient } from '../shell/api-client';
 import { DateField, NumberField } from './fields';
 import { grouped } from './format';
@@ -29,6 +29,7 @@ export interface EntryLine {
 export const EMPTY_LINE: EntryLine = { item: null, quantity: '', price: '', discount: '0', date: '' };
 
 const MOST_NAMED = 4;
+const NOTHING = { mantissa: 0n, scale: 0 };
 
 /** Amount of a line as typed so far; empty where it can't be told yet. */
 export function amountOf(line: EntryLine): string {
@@ -41,6 +42,23 @@ export function amountOf(line: EntryLine): string {
     // A figure that the server will refuse has no amount yet.
     return '';
   }
+}
+
+/** A quantity in the pack that the item is usually bought or sold in: "= 10 case", or what such a pack holds. */
+export function packWords({ item, quantity }: Pick<EntryLine, 'item' | 'quantity'>, buying: boolean): string {
+  const code = buying ? item?.buyUnit : item?.sellUnit;
+  const pack = item?.packs.find((each) => each.code === code);
+  if (!pack) return '';
+  const scaled = (text: string): bigint => toScale(readDecimal(text) ?? NOTHING, QUANTITY_SCALE) ?? 0n;
+  const [typed, factor] = [scaled(quantity), scaled(pack.factor)];
+  if (typed === 0n || factor === 0n || typed % factor !== 0n) return `${pack.code} of ${pack.factor}`;
+  return `= ${typed / factor} ${pack.code}`;
+}
+
+/** The barcode of a pack says how many: one pack, where no quantity was typed. */
+export function scannedQuantity(item: ItemChoice, quantity: string): Partial<EntryLine> {
+  const pack = item.packs.find((each) => each.code === item.scanned);
+  return pack && quantity === '' ? { quantity: pack.factor } : {};
 }
 
 @Component({
@@ -90,7 +108,12 @@ export function amountOf(line: EntryLine): string {
                 (keydown.enter)="next($event)"
               />
             </td>
-            <td class="quiet">{{ line.item?.unit }}</td>
+            <td class="quiet">
+              {{ line.item?.unit }}
+              @if (packed()[index]; as pack) {
+                <div>{{ pack }}</div>
+              }
+            </td>
             <td class="number">
               <t-number
                 [value]="line.price"
@@ -173,6 +196,7 @@ export class LineEntry {
   private readonly items = viewChildren(ItemField);
   protected readonly at = signal(-1);
   protected readonly hint = signal('Rows of item, quantity and price can be pasted from a spreadsheet.');
+  protected readonly packed = computed(() => this.lines().map((line) => packWords(line, this.buying())));
   protected readonly amounts = computed(() => this.lines().map((line) => grouped(amountOf(line))));
 
   /** Puts the cursor into the first line that has no item, opening one where there is none. */
@@ -189,7 +213,7 @@ export class LineEntry {
 
   protected take(index: number, item: ItemChoice): void {
     const changed = this.lines()[index]?.item?.id !== item.id;
-    this.set(index, changed ? { item, price: '', typed: false } : { item });
+    this.set(index, changed ? { item, price: '', typed: false, ...scannedQuantity(item, this.lines()[index]?.quantity ?? '') } : { item });
     this.pointed.emit(index);
     setTimeout(() => this.focusAfter(this.items()[index]));
   }
