@@ -1,60 +1,15 @@
 // Order confirmations over HTTP with 20 clients at once, against bare SQLite transactions that write the same number of
 // rows; the first page of an order book of 100,000 orders against its bare SQL; the server's heap after all of it.
-import { spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
-import http from 'node:http';
-import { cpus, tmpdir, totalmem } from 'node:os';
+import { cpus, totalmem } from 'node:os';
 import { join } from 'node:path';
 import Sqlite from 'better-sqlite3';
-import { root } from '../lib/prepare.mjs';
+import { TODAY, median, serving } from './serving.mjs';
 
-const PORT = 4392;
-const TODAY = '2027-03-01';
 const CLIENTS = 20;
 const CONFIRMATIONS = 3000;
 const ROUNDS = 6;
 const ORDERS = Number(process.env.BENCH_ORDERS ?? 100_000);
 const PAGES = 200;
-
-const folder = mkdtempSync(join(tmpdir(), 'terrace-bench-'));
-const env = { ...process.env, TERRACE_DATA: join(folder, 'data'), TERRACE_TODAY: TODAY, TERRACE_PORT: String(PORT), TERRACE_LOG: 'error' };
-let agent = new http.Agent({ keepAlive: true, maxSockets: CLIENTS });
-let cookie = '';
-
-function call(method, path, body, key) {
-  return new Promise((done, fail) => {
-    const payload = body === undefined ? undefined : JSON.stringify(body);
-    const headers = {
-      cookie,
-      ...(payload ? { 'content-type': 'application/json', 'content-length': Buffer.byteLength(payload) } : {}),
-      ...(key ? { 'idempotency-key': key } : {}),
-    };
-    const request = http.request({ host: '127.0.0.1', port: PORT, method, path: `/api${path}`, agent, headers }, (response) => {
-      const chunks = [];
-      response.on('data', (chunk) => chunks.push(chunk));
-      response.on('end', () => {
-        const text = Buffer.concat(chunks).toString();
-        if (response.statusCode !== 200) fail(new Error(`${method} ${path}: ${response.statusCode} ${text.slice(0, 300)}`));
-        else done({ json: JSON.parse(text), cookie: response.headers['set-cookie']?.[0]?.split(';')[0] ?? '' });
-      });
-    });
-    request.on('error', fail);
-    request.end(payload);
-  });
-}
-
-async function start() {
-  const child = spawn(process.execPath, ['--expose-gc', join(root, 'dist/terrace.js'), 'demo'], { env, stdio: ['ignore', 'ignore', 'inherit'] });
-  for (let tries = 0; tries < 600; tries += 1) {
-    const up = await fetch(`http://127.0.0.1:${PORT}/api/health`).then(
-      (answer) => answer.ok,
-      () => false,
-    );
-    if (up) return child;
-    await new Promise((done) => setTimeout(done, 100));
-  }
-  throw new Error('the server did not start');
-}
 
 // Runs the same work with all clients at once; gives the seconds that it took.
 async function together(count, act) {
@@ -69,13 +24,10 @@ async function together(count, act) {
 }
 
 const counted = ['customer_order', 'customer_order_line', 'reservation', 'history', 'trail_link', 'idempotency', 'notice'];
-const database = () => new Sqlite(join(folder, 'data/terrace.db'));
-const median = (values) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
-
-const server = await start();
+const server = await serving(4392, CLIENTS);
+const { call, folder } = server;
 try {
-  cookie = (await call('POST', '/session', { login: 'maren', password: 'larkmoor' })).cookie;
-  const db = database();
+  const db = new Sqlite(server.database);
   const item = (code) => db.prepare('select id from item where code = ?').pluck().get(code);
   const [one, two, three] = [item('SCREW'), item('NAIL'), item('WIRE')];
 
@@ -168,9 +120,7 @@ try {
     }
   })();
   db.exec('analyze');
-  // The server has closed what was idle while bare SQLite worked.
-  agent.destroy();
-  agent = new http.Agent({ keepAlive: true, maxSockets: CLIENTS });
+  server.refresh();
   const query = `/selling/orders?offset=0&limit=100&filter=${encodeURIComponent(JSON.stringify({ open: { op: 'equals', value: 'true' } }))}`;
   const page = async () => {
     const start = process.hrtime.bigint();
@@ -218,8 +168,5 @@ try {
   console.log(`  heap in use      ${(health.heapUsed / 2 ** 20).toFixed(0)} MiB`);
   console.log(`  resident         ${(health.resident / 2 ** 20).toFixed(0)} MiB`);
 } finally {
-  server.kill('SIGTERM');
-  await new Promise((done) => server.once('exit', done));
-  rmSync(folder, { recursive: true, force: true });
-  agent.destroy();
+  await server.stop();
 }

@@ -1,5 +1,6 @@
 import { api } from '@terrace/contract';
 import type { Binder } from '../platform/http';
+import type { Work } from '../platform/work';
 import { setBom } from './bom';
 import { createFamily, changeFamily, familyView, listFamilies, makeVariants } from './families';
 import { findItems } from './find';
@@ -32,8 +33,14 @@ export { setRule } from './rules';
 export { setSubstitutes, substitutesOf } from './substitutes';
 export { askedPrice, keepTerm, setTerm } from './terms';
 
+/** A look at the record that the address names. */
+function lookedAt<T>(view: (work: Work, id: number) => T): (work: Work, input: { readonly params: { readonly id: number } }) => T {
+  return (work, { params }) => view(work, params.id);
+}
+
 export function bindCatalogue(binder: Binder): void {
   const { catalogue } = api;
+  const item = lookedAt(itemView);
   binder.list(catalogue.listItems, (work, { query }) => listItems(work, query));
   binder.read(catalogue.findItems, (work, { query }) => findItems(work, query.text));
   binder.read(catalogue.likeItems, (work, { query }) => likeItems(work, query));
@@ -41,30 +48,12 @@ export function bindCatalogue(binder: Binder): void {
   binder.read(catalogue.getItem, (work, { params }) => itemView(work, params.id));
   binder.command(catalogue.createItem, (work, { body }) => itemView(work, createItem(work, body)));
   binder.command(catalogue.changeItems, (work, { body }) => changeItems(work, body.changes));
-  binder.command(catalogue.changeItem, (work, { params, body }) => {
-    changeItem(work, params.id, body);
-    return itemView(work, params.id);
-  });
-  binder.command(catalogue.setTerm, (work, { params, body }) => {
-    setTerm(work, params.id, body);
-    return itemView(work, params.id);
-  });
-  binder.command(catalogue.dropTerm, (work, { params }) => {
-    dropTerm(work, params.id, params.term);
-    return itemView(work, params.id);
-  });
-  binder.command(catalogue.setBom, (work, { params, body }) => {
-    setBom(work, params.id, body);
-    return itemView(work, params.id);
-  });
-  binder.command(catalogue.setRule, (work, { params, body }) => {
-    setRule(work, params.id, body);
-    return itemView(work, params.id);
-  });
-  binder.command(catalogue.setSubstitutes, (work, { params, body }) => {
-    setSubstitutes(work, params.id, body);
-    return itemView(work, params.id);
-  });
+  binder.change(catalogue.changeItem, (work, { params, body }) => changeItem(work, params.id, body), item);
+  binder.change(catalogue.setTerm, (work, { params, body }) => setTerm(work, params.id, body), item);
+  binder.change(catalogue.dropTerm, (work, { params }) => dropTerm(work, params.id, params.term), item);
+  binder.change(catalogue.setBom, (work, { params, body }) => setBom(work, params.id, body), item);
+  binder.change(catalogue.setRule, (work, { params, body }) => setRule(work, params.id, body), item);
+  binder.change(catalogue.setSubstitutes, (work, { params, body }) => setSubstitutes(work, params.id, body), item);
   bindFamilies(binder);
   bindParties(binder);
   bindGround(binder);
@@ -72,35 +61,25 @@ export function bindCatalogue(binder: Binder): void {
 
 function bindFamilies(binder: Binder): void {
   const { catalogue } = api;
+  const family = lookedAt(familyView);
   binder.list(catalogue.listFamilies, (work, { query }) => listFamilies(work, query));
   binder.read(catalogue.getFamily, (work, { params }) => familyView(work, params.id));
   binder.command(catalogue.createFamily, (work, { body }) => familyView(work, createFamily(work, body)));
-  binder.command(catalogue.changeFamily, (work, { params, body }) => {
-    changeFamily(work, params.id, body);
-    return familyView(work, params.id);
-  });
-  binder.command(catalogue.makeVariants, (work, { params, body }) => {
-    makeVariants(work, params.id, body);
-    return familyView(work, params.id);
-  });
+  binder.change(catalogue.changeFamily, (work, { params, body }) => changeFamily(work, params.id, body), family);
+  binder.change(catalogue.makeVariants, (work, { params, body }) => makeVariants(work, params.id, body), family);
 }
 
 function bindParties(binder: Binder): void {
   const { catalogue } = api;
+  const [customer, supplier] = [lookedAt(customerView), lookedAt(supplierView)];
   binder.list(catalogue.listCustomers, (work, { query }) => listCustomers(work, query));
   binder.read(catalogue.getCustomer, (work, { params }) => customerView(work, params.id));
   binder.command(catalogue.createCustomer, (work, { body }) => customerView(work, createCustomer(work, body)));
-  binder.command(catalogue.changeCustomer, (work, { params, body }) => {
-    changeCustomer(work, params.id, body);
-    return customerView(work, params.id);
-  });
+  binder.change(catalogue.changeCustomer, (work, { params, body }) => changeCustomer(work, params.id, body), customer);
   binder.list(catalogue.listSuppliers, (work, { query }) => listSuppliers(work, query));
   binder.read(catalogue.getSupplier, (work, { params }) => supplierView(work, params.id));
   binder.command(catalogue.createSupplier, (work, { body }) => supplierView(work, createSupplier(work, body)));
-  binder.command(catalogue.changeSupplier, (work, { params, body }) => {
-    changeSupplier(work, params.id, body);
-    return supplierView(work, params.id);
-  });
+  binder.change(catalogue.changeSupplier, (work, { params, body }) => changeSupplier(work, params.id, body), supplier);
 }
 
 function bindGround(binder: Binder): void {
@@ -108,29 +87,11 @@ function bindGround(binder: Binder): void {
   binder.read(catalogue.choices, (work) => choices(work));
   binder.read(catalogue.getGround, (work) => groundView(work));
   binder.command(catalogue.setUp, (work, { body }) => setUpGround(work, body));
-  binder.command(catalogue.saveUnit, (work, { body }) => {
-    saveUnit(work, body);
-    return groundView(work);
-  });
+  binder.change(catalogue.saveUnit, (work, { body }) => saveUnit(work, body), groundView);
   binder.command(catalogue.saveGroup, (work, { body }) => ({ ...saveGroup(work, body), ...groundView(work) }));
-  binder.command(catalogue.saveCalendar, (work, { body }) => {
-    saveCalendar(work, body);
-    return groundView(work);
-  });
-  binder.command(catalogue.saveCurrency, (work, { body }) => {
-    saveCurrency(work, body);
-    return groundView(work);
-  });
-  binder.command(catalogue.saveCustomerGroup, (work, { body }) => {
-    saveCustomerGroup(work, body);
-    return groundView(work);
-  });
-  binder.command(catalogue.saveTaxCode, (work, { body }) => {
-    saveTaxCode(work, body);
-    return groundView(work);
-  });
-  binder.command(catalogue.saveField, (work, { body }) => {
-    saveField(work, body);
-    return groundView(work);
-  });
+  binder.change(catalogue.saveCalendar, (work, { body }) => saveCalendar(work, body), groundView);
+  binder.change(catalogue.saveCurrency, (work, { body }) => saveCurrency(work, body), groundView);
+  binder.change(catalogue.saveCustomerGroup, (work, { body }) => saveCustomerGroup(work, body), groundView);
+  binder.change(catalogue.saveTaxCode, (work, { body }) => saveTaxCode(work, body), groundView);
+  binder.change(catalogue.saveField, (work, { body }) => saveField(work, body), groundView);
 }

@@ -44,6 +44,14 @@ export class Binder {
     });
   }
 
+  /** A command that is answered by a look at what it changed. */
+  change<R extends AnyRoute>(route: R, service: (work: Work, input: Input<R>) => unknown, look: (work: Work, input: Input<R>) => AnswerOf<R>): void {
+    this.command(route, (work, input) => {
+      service(work, input);
+      return look(work, input);
+    });
+  }
+
   /** A route that waits for work elsewhere; it performs its own commands. */
   task<R extends AnyRoute>(route: R, service: (commands: Commands, actor: Actor, input: Input<R>, once: CommandKey) => Promise<AnswerOf<R>>): void {
     this.bind(route, async (request, response) => {

@@ -51,20 +51,23 @@ function bindPrices(binder: Binder): void {
   binder.list(selling.listPriceLists, (work, { query }) => listPriceLists(work, query));
   binder.read(selling.getPriceList, (work, { params }) => priceListView(work, params.id));
   binder.command(selling.createPriceList, (work, { body }) => priceListView(work, createPriceList(work, body)));
-  binder.command(selling.changePriceList, (work, { params, body }) => {
-    changePriceList(work, params.id, body);
-    return priceListView(work, params.id);
-  });
+  binder.change(
+    selling.changePriceList,
+    (work, { params, body }) => changePriceList(work, params.id, body),
+    (work, { params }) => priceListView(work, params.id),
+  );
   binder.list(selling.listPriceEntries, (work, { params, query }) => listPriceEntries(work, params.id, query));
   binder.command(selling.addPriceEntry, (work, { params, body }) => ({ id: addPriceEntry(work, params.id, body) }));
-  binder.command(selling.changePriceEntry, (work, { params, body }) => {
-    changePriceEntry(work, params.id, body);
-    return { id: params.id };
-  });
-  binder.command(selling.dropPriceEntry, (work, { params, body }) => {
-    dropPriceEntry(work, params.id, body.version);
-    return {};
-  });
+  binder.change(
+    selling.changePriceEntry,
+    (work, { params, body }) => changePriceEntry(work, params.id, body),
+    (_work, { params }) => ({ id: params.id }),
+  );
+  binder.change(
+    selling.dropPriceEntry,
+    (work, { params, body }) => dropPriceEntry(work, params.id, body.version),
+    () => ({}),
+  );
   binder.read(selling.explainPrice, (work, { query }) => explained(work, query));
   binder.read(selling.previewPrices, (work, { query }) => previewPrices(work, query));
   binder.command(selling.changePrices, (work, { body }) => changePrices(work, body));
