@@ -8,7 +8,8 @@ import { ApiClient, problemOf, type Problem } from '../shell/api-client';
 import { liveFeature } from '../shell/live.state';
 import { Beside } from '../ui/beside';
 import { GroupedPipe } from '../ui/format';
-import { Grid, type GridColumn } from '../ui/grid';
+import { Grid } from '../ui/grid';
+import type { GridColumn } from '../ui/grid-cells';
 import { Refused } from '../ui/refusal';
 
 const TOGETHER_MS = 400;

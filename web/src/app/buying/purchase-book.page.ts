@@ -4,7 +4,8 @@ import { Router, RouterLink } from '@angular/router';
 import { api } from '@terrace/contract';
 import { useKeys } from '../shell/keys';
 import { Beside } from '../ui/beside';
-import { Grid, type GridColumn, type GridView } from '../ui/grid';
+import { Grid } from '../ui/grid';
+import type { GridColumn, GridView } from '../ui/grid-cells';
 import { PurchasePanel } from './purchase-panel';
 
 @Component({

@@ -4,7 +4,8 @@ import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api } from '@terrace/contract';
 import { sessionFeature } from '../shell/session.state';
-import { Grid, type GridColumn, type GridRow } from '../ui/grid';
+import { Grid } from '../ui/grid';
+import type { GridColumn, GridRow } from '../ui/grid-cells';
 
 @Component({
   imports: [Grid, RouterLink],

@@ -4,7 +4,7 @@ import { patchState, signalStore, withComputed, withMethods, withState } from '@
 import { api, bulkFields, type BulkField } from '@terrace/contract';
 import { divideRounded, parsePrice, readDecimal, toScale, writePrice } from '@terrace/core';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
-import type { GridEdit, GridPending, GridRow } from '../ui/grid';
+import type { GridEdit, GridPending, GridRow } from '../ui/grid-cells';
 
 interface Step {
   readonly edits: readonly GridEdit[];

@@ -3,7 +3,8 @@ import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/cor
 import { Router } from '@angular/router';
 import { api } from '@terrace/contract';
 import { Beside } from '../ui/beside';
-import { Grid, type GridColumn, type GridView } from '../ui/grid';
+import { Grid } from '../ui/grid';
+import type { GridColumn, GridView } from '../ui/grid-cells';
 import { ShipmentPanel } from './shipment-panel';
 
 @Component({

@@ -11,7 +11,8 @@ import { sessionFeature } from '../shell/session.state';
 import { Beside } from '../ui/beside';
 import { Confirm } from '../ui/confirm';
 import { GroupedPipe, LongDayPipe, MomentPipe, ShortDayPipe, pageOf } from '../ui/format';
-import { Grid, type GridColumn, type GridRow } from '../ui/grid';
+import { Grid } from '../ui/grid';
+import type { GridColumn, GridRow } from '../ui/grid-cells';
 import { Refused } from '../ui/refusal';
 import { PlanningStore } from './planning.store';
 

@@ -5,7 +5,8 @@ import { Store } from '@ngrx/store';
 import { api } from '@terrace/contract';
 import { sessionFeature } from '../shell/session.state';
 import { Beside } from '../ui/beside';
-import { Grid, type GridColumn } from '../ui/grid';
+import { Grid } from '../ui/grid';
+import type { GridColumn } from '../ui/grid-cells';
 import { PriceListPanel } from './price-list-panel';
 
 @Component({

@@ -2,7 +2,8 @@
 import { ChangeDetectionStrategy, Component, signal } from '@angular/core';
 import { api } from '@terrace/contract';
 import { Beside } from '../ui/beside';
-import { Grid, type GridColumn, type GridRow } from '../ui/grid';
+import { Grid } from '../ui/grid';
+import type { GridColumn, GridRow } from '../ui/grid-cells';
 
 @Component({
   imports: [Beside, Grid],

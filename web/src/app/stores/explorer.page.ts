@@ -7,7 +7,8 @@ import { Choices } from '../shell/choices';
 import { focusActions } from '../shell/focus.state';
 import { sessionFeature } from '../shell/session.state';
 import { Beside } from '../ui/beside';
-import { Grid, type GridColumn, type GridRow } from '../ui/grid';
+import { Grid } from '../ui/grid';
+import type { GridColumn, GridRow } from '../ui/grid-cells';
 import { StockPanel } from './stock-panel';
 
 @Component({

@@ -3,7 +3,8 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { Router } from '@angular/router';
 import { api } from '@terrace/contract';
 import { pageOf } from '../ui/format';
-import { Grid, type GridRow } from '../ui/grid';
+import { Grid } from '../ui/grid';
+import type { GridRow } from '../ui/grid-cells';
 import { MOVE_COLUMNS } from '../ui/move-columns';
 
 @Component({

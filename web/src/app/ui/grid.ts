@@ -9,7 +9,6 @@ import { AgGridAngular } from 'ag-grid-angular';
 import {
   AllCommunityModule,
   ModuleRegistry,
-  themeQuartz,
   type ColDef,
   type FilterChangedEvent,
   type GetRowIdParams,
@@ -29,123 +28,15 @@ import { ApiClient, addressOf, problemOf, type Problem } from '../shell/api-clie
 import { Choices } from '../shell/choices';
 import { liveFeature } from '../shell/live.state';
 import { sessionActions, sessionFeature } from '../shell/session.state';
-import { grouped, longDay, readyWords, shortDay, stateWords } from './format';
+import { grouped } from './format';
+import { draw, text, theme, type GridColumn, type GridEdit, type GridPending, type GridRow, type GridView, type OwnView } from './grid-cells';
 import { Refused } from './refusal';
-import { stateGlyph } from './state';
 import { readTypedNumber } from './typed';
 
 ModuleRegistry.registerModules([AllCommunityModule]);
 
-export interface GridColumn {
-  readonly field: string;
-  readonly title: string;
-  readonly kind: 'text' | 'code' | 'count' | 'figure' | 'date' | 'state' | 'ready' | 'late' | 'flag';
-  readonly width?: number;
-  readonly hidden?: boolean;
-  /** False where the server can't sort or filter by it. */
-  readonly sortable?: boolean;
-  /** Field whose value stands quietly behind the figure. */
-  readonly unit?: string;
-  /** Whether it can be changed in the list while that is being edited. */
-  readonly editable?: boolean;
-}
-
-export interface GridEdit {
-  readonly row: GridRow;
-  readonly field: string;
-  readonly value: string;
-}
-
-/** A view that somebody kept: what is narrowed, sorted and shown. */
-interface OwnView {
-  readonly title: string;
-  /** The view it narrows. */
-  readonly base: string;
-  readonly find: string;
-  readonly filter: Readonly<Record<string, unknown>>;
-  readonly columns: readonly {
-    readonly colId: string;
-    readonly hide?: boolean | null;
-    readonly width?: number;
-    readonly sort?: 'asc' | 'desc' | null;
-  }[];
-}
-
-/** Values typed and not saved yet, by row and field. */
-export type GridPending = ReadonlyMap<number | string, Readonly<Record<string, string>>>;
-
-export interface GridView {
-  readonly key: string;
-  readonly title: string;
-  readonly filter: ListFilter;
-}
-
-export type GridRow = Readonly<Record<string, unknown>> & { readonly id: number | string };
-
 const PAGE = 100;
 const TOGETHER_MS = 250;
-const theme = themeQuartz.withParams({
-  fontFamily: 'var(--text)',
-  fontSize: 13,
-  rowHeight: 28,
-  headerHeight: 30,
-  spacing: 5,
-  backgroundColor: 'var(--surface)',
-  foregroundColor: 'var(--ink)',
-  headerBackgroundColor: 'var(--raised)',
-  headerTextColor: 'var(--quiet)',
-  borderColor: 'var(--line)',
-  selectedRowBackgroundColor: 'var(--chosen)',
-  rowHoverColor: 'var(--raised)',
-  accentColor: 'var(--accent)',
-  borderRadius: 2,
-  wrapperBorderRadius: 0,
-  wrapperBorder: false,
-  browserColorScheme: 'inherit',
-});
-
-function text(value: unknown): string {
-  return typeof value === 'string' ? value : typeof value === 'number' ? String(value) : '';
-}
-
-function escaped(value: string): HTMLElement {
-  const span = document.createElement('span');
-  span.textContent = value;
-  return span;
-}
-
-/** Draws a cell; texts of people go in as text, never as HTML. */
-function draw(column: GridColumn, params: ICellRendererParams<GridRow, unknown>): HTMLElement | string {
-  const { value, data } = params;
-  if (!data) return '';
-  if (column.kind === 'state') {
-    const state = stateWords(text(value));
-    const span = escaped(` ${state.words}`);
-    span.insertAdjacentHTML('afterbegin', `<span style="color:var(--supply)">${stateGlyph(state.steps, state.ended === true)}</span>`);
-    return span;
-  }
-  if (column.kind === 'figure' || column.kind === 'count') {
-    const span = escaped(grouped(text(value)));
-    const unit = column.unit === undefined ? '' : text(data[column.unit]);
-    if (unit !== '') {
-      const quiet = escaped(` ${unit}`);
-      quiet.className = 'quiet';
-      span.append(quiet);
-    }
-    return span;
-  }
-  if (column.kind === 'date') {
-    const span = escaped(shortDay(text(value)));
-    span.title = longDay(text(value));
-    if (data['late'] === true && column.field === 'requiredDate') span.className = 'trouble';
-    return span;
-  }
-  if (column.kind === 'ready') return escaped(readyWords(text(value)));
-  if (column.kind === 'late') return escaped(value === true ? '▲ late' : '');
-  if (column.kind === 'flag') return escaped(value === true ? 'yes' : 'no');
-  return escaped(text(value));
-}
-
 @Component({
   selector: 't-grid',
   imports: [AgGridAngular, NzDropDownModule, NzMenuModule, Refused],

@@ -1,4 +1,4 @@
-import type { GridColumn } from './grid';
+import type { GridColumn } from './grid-cells';
 
 /** Columns of a list of stock moves. */
 export const MOVE_COLUMNS: readonly GridColumn[] = [
