@@ -16,7 +16,8 @@ import {
   type Work,
 } from '@terrace/server';
 import { COMPANY, CUSTOMERS, PASSWORD, PEOPLE, SUPPLIERS, groundFor } from './company';
-import { BOMS, ITEMS, barcodeOf } from './items';
+import { BOMS } from './boms';
+import { ITEMS, barcodeOf } from './items';
 import { tellCatalogue } from './catalogue';
 import { Story, idOf, type Perform } from './story';
 

@@ -1,10 +1,11 @@
 /** Price lists, and what a price is and why. */
 import { z } from 'zod';
+import type { PriceWay, Rounding } from '@terrace/core';
 import { route } from '../base/route';
 import { dateText, decimalText, idParams, listQuery, page, shortText, version, versioned } from '../base/schemas';
 
-export const priceWays = ['amount', 'offList', 'overCost', 'overStandard', 'marginOnCost'] as const;
-export const roundings = ['none', '0.01', '0.05', '0.10', '1.00', '.99', '.95'] as const;
+export const priceWays = ['amount', 'offList', 'overCost', 'overStandard', 'marginOnCost'] as const satisfies readonly PriceWay[];
+export const roundings = ['none', '0.01', '0.05', '0.10', '1.00', '.99', '.95'] as const satisfies readonly Rounding[];
 
 export const priceListInput = z.object({
   code: z.string().trim().min(1, 'Give a code.').max(30),
