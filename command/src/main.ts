@@ -2,8 +2,8 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { planProblem } from '@terrace/contract';
-import { plan } from '@terrace/core';
+import { costProblem, planProblem } from '@terrace/contract';
+import { Refusal, computeCost, plan } from '@terrace/core';
 import { PASSWORD, PEOPLE, buildDemo, hasCompany } from '@terrace/demo';
 import { backup, checkStore, openStore, openTerrace, readConfig, restore, serve, systemClock, type CheckLine } from '@terrace/server';
 
@@ -21,7 +21,8 @@ const USAGE = `terrace <command>
   restore FILE     check a backup and put it in place; stop the server first
   check            check everything kept; exit code 1 where something is wrong
   compute plan     plan one problem: JSON on standard input, JSON on standard output
-                   (--lines: one problem a line gives one result a line)
+  compute cost     value the moves of one item: JSON in, JSON out; what is refused ends with exit code 2
+                   (--lines, with either: one problem a line gives one result a line)
 
 Settings: TERRACE_PORT (4300), TERRACE_HOST (127.0.0.1), TERRACE_DATA (data), TERRACE_TODAY, TERRACE_LOG (info)`;
 
@@ -67,8 +68,7 @@ async function main(): Promise<number> {
       return report(lines, 'all is well', 'something is wrong');
     }
     case 'compute':
-      if (rest[0] !== 'plan') throw new Misuse(`there is nothing called "${rest[0] ?? ''}" to compute: plan can be`);
-      return computePlan(rest.includes('--lines'));
+      return compute(rest[0] ?? '', rest.includes('--lines'));
     case 'help':
     case '--help':
       process.stdout.write(`${USAGE}\n`);
@@ -98,26 +98,50 @@ function report(lines: readonly CheckLine[], well: string, wrong: string): numbe
   return holds ? 0 : 1;
 }
 
-function computePlan(lines: boolean): number {
+/** What can be computed: each reads its problem and gives its result. */
+const COMPUTATIONS: Readonly<Record<string, (json: unknown, where: string) => object>> = {
+  plan: (json, where) => plan(readProblem(planProblem, json, `${where}not a planning problem`)),
+  cost: (json, where) => computeCost(readProblem(costProblem, json, `${where}not a sequence of moves`)),
+};
+
+function compute(name: string, lines: boolean): number {
+  const computation = Object.entries(COMPUTATIONS).find(([known]) => known === name)?.[1];
+  if (!computation) throw new Misuse(`there is nothing called "${name}" to compute: ${Object.keys(COMPUTATIONS).join(' and ')} can be`);
   const input = readFileSync(0, 'utf8');
   const texts = lines ? input.split('\n').filter((line) => line.trim() !== '') : [input];
   texts.forEach((text, index) => {
-    process.stdout.write(`${JSON.stringify(plan(readProblem(text, lines ? `line ${index + 1}: ` : '')), null, lines ? 0 : 1)}\n`);
+    const where = lines ? `line ${index + 1}: ` : '';
+    process.stdout.write(`${JSON.stringify(resultOf(computation, text, where), null, lines ? 0 : 1)}\n`);
   });
   return 0;
 }
 
-function readProblem(text: string, where: string): Parameters<typeof plan>[0] {
+function resultOf(computation: (json: unknown, where: string) => object, text: string, where: string): object {
   let json: unknown;
   try {
     json = JSON.parse(text);
   } catch (error) {
     throw new Misuse(`${where}not JSON: ${error instanceof Error ? error.message : ''}`);
   }
-  const read = planProblem.safeParse(json);
+  try {
+    return computation(json, where);
+  } catch (error) {
+    if (error instanceof Refusal) throw new Misuse(`${where}${error.message}`);
+    throw error;
+  }
+}
+
+interface Shape<T> {
+  readonly safeParse: (
+    json: unknown,
+  ) => { success: true; data: T } | { success: false; error: { issues: readonly { path: readonly PropertyKey[]; message: string }[] } };
+}
+
+function readProblem<T>(shape: Shape<T>, json: unknown, wrong: string): T {
+  const read = shape.safeParse(json);
   if (read.success) return read.data;
   throw new Misuse(
-    `${where}not a planning problem: ${read.error.issues
+    `${wrong}: ${read.error.issues
       .slice(0, 5)
       .map((issue) => `${issue.path.join('.') || 'problem'}: ${issue.message}`)
       .join('; ')}`,

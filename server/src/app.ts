@@ -29,11 +29,11 @@ import { bindSessions, sessions } from './platform/sessions';
 import { Commands, type Actor } from './platform/work';
 import { bindProduction, productionEvents } from './production';
 import { bindSelling, sellingEvents } from './selling';
-import { addEventSource, bindStores } from './stores';
+import { addEventSource, bindStores, transferEvents, warnOfExpiry } from './stores';
 
 /** Lets the rooms that have supply or demand tell stores of it; once per process. */
 export function registerRooms(): void {
-  for (const source of [sellingEvents, buyingEvents, productionEvents, planningEvents]) addEventSource(source);
+  for (const source of [sellingEvents, buyingEvents, productionEvents, transferEvents, planningEvents]) addEventSource(source);
 }
 
 export interface Terrace {

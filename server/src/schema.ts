@@ -11,4 +11,6 @@ export * from './platform/schema';
 export * from './production/schema';
 export * from './selling/price-schema';
 export * from './selling/schema';
+export * from './stores/document-schema';
 export * from './stores/schema';
+export * from './stores/tracking-schema';

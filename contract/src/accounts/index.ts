@@ -1,7 +1,7 @@
 /** Journal entries and the checks that hold them to the ledger. */
 import { z } from 'zod';
 import { route } from '../base/route';
-import { documentKind, listQuery, page } from '../base/schemas';
+import { dateText, documentKind, listQuery, page } from '../base/schemas';
 
 export const journalRow = z.object({
   id: z.number(),
@@ -24,6 +24,21 @@ export const accountsRoutes = {
     right: 'accounts.see',
     query: listQuery,
     answer: page(journalRow),
+  }),
+  books: route({
+    method: 'get',
+    path: '/accounts/books',
+    summary: 'Through which day the books are closed',
+    right: 'accounts.see',
+    answer: z.object({ closedThrough: z.string().nullable() }),
+  }),
+  closeBooks: route({
+    method: 'post',
+    path: '/accounts/books/close',
+    summary: 'Close the books through a day: nothing more is posted on it or before',
+    right: 'accounts.close',
+    body: z.object({ through: dateText }),
+    answer: z.object({ closedThrough: z.string() }),
   }),
   proof: route({
     method: 'get',

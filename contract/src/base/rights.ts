@@ -24,6 +24,7 @@ export const rights = [
   'accounts.see',
   'accounts.invoice',
   'accounts.pay',
+  'accounts.close',
   'bulk.import',
   'setup.see',
   'setup.edit',

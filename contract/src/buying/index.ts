@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { customInput, customView } from '../catalogue/custom';
 import { route } from '../base/route';
 import { dateText, decimalText, idParams, listQuery, page, shortText, version, versioned } from '../base/schemas';
+import { pieceInput } from '../stores/pieces';
 
 export const purchaseStates = ['draft', 'approved', 'sent', 'partReceived', 'received', 'cancelled'] as const;
 
@@ -29,6 +30,7 @@ export const purchaseLine = z.object({
   supplierItemCode: z.string(),
   unit: z.string(),
   decimals: z.number(),
+  tracking: z.enum(['none', 'lot', 'serial']),
   quantity: z.string(),
   price: z.string(),
   dueDate: z.string(),
@@ -90,7 +92,9 @@ export const receiptInput = z.object({
   date: dateText.optional(),
   deliveryNote: shortText.default(''),
   binId: z.number().optional(),
-  lines: z.array(z.object({ lineId: z.number(), quantity: decimalText })).min(1, 'Say what has arrived.'),
+  lines: z
+    .array(z.object({ lineId: z.number(), quantity: decimalText, pieces: z.array(pieceInput).max(500).optional() }))
+    .min(1, 'Say what has arrived.'),
 });
 
 export const buyingRoutes = {

@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { route } from '../base/route';
 import { dateText, decimalText, idParams, listQuery, page, shortText, version, versioned } from '../base/schemas';
+import { pieceInput, pieceView } from '../stores/pieces';
 
 export const shipmentStates = ['draft', 'picking', 'shipped', 'reversed', 'cancelled'] as const;
 
@@ -36,6 +37,11 @@ export const shipmentView = shipmentRow.omit({ lines: true }).extend({
       ordered: z.string(),
       outstanding: z.string(),
       bin: z.string(),
+      tracking: z.enum(['none', 'lot', 'serial']),
+      /** What was named when picking, or what left. */
+      picked: z.array(pieceView),
+      /** What may be picked, in the order in which it should be. */
+      proposed: z.array(pieceView),
     }),
   ),
 });
@@ -72,7 +78,11 @@ export const dispatchRoutes = {
     summary: 'Change quantities before it leaves',
     right: 'dispatch.ship',
     params: idParams,
-    body: z.object({ version, carrier: shortText.default(''), lines: z.array(z.object({ orderLineId: z.number(), quantity: decimalText })) }),
+    body: z.object({
+      version,
+      carrier: shortText.default(''),
+      lines: z.array(z.object({ orderLineId: z.number(), quantity: decimalText, pieces: z.array(pieceInput).max(500).optional() })),
+    }),
     answer: shipmentView,
   }),
   startPicking: route({

@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { route } from '../base/route';
 import { dateText, decimalText, idParams, listQuery, page, shortText, version, versioned } from '../base/schemas';
+import { pieceInput, pieceView } from '../stores/pieces';
 
 export const productionStates = ['draft', 'released', 'running', 'finished', 'settled', 'cancelled'] as const;
 
@@ -25,6 +26,7 @@ export const productionView = productionRow.omit({ short: true }).extend({
   itemId: z.number(),
   warehouseId: z.number(),
   decimals: z.number(),
+  tracking: z.enum(['none', 'lot', 'serial']),
   outstanding: z.string(),
   cost: z.string(),
   unitCost: z.string(),
@@ -38,6 +40,9 @@ export const productionView = productionRow.omit({ short: true }).extend({
       code: z.string(),
       description: z.string(),
       unit: z.string(),
+      tracking: z.enum(['none', 'lot', 'serial']),
+      /** Proposed in the order in which they would be taken. */
+      pieces: z.array(pieceView),
       per: z.string(),
       scrap: z.string(),
       needed: z.string(),
@@ -112,7 +117,15 @@ export const productionRoutes = {
     summary: 'Finish as planned: take components, bring the made item in',
     right: 'production.report',
     params: idParams,
-    body: versioned.extend({ quantity: decimalText, date: dateText.optional(), binId: z.number().optional() }),
+    body: versioned.extend({
+      quantity: decimalText,
+      date: dateText.optional(),
+      binId: z.number().optional(),
+      /** Lots or serial numbers of what is made. */
+      pieces: z.array(pieceInput).max(500).optional(),
+      /** Lots or serial numbers of components, where they are named. */
+      taken: z.array(z.object({ componentId: z.number(), pieces: z.array(pieceInput).max(500) })).optional(),
+    }),
     answer: productionView,
   }),
   cancelProduction: route({

@@ -2,6 +2,23 @@
 import { z } from 'zod';
 import { route } from '../base/route';
 import { dateText, decimalText, documentKind, idParams, listQuery, longText, page } from '../base/schemas';
+import { explorerRoutes } from './explorer';
+import { lotRoutes } from './lots';
+import { pieceInput, stockStates } from './pieces';
+import { serialRoutes } from './serials';
+import { traceRoutes } from './tracing';
+import { transferRoutes } from './transfers';
+import { valueRoutes } from './value';
+
+export * from './cost';
+export * from './epcis';
+export * from './explorer';
+export * from './lots';
+export * from './pieces';
+export * from './serials';
+export * from './tracing';
+export * from './transfers';
+export * from './value';
 
 export const stockRow = z.object({
   id: z.string(),
@@ -68,6 +85,10 @@ export const moveRow = z.object({
   documentKind,
   documentId: z.number(),
   who: z.string(),
+  lot: z.string(),
+  serial: z.string(),
+  state: z.string(),
+  note: z.string(),
   reversed: z.boolean(),
   after: z.string(),
 });
@@ -85,6 +106,61 @@ export const adjustmentInput = z.object({
         change: decimalText.optional(),
         newQuantity: decimalText.optional(),
         unitCost: decimalText.optional(),
+        state: z.enum(stockStates).optional(),
+        pieces: z.array(pieceInput).max(500).optional(),
+      }),
+    )
+    .min(1, 'Add a line.')
+    .max(500),
+});
+
+export const adjustmentRow = z.object({
+  id: z.number(),
+  number: z.string(),
+  date: z.string(),
+  warehouse: z.string(),
+  reason: z.string(),
+  note: z.string(),
+  items: z.string(),
+  value: z.string(),
+  who: z.string(),
+  reversed: z.boolean(),
+});
+
+export const adjustmentView = adjustmentRow.omit({ items: true }).extend({
+  account: z.string(),
+  lines: z.array(
+    z.object({
+      itemId: z.number(),
+      code: z.string(),
+      description: z.string(),
+      unit: z.string(),
+      bin: z.string(),
+      lot: z.string(),
+      serial: z.string(),
+      state: z.string(),
+      change: z.string(),
+      value: z.string(),
+    }),
+  ),
+});
+export type AdjustmentView = z.output<typeof adjustmentView>;
+
+export const relocationInput = z.object({
+  date: dateText.optional(),
+  /** Why a state changes; bins need no reason. */
+  reason: z.string().trim().max(200).default(''),
+  note: longText.default(''),
+  lines: z
+    .array(
+      z.object({
+        itemId: z.number(),
+        binId: z.number(),
+        toBinId: z.number().optional(),
+        state: z.enum(stockStates).default('available'),
+        toState: z.enum(stockStates).optional(),
+        quantity: decimalText,
+        pieces: z.array(pieceInput).max(500).optional(),
       }),
     )
     .min(1, 'Add a line.')
@@ -92,6 +168,12 @@ export const adjustmentInput = z.object({
 });
 
 export const storesRoutes = {
+  ...explorerRoutes,
+  ...lotRoutes,
+  ...serialRoutes,
+  ...traceRoutes,
+  ...transferRoutes,
+  ...valueRoutes,
   explore: route({
     method: 'get',
     path: '/stores/stock',
@@ -127,7 +209,21 @@ export const storesRoutes = {
     summary: 'Bins and states in which an item is',
     right: 'stores.see',
     params: idParams,
-    answer: z.array(z.object({ warehouse: z.string(), bin: z.string(), lot: z.string(), state: z.string(), quantity: z.string() })),
+    answer: z.array(
+      z.object({
+        warehouseId: z.number(),
+        warehouse: z.string(),
+        binId: z.number(),
+        bin: z.string(),
+        lot: z.string(),
+        lotId: z.number().nullable(),
+        expiry: z.string().nullable(),
+        serial: z.string(),
+        serialId: z.number().nullable(),
+        state: z.string(),
+        quantity: z.string(),
+      }),
+    ),
   }),
   holders: route({
     method: 'get',
@@ -144,7 +240,7 @@ export const storesRoutes = {
     path: '/stores/moves',
     summary: 'Stock moves, newest first',
     right: 'stores.see',
-    query: listQuery.extend({ item: z.coerce.number().optional() }),
+    query: listQuery.extend({ item: z.coerce.number().optional(), lot: z.string().optional(), serial: z.string().optional() }),
     answer: page(moveRow),
   }),
   adjust: route({
@@ -153,6 +249,46 @@ export const storesRoutes = {
     summary: 'Adjust stock by a change or to a new quantity',
     right: 'stores.adjust',
     body: adjustmentInput,
+    answer: z.object({ id: z.number(), number: z.string() }),
+  }),
+  listAdjustments: route({
+    method: 'get',
+    path: '/stores/adjustments',
+    summary: 'Adjustments, newest first',
+    right: 'stores.see',
+    query: listQuery,
+    answer: page(adjustmentRow),
+  }),
+  getAdjustment: route({
+    method: 'get',
+    path: '/stores/adjustments/:id',
+    summary: 'An adjustment',
+    right: 'stores.see',
+    params: idParams,
+    answer: adjustmentView,
+  }),
+  reverseAdjustment: route({
+    method: 'post',
+    path: '/stores/adjustments/:id/reverse',
+    summary: 'Take an adjustment back',
+    right: 'stores.adjust',
+    params: idParams,
+    answer: adjustmentView,
+  }),
+  relocate: route({
+    method: 'post',
+    path: '/stores/relocations',
+    summary: 'Move stock between bins of a warehouse, or from one state to another',
+    right: 'stores.adjust',
+    body: relocationInput,
+    answer: z.object({ id: z.number(), number: z.string() }),
+  }),
+  reverseRelocation: route({
+    method: 'post',
+    path: '/stores/relocations/:id/reverse',
+    summary: 'Take a move between places back',
+    right: 'stores.adjust',
+    params: idParams,
     answer: z.object({ id: z.number(), number: z.string() }),
   }),
   release: route({

@@ -12,7 +12,10 @@ export const CONTROL_ACCOUNTS = {
   grni: '2100',
   salesTax: '2300',
   opening: '3000',
+  costDifference: '5100',
+  revaluation: '5200',
   productionVariance: '5300',
+  lateCosts: '2110',
 } as const;
 
 export interface StockValue {
@@ -28,7 +31,12 @@ export type BusinessEvent =
   | { readonly kind: 'shipment'; readonly stock: readonly (StockValue & { readonly costOfSalesAccount: string })[] }
   | { readonly kind: 'adjustment'; readonly stock: readonly StockValue[]; readonly account: string }
   | { readonly kind: 'customerInvoice'; readonly revenue: readonly { readonly account: string; readonly value: Amount }[]; readonly tax: Amount }
-  | { readonly kind: 'customerPayment'; readonly value: Amount };
+  | { readonly kind: 'customerPayment'; readonly value: Amount }
+  /** Stock of ours goes to another place of ours. */
+  | { readonly kind: 'transfer' }
+  /** A cost of goods received before, and what of it the stock takes. */
+  | { readonly kind: 'lateCost'; readonly stock: readonly StockValue[]; readonly amount: Amount }
+  | { readonly kind: 'revaluation'; readonly stock: readonly StockValue[] };
 
 export interface JournalLine {
   readonly account: string;
@@ -74,6 +82,16 @@ export function entryFor(event: BusinessEvent): JournalLine[] {
       break;
     case 'customerPayment':
       pair(CONTROL_ACCOUNTS.bank, CONTROL_ACCOUNTS.receivables, event.value);
+      break;
+    case 'transfer':
+      break;
+    case 'lateCost': {
+      pair(CONTROL_ACCOUNTS.costDifference, CONTROL_ACCOUNTS.lateCosts, event.amount);
+      for (const each of event.stock) pair(each.inventoryAccount, CONTROL_ACCOUNTS.costDifference, each.value);
+      break;
+    }
+    case 'revaluation':
+      for (const each of event.stock) pair(each.inventoryAccount, CONTROL_ACCOUNTS.revaluation, each.value);
       break;
   }
   return [...sheet]

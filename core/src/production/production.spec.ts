@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { parseQuantity, writeQuantity } from '../base';
-import { componentQuantity, findCycle, isLineValid } from './index';
+import { componentQuantity, findCycle, howManyCouldBeBuilt, isLineValid, type PartFacts } from './index';
 
 describe('components', () => {
   it('take scrap into account and round up to the unit', () => {
@@ -25,5 +25,49 @@ describe('components', () => {
     expect(findCycle('HIVE', 'BOX', linesOf)).toEqual(['HIVE', 'BOX', 'PLANK', 'HIVE']);
     expect(findCycle('HIVE', 'HIVE', linesOf)).toEqual(['HIVE', 'HIVE']);
     expect(findCycle('ROOF', 'BOX', linesOf)).toBeNull();
+  });
+});
+
+describe('how many could be built', () => {
+  const q = (text: string) => parseQuantity(text, 5);
+  const part = (code: string, inHand: string, lines: readonly (readonly [string, string])[] = [], phantom = false): [string, PartFacts] => [
+    code,
+    { code, decimals: 0, inHand: q(inHand), phantom, lines: lines.map(([component, quantity]) => ({ component, quantity, scrap: '0' })) },
+  ];
+  const build = (...parts: [string, PartFacts][]) => {
+    const known = new Map(parts);
+    const built = howManyCouldBeBuilt('HIVE', (code) => known.get(code) ?? part(code, '0')[1], q('1'));
+    return { ...built, quantity: writeQuantity(built.quantity), straight: writeQuantity(built.straight) };
+  };
+
+  it('works down the bill: parts in hand first, then parts made of what is beneath', () => {
+    const built = build(
+      part('HIVE', '0', [
+        ['BOX', '2'],
+        ['ROOF', '1'],
+      ]),
+      part('BOX', '5', [['BOARD', '4']]),
+      part('ROOF', '9'),
+      part('BOARD', '15'),
+    );
+    // Two hives from five boxes; with boards for three boxes more, four.
+    expect(built).toMatchObject({ quantity: '4', straight: '2', bottlenecks: ['BOARD'] });
+    expect(built.parts.find((each) => each.code === 'BOX')).toMatchObject({ level: 1, needed: q('8'), toMake: q('3') });
+  });
+
+  it('shares a part that is needed twice, and looks through phantoms', () => {
+    const built = build(
+      part('HIVE', '0', [
+        ['KIT', '1'],
+        ['SCREW', '2'],
+      ]),
+      part('KIT', '0', [['SCREW', '3']], true),
+      part('SCREW', '14'),
+    );
+    expect(built).toMatchObject({ quantity: '2', straight: '2', bottlenecks: ['SCREW'] });
+  });
+
+  it('of what has no bill, nothing', () => {
+    expect(build(part('HIVE', '3'))).toMatchObject({ quantity: '0', bottlenecks: [] });
   });
 });

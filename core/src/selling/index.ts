@@ -2,3 +2,4 @@ export * from './promise';
 export * from './order';
 export * from './price';
 export * from './ceiling';
+export * from './promise-of-lots';

@@ -1,17 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { Refusal, asAmount, asQuantity, parseQuantity, type Quantity } from '../base';
+import { Refusal, asQuantity, parseQuantity, type Quantity } from '../base';
 import {
-  EMPTY_POOL,
   applyChange,
   assertFree,
   changesOf,
   contrary,
-  costingOf,
   firstShort,
   freeStock,
   keyText,
-  movingAverage,
   projectBalance,
   rebuildBalances,
   reservable,
@@ -71,47 +68,6 @@ describe('ledger', () => {
         expect(rebuildBalances([...done, ...done.map(contrary)]).size).toBe(0);
       }),
     );
-  });
-});
-
-describe('moving average', () => {
-  it('takes its share, and the last piece takes what is left', () => {
-    const received = movingAverage.receive(EMPTY_POOL, q('3'), asAmount(1000));
-    const first = movingAverage.issue(received, q('1'));
-    expect(first.value).toBe(333);
-    expect(movingAverage.issue(first.pool, q('2'))).toEqual({ value: 667, pool: EMPTY_POOL });
-  });
-
-  it('keeps the value that came in, whatever goes out in between, and never falls below zero', () => {
-    fc.assert(
-      fc.property(
-        fc.array(fc.record({ out: fc.boolean(), quantity: fc.integer({ min: 1, max: 30 }), value: fc.integer({ min: 0, max: 10_000 }) }), {
-          maxLength: 60,
-        }),
-        (events) => {
-          let pool = EMPTY_POOL;
-          let [cameIn, wentOut] = [0, 0];
-          for (const event of events) {
-            if (event.out && event.quantity <= pool.quantity) {
-              const issued = movingAverage.issue(pool, asQuantity(event.quantity));
-              wentOut += issued.value;
-              pool = issued.pool;
-            } else if (!event.out) {
-              pool = movingAverage.receive(pool, asQuantity(event.quantity), asAmount(event.value));
-              cameIn += event.value;
-            }
-            expect(pool.value).toBeGreaterThanOrEqual(0);
-            expect(pool.value).toBe(cameIn - wentOut);
-            if (pool.quantity === 0) expect(pool.value).toBe(0);
-          }
-        },
-      ),
-    );
-  });
-
-  it('refuses more than there is, and methods that are not offered', () => {
-    expect(() => movingAverage.issue(EMPTY_POOL, q('1'))).toThrow(Refusal);
-    expect(() => costingOf('fifo')).toThrow(/moving average/);
   });
 });
 

@@ -1,7 +1,8 @@
 /** Posting journal entries. Other rooms tell what happened; only this file writes the journal. */
 import { eq } from 'drizzle-orm';
 import type { DocumentKind } from '@terrace/contract';
-import { Refusal, contraryEntry, entryFor, imbalance, type Amount, type BusinessEvent, type JournalLine } from '@terrace/core';
+import { CONTROL_ACCOUNTS, Refusal, contraryEntry, entryFor, imbalance, type Amount, type BusinessEvent, type JournalLine } from '@terrace/core';
+import { keepSetting, settingOf } from '../platform/settings';
 import type { Work } from '../platform/work';
 import { journalLine } from './schema';
 
@@ -20,11 +21,31 @@ const EVENT_WORDS: Readonly<Record<BusinessEvent['kind'], string>> = {
   adjustment: 'adjustment',
   customerInvoice: 'customer invoice',
   customerPayment: 'customer payment',
+  transfer: 'transfer',
+  lateCost: 'late cost',
+  revaluation: 'new standard cost',
 };
 
-/** Posts the entry of an event; returns its id, or `null` where the event is worth nothing. */
-export function postEvent(work: Work, document: PostingDocument, date: string, event: BusinessEvent): number | null {
-  return writeEntry(work, document, date, EVENT_WORDS[event.kind], entryFor(event), null);
+interface Difference {
+  readonly inventoryAccount: string;
+  readonly value: Amount;
+}
+
+const differenceLines = (differences: readonly Difference[]): JournalLine[] =>
+  differences.flatMap(({ inventoryAccount, value }) => pairOf(inventoryAccount, CONTROL_ACCOUNTS.costDifference, value));
+
+/**
+ * Posts the entry of an event; returns its id, or `null` where the event is worth nothing. `differences` says by how much
+ * the inventory holds more than the event says; it goes to the account of cost differences.
+ */
+export function postEvent(
+  work: Work,
+  document: PostingDocument,
+  date: string,
+  event: BusinessEvent,
+  differences: readonly Difference[] = [],
+): number | null {
+  return writeEntry(work, document, date, EVENT_WORDS[event.kind], [...entryFor(event), ...differenceLines(differences)], null);
 }
 
 /**
@@ -36,15 +57,12 @@ export function reverseEntry(
   document: PostingDocument,
   date: string,
   entryId: number,
-  differences: readonly { inventoryAccount: string; value: Amount }[] = [],
+  differences: readonly Difference[] = [],
 ): number | null {
   const lines = work.db.select().from(journalLine).where(eq(journalLine.entryId, entryId)).all();
   const event = work.row<{ event: string }>('select event from journal_entry where id = ?', entryId)?.event ?? '';
-  const extra = differences.flatMap(({ inventoryAccount, value }) => pairOf(inventoryAccount, COST_DIFFERENCE, value));
-  return writeEntry(work, document, date, `${event} reversed`, [...contraryEntry(lines), ...extra], entryId);
+  return writeEntry(work, document, date, `${event} reversed`, [...contraryEntry(lines), ...differenceLines(differences)], entryId);
 }
-
-const COST_DIFFERENCE = '5100';
 
 function pairOf(debit: string, credit: string, value: number): JournalLine[] {
   if (value === 0) return [];
@@ -84,8 +102,30 @@ function writeEntry(
   return id;
 }
 
-/** Refuses `badDate` for posting in the future or before the company's first day. */
+/** The last day of the closed periods, or `null` where none is closed. */
+export function closedThrough(work: Work): string | null {
+  return settingOf(work.store, 'closedThrough');
+}
+
+/** Closes the books through a day. Refuses to open what is closed, and days to come. */
+export function closeBooks(work: Work, through: string): { closedThrough: string } {
+  const before = closedThrough(work);
+  if (through >= work.today) throw new Refusal('badDate', `${through} is not over yet: close through a day that has passed.`, { field: 'through' });
+  if (before !== null && through < before)
+    throw new Refusal('badDate', `The books are closed through ${before} already: what is closed stays closed.`, { field: 'through' });
+  keepSetting(work.store, 'closedThrough', through);
+  work.touch('journal', 0, `closed through ${through}`);
+  return { closedThrough: through };
+}
+
+/** Refuses `badDate` for posting in the future and `closedPeriod`. */
 export function assertPostingDate(work: Work, date: string): void {
   if (date > work.today)
     throw new Refusal('badDate', `${date} lies in the future: what has happened is posted on ${work.today} at the latest.`, { field: 'date' });
+  const closed = closedThrough(work);
+  if (closed !== null && date <= closed)
+    throw new Refusal('closedPeriod', `The books are closed through ${closed}: nothing more can be posted on ${date}. Take a later date.`, {
+      field: 'date',
+      closedThrough: closed,
+    });
 }

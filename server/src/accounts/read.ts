@@ -74,9 +74,9 @@ export function proveAccounts(work: Work): Proof {
 }
 
 /** Worth of goods received, less what was taken back, as the moves say it. */
-const RECEIVED_VALUE = `select sum(m.value) as n from stock_move m
+const RECEIVED_VALUE = `select sum(m.value + m.variance) as n from stock_move m
   where m.document_kind = 'receipt' and m.from_kind = 'supplier' and not exists (select 1 from stock_move r where r.reversal_of = m.id)`;
 
 /** What went into production orders and has not come out, as the moves say it. */
-const WIP_VALUE = `select sum(case when to_kind = 'production' then value else -value end) as n from stock_move m
+const WIP_VALUE = `select sum(case when to_kind = 'production' then value else -value - variance end) as n from stock_move m
   where (to_kind = 'production' or from_kind = 'production') and m.reversal_of is null and not exists (select 1 from stock_move r where r.reversal_of = m.id)`;

@@ -105,9 +105,16 @@ export function mostToReceive(line: Pick<PurchaseLineRecord, 'quantity' | 'recei
 export function purchaseView(work: Work, id: number): PurchaseView {
   const order = purchaseOf(work, id);
   const lines = work.rows<
-    PurchaseLineRecord & { code: string; description: string; unit: string; decimals: number; supplierItemCode: string | null }
+    PurchaseLineRecord & {
+      code: string;
+      description: string;
+      unit: string;
+      decimals: number;
+      tracking: 'none' | 'lot' | 'serial';
+      supplierItemCode: string | null;
+    }
   >(
-    `select l.id, l.position, l.item_id as itemId, l.quantity, l.price, l.due_date as dueDate, l.received, l.cancelled, i.code, i.description, i.unit_code as unit, u.decimals, t.supplier_item_code as supplierItemCode
+    `select l.id, l.position, l.item_id as itemId, l.quantity, l.price, l.due_date as dueDate, l.received, l.cancelled, i.code, i.description, i.unit_code as unit, u.decimals, i.tracking, t.supplier_item_code as supplierItemCode
      from purchase_order_line l join item i on i.id = l.item_id join unit u on u.code = i.unit_code
      left join supplier_term t on t.id = (select n.id from supplier_term n where n.item_id = l.item_id and n.supplier_id = ? order by n.valid_from desc limit 1)
      where l.order_id = ? order by l.position`,
@@ -141,6 +148,7 @@ export function purchaseView(work: Work, id: number): PurchaseView {
       supplierItemCode: line.supplierItemCode ?? '',
       unit: line.unit,
       decimals: line.decimals,
+      tracking: line.tracking,
       quantity: writeQuantity(line.quantity),
       price: writePrice(line.price),
       dueDate: line.dueDate,

@@ -2,10 +2,10 @@
 import { eq, sql } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
 import { type BodyOf, type PurchaseView } from '@terrace/contract';
-import { Refusal, asPrice, asQuantity, extend, parsePositiveQuantity, writeQuantity } from '@terrace/core';
+import { Refusal, asAmount, asPrice, asQuantity, extend, parsePositiveQuantity, splitByWeights, writeQuantity } from '@terrace/core';
 import { binOf, itemFacts } from '../catalogue';
 import { assertVersion, atField, orNotFound, type Work } from '../platform/work';
-import { postMoves, reverseMoves, type MoveRequest } from '../stores';
+import { piecesComing, postMoves, reverseMoves, type MoveRequest } from '../stores';
 import { mostToReceive, purchaseLines, purchaseOf, purchaseView, refreshPurchase } from './orders';
 import * as tables from './schema';
 
@@ -28,7 +28,7 @@ export function receiveGoods(work: Work, id: number, input: BodyOf<typeof api.bu
   );
   const lines = purchaseLines(work, id);
   const seen = new Set<number>();
-  const moves = input.lines.flatMap(({ lineId, quantity: text }, index): MoveRequest[] => {
+  const moves = input.lines.flatMap(({ lineId, quantity: text, pieces }, index): MoveRequest[] => {
     const field = `lines.${index}.quantity`;
     const line = lines.find((each) => each.id === lineId);
     if (!line || seen.has(lineId)) throw new Refusal('unknownLine', `This line does not belong to ${order.number}, or is there twice.`, { field });
@@ -46,16 +46,21 @@ export function receiveGoods(work: Work, id: number, input: BodyOf<typeof api.bu
     work.run('insert into receipt_line (receipt_id, order_line_id, quantity) values (?, ?, ?)', receiptId, line.id, quantity);
     work.run('update purchase_order_line set received = received + ? where id = ?', quantity, line.id);
     if (item.kind !== 'stocked') return [];
-    const key = { item: item.id, warehouse: order.warehouseId, bin: binId, lot: '', serial: '', state: 'available' as const };
-    return [
-      {
-        item: item.id,
-        quantity,
-        from: { kind: 'supplier', id: order.supplierId },
-        to: { kind: 'stock', key },
-        value: extend(quantity, asPrice(line.price)),
+    const named = atField(`lines.${index}`, () => piecesComing(work, item.id, quantity, pieces, { date, supplierId: order.supplierId }));
+    const worth = splitByWeights(
+      extend(quantity, asPrice(line.price)),
+      named.map((piece) => piece.quantity),
+    );
+    return named.map((piece, part) => ({
+      item: item.id,
+      quantity: piece.quantity,
+      from: { kind: 'supplier', id: order.supplierId },
+      to: {
+        kind: 'stock',
+        key: { item: item.id, warehouse: order.warehouseId, bin: binId, lot: piece.lot, serial: piece.serial, state: 'available' },
       },
-    ];
+      value: asAmount(worth[part] ?? 0),
+    }));
   });
   const document = { kind: 'receipt', id: receiptId, number } as const;
   const { entryId } = postMoves(work, {

@@ -1,5 +1,5 @@
 /** Values that a group may give: read from text, kept in the item's own columns. */
-import { Refusal, costingOf, readDecimal, toScale, writePoints, type CostingMethod, type Given } from '@terrace/core';
+import { Refusal, readDecimal, toScale, writePoints, type Given } from '@terrace/core';
 import { costings, itemKinds, trackings } from '@terrace/contract';
 import type { Work } from '../platform/work';
 
@@ -34,7 +34,6 @@ function readDays(text: string, what: string): number {
 export function readGiven(work: Work, field: Given, text: string): string {
   const words = WORDS[field];
   if (words && !words.includes(text)) throw new Refusal('unknownWord', `"${text}" is none of ${words.join(', ')}.`);
-  if (field === 'costing') costingOf(text as CostingMethod);
   if (field === 'unit' && !work.row('select 1 from unit where code = ?', text))
     throw new Refusal('unknownUnit', `There is no unit "${text}": choose one from the list.`, { field: 'unit' });
   if (field === 'discountCeiling') return writePoints(readPoints(text, 'A ceiling'));

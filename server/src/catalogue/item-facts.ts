@@ -38,10 +38,19 @@ export function usableItem(work: Work, id: number): ItemFacts {
 export function accountsOfItem(
   work: Work,
   id: number,
-): { code: string; kind: string; costing: CostingMethod; inventoryAccount: string; costOfSalesAccount: string; revenueAccount: string } {
+): {
+  code: string;
+  kind: string;
+  tracking: 'none' | 'lot' | 'serial';
+  costing: CostingMethod;
+  standardCost: number;
+  inventoryAccount: string;
+  costOfSalesAccount: string;
+  revenueAccount: string;
+} {
   return orNotFound(
     work.row(
-      `select i.code, i.kind, i.costing, g.inventory_account as inventoryAccount, g.cost_of_sales_account as costOfSalesAccount, g.revenue_account as revenueAccount
+      `select i.code, i.kind, i.tracking, i.costing, i.standard_cost as standardCost, g.inventory_account as inventoryAccount, g.cost_of_sales_account as costOfSalesAccount, g.revenue_account as revenueAccount
        from item i join item_group g on g.code = i.group_code where i.id = ?`,
       id,
     ),

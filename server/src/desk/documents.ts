@@ -27,6 +27,14 @@ const FACTS: Readonly<Record<DocumentKind, string>> = {
   completion:
     "select o.id, o.number, case o.reversed when 1 then 'reversed' end as state, o.date, p.number as detail from completion o join production_order p on p.id = o.order_id",
   adjustment: 'select o.id, o.number, null as state, o.date, r.name as detail from adjustment o join reason r on r.code = o.reason',
+  transfer:
+    "select o.id, o.number, o.state, o.date, f.code || ' to ' || w.code as detail from transfer o join warehouse f on f.id = o.from_id join warehouse w on w.id = o.to_id",
+  relocation: "select o.id, o.number, case o.reversed when 1 then 'reversed' end as state, o.date, o.reason as detail from relocation o",
+  lateCost: 'select o.id, o.number, null as state, o.date, r.number as detail from late_cost o join receipt r on r.id = o.receipt_id',
+  revaluation: 'select o.id, o.number, null as state, o.date, i.code as detail from revaluation o join item i on i.id = o.item_id',
+  lot: "select o.id, o.code as number, case o.blocked when 1 then 'blocked' end as state, o.expiry as date, i.code || ' ' || i.description as detail from lot o join item i on i.id = o.item_id",
+  serialNumber:
+    "select o.id, o.code as number, null as state, o.made_on as date, i.code || ' ' || i.description as detail from serial_number o join item i on i.id = o.item_id",
   item: "select o.id, o.code as number, case o.active when 0 then 'inactive' end as state, null as date, o.description as detail from item o",
   customer: 'select o.id, o.code as number, null as state, null as date, o.name as detail from customer o',
   supplier: 'select o.id, o.code as number, null as state, null as date, o.name as detail from supplier o',

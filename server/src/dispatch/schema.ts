@@ -38,3 +38,19 @@ export const shipmentLine = sqliteTable(
   },
   (table) => [index('shipment_line_shipment').on(table.shipmentId), index('shipment_line_order_line').on(table.orderLineId)],
 );
+
+/** What was named for a line when picking: bin, lot, serial number. */
+export const shipmentPick = sqliteTable(
+  'shipment_pick',
+  {
+    id: integer().primaryKey(),
+    lineId: integer()
+      .notNull()
+      .references(() => shipmentLine.id),
+    binId: integer().notNull(),
+    lot: text().notNull(),
+    serial: text().notNull(),
+    quantity: integer().$type<Quantity>().notNull(),
+  },
+  (table) => [index('shipment_pick_line').on(table.lineId)],
+);

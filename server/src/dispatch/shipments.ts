@@ -1,13 +1,27 @@
 /** Shipments: made from what is reserved, picked, shipped, taken back. */
 import { eq, sql } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
-import { type AnswerOf, type BodyOf, type ListQuery, type ShipmentView } from '@terrace/contract';
+import { type AnswerOf, type BodyOf, type ListQuery, type PieceInput, type PieceView, type ShipmentView } from '@terrace/contract';
 import { Refusal, asQuantity, outstanding, parsePositiveQuantity, writeQuantity, type Quantity } from '@terrace/core';
 import { customerOf, itemFacts, warehouseOf } from '../catalogue';
 import { asNumber, asText, listPage, type ListDefinition } from '../platform/list';
 import { assertVersion, atField, orNotFound, type Work } from '../platform/work';
 import { linesOf, orderOf, refreshOrder } from '../selling';
-import { binsHolding, lowerReservation, postMoves, reserveFree, reservedFor, reverseMoves, takeFromBins, type MoveRequest } from '../stores';
+import {
+  binsHolding,
+  lowerReservation,
+  postMoves,
+  proposedPieces,
+  reserveFree,
+  reservedFor,
+  reverseMoves,
+  takeFromBins,
+  takeNamed,
+  trackingOf,
+  warrantyEnd,
+  type MoveRequest,
+  type Take,
+} from '../stores';
 import * as tables from './schema';
 
 const shipments: ListDefinition = {
@@ -70,6 +84,7 @@ export function shipmentView(work: Work, id: number): ShipmentView {
   const order = orderOf(work, shipment.orderId);
   const customer = customerOf(work, order.customerId);
   const ordered = linesOf(work, order.id);
+  const here = shipment.state === 'draft' || shipment.state === 'picking';
   return {
     id,
     number: shipment.number,
@@ -92,6 +107,7 @@ export function shipmentView(work: Work, id: number): ShipmentView {
     lines: shipmentLines(work, id).map((line) => {
       const item = itemFacts(work, line.itemId);
       const orderLine = ordered.find((each) => each.id === line.orderLineId);
+      const { tracking } = trackingOf(work, line.itemId);
       return {
         id: line.id,
         orderLineId: line.orderLineId,
@@ -103,13 +119,37 @@ export function shipmentView(work: Work, id: number): ShipmentView {
         quantity: writeQuantity(line.quantity),
         ordered: writeQuantity(orderLine?.quantity ?? 0),
         outstanding: writeQuantity(orderLine ? outstanding(orderLine) : 0),
-        bin: binsHolding(work, item.id, shipment.warehouseId)
-          .map((each) => each.bin)
-          .slice(0, 3)
-          .join(', '),
+        bin: [...new Set(binsHolding(work, item.id, shipment.warehouseId).map((each) => each.bin))].slice(0, 3).join(', '),
+        tracking,
+        picked: shipment.state === 'shipped' ? leftAs(work, id, line.itemId) : picksOf(work, line.id),
+        proposed: tracking === 'none' || !here ? [] : proposedPieces(work, item.id, shipment.warehouseId, 'sell', shipment.date),
       };
     }),
   };
+}
+
+/** What was named for a line when picking. */
+function picksOf(work: Work, lineId: number): PieceView[] {
+  return work
+    .rows<{ lot: string; serial: string; quantity: number; bin: string; expiry: string | null }>(
+      `select p.lot, p.serial, p.quantity, n.code as bin, x.expiry from shipment_pick p join bin n on n.id = p.bin_id join shipment_line l on l.id = p.line_id
+       left join lot x on p.lot <> '' and x.item_id = l.item_id and x.code = p.lot where p.line_id = ? order by p.id`,
+      lineId,
+    )
+    .map((pick) => ({ ...pick, quantity: writeQuantity(pick.quantity) }));
+}
+
+/** What left of an item with a shipment. */
+function leftAs(work: Work, shipmentId: number, itemId: number): PieceView[] {
+  return work
+    .rows<{ lot: string; serial: string; quantity: number; bin: string; expiry: string | null }>(
+      `select m.from_lot as lot, m.from_serial as serial, m.quantity, n.code as bin, x.expiry from stock_move m join bin n on n.id = m.from_bin_id
+       left join lot x on m.from_lot <> '' and x.item_id = m.item_id and x.code = m.from_lot
+       where m.document_kind = 'shipment' and m.document_id = ? and m.item_id = ? and m.reversal_of is null and (m.from_lot <> '' or m.from_serial <> '') order by m.id`,
+      shipmentId,
+      itemId,
+    )
+    .map((move) => ({ ...move, quantity: writeQuantity(move.quantity) }));
 }
 
 /** What is on shipments that have not left, per order line. */
@@ -122,7 +162,7 @@ function onTheWayOut(work: Work, orderLineId: number, exceptShipment: number): Q
   return asQuantity(row?.n ?? 0);
 }
 
-type Lines = readonly { orderLineId: number; quantity: string }[];
+type Lines = readonly { orderLineId: number; quantity: string; pieces?: readonly PieceInput[] | undefined }[];
 
 /** Makes a shipment of what is reserved for an order, or of the quantities given. Refuses `nothingToShip`. */
 export function createShipment(work: Work, orderId: number, given: Lines | undefined): ShipmentView {
@@ -157,9 +197,11 @@ function proposed(work: Work, orderId: number): Lines {
 
 function writeLines(work: Work, shipmentId: number, orderId: number, lines: Lines): void {
   const ordered = linesOf(work, orderId);
+  const shipment = shipmentOf(work, shipmentId);
+  work.run('delete from shipment_pick where line_id in (select id from shipment_line where shipment_id = ?)', shipmentId);
   work.run('delete from shipment_line where shipment_id = ?', shipmentId);
   const seen = new Set<number>();
-  lines.forEach(({ orderLineId, quantity: text }, index) => {
+  lines.forEach(({ orderLineId, quantity: text, pieces }, index) => {
     const field = `lines.${index}.quantity`;
     const line = ordered.find((each) => each.id === orderLineId);
     if (!line || seen.has(orderLineId)) throw new Refusal('unknownLine', 'This line does not belong to the order, or is there twice.', { field });
@@ -173,13 +215,24 @@ function writeLines(work: Work, shipmentId: number, orderId: number, lines: Line
         field,
         most: writeQuantity(Math.max(0, open)),
       });
-    work.run(
+    const { id: lineId } = work.run(
       'insert into shipment_line (shipment_id, order_line_id, item_id, quantity) values (?, ?, ?, ?)',
       shipmentId,
       line.id,
       line.itemId,
       quantity,
     );
+    if (!pieces || pieces.length === 0) return;
+    const takes = atField(`lines.${index}`, () => takeNamed(work, line.itemId, shipment.warehouseId, quantity, pieces, 'sell', work.today));
+    for (const { key, quantity: part } of takes)
+      work.run(
+        'insert into shipment_pick (line_id, bin_id, lot, serial, quantity) values (?, ?, ?, ?, ?)',
+        lineId,
+        key.bin,
+        key.lot,
+        key.serial,
+        part,
+      );
   });
 }
 
@@ -221,7 +274,7 @@ export function ship(work: Work, id: number, version: number, date: string | und
   const moves = lines.flatMap((line, index): MoveRequest[] => {
     if (itemFacts(work, line.itemId).kind !== 'stocked') return [];
     return atField(`lines.${index}.quantity`, () =>
-      takeFromBins(work, line.itemId, shipment.warehouseId, line.quantity).map((take) => ({
+      takesOf(work, line, shipment.warehouseId, shippedOn).map((take) => ({
         item: line.itemId,
         quantity: take.quantity,
         from: { kind: 'stock', key: take.key },
@@ -241,6 +294,7 @@ export function ship(work: Work, id: number, version: number, date: string | und
       }),
     },
   });
+  startWarranties(work, moves, shippedOn);
   for (const line of lines) {
     lowerReservation(work, 'customerOrder', line.orderLineId, line.quantity);
     work.run('update customer_order_line set shipped = shipped + ? where id = ?', line.quantity, line.orderLineId);
@@ -250,6 +304,39 @@ export function ship(work: Work, id: number, version: number, date: string | und
   work.record('shipment', id, `shipped ${shipment.number}`);
   work.notify(['manager', 'sales'], `${shipment.number} left for ${order.number}`, { kind: 'shipment', id });
   return shipmentView(work, id);
+}
+
+/** What leaves for a line: the pieces that were named, else what expires first, else bin by bin. Serial numbers must be named. */
+function takesOf(work: Work, line: LineRecord, warehouse: number, date: string): Take[] {
+  const picks = work.rows<{ bin: number; lot: string; serial: string; quantity: number }>(
+    'select bin_id as bin, lot, serial, quantity from shipment_pick where line_id = ? order by id',
+    line.id,
+  );
+  if (picks.length > 0) {
+    return picks.map(({ bin, lot, serial, quantity }) => ({
+      key: { item: line.itemId, warehouse, bin, lot, serial, state: 'available' },
+      quantity: asQuantity(quantity),
+    }));
+  }
+  const { code } = itemFacts(work, line.itemId);
+  if (trackingOf(work, line.itemId).tracking === 'serial')
+    throw new Refusal('serialNeeded', `Name the serial numbers of ${code} that leave: each customer's piece is known by its number.`);
+  return takeFromBins(work, line.itemId, warehouse, line.quantity, 'sell', date);
+}
+
+/** A warranty begins on the day on which the piece leaves. */
+function startWarranties(work: Work, moves: readonly MoveRequest[], date: string): void {
+  for (const move of moves) {
+    if (move.from.kind !== 'stock' || move.from.key.serial === '') continue;
+    const until = warrantyEnd(date, trackingOf(work, move.item).warrantyMonths);
+    if (until !== null)
+      work.run(
+        'update serial_number set warranty_until = ? where item_id = ? and code = ? and warranty_until is null',
+        until,
+        move.item,
+        move.from.key.serial,
+      );
+  }
 }
 
 /** Drops a shipment that has not left; what was reserved stays reserved. */

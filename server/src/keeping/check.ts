@@ -87,6 +87,45 @@ export function checkStore(store: Store, today: string): CheckLine[] {
     ),
     nothing(
       store,
+      'Layers of stock costed first in, first out equal what is kept',
+      `select count(*) as n from (select item_id, warehouse_id, sum(q) as q, sum(v) as v from (
+        select item_id, warehouse_id, quantity as q, value as v from cost_layer
+        union all select p.item_id, p.warehouse_id, -p.quantity, -p.value from cost_pool p join item i on i.id = p.item_id where i.costing = 'fifo') group by 1, 2 having sum(q) <> 0 or sum(v) <> 0)`,
+    ),
+    nothing(
+      store,
+      'Changes of worth add up to what stock is worth',
+      `select count(*) as n from (select item_id, warehouse_id, sum(q) as q, sum(v) as v from (
+        select item_id, warehouse_id, sum(quantity) as q, sum(value) as v from worth_change group by 1, 2 union all select item_id, warehouse_id, -quantity, -value from cost_pool) group by 1, 2 having sum(q) <> 0 or sum(v) <> 0)`,
+    ),
+    nothing(
+      store,
+      'Every lot and serial number in stock is known and fits its item',
+      `select count(*) as n from balance b join item i on i.id = b.item_id where
+        (i.tracking = 'lot') <> (b.lot <> '') or (i.tracking = 'serial') <> (b.serial <> '') or (b.serial <> '' and b.quantity <> 100000)
+        or (b.lot <> '' and not exists (select 1 from lot l where l.item_id = b.item_id and l.code = b.lot))
+        or (b.serial <> '' and not exists (select 1 from serial_number s where s.item_id = b.item_id and s.code = b.serial))`,
+    ),
+    nothing(
+      store,
+      'No serial number in two places',
+      "select count(*) as n from (select 1 from balance where serial <> '' group by item_id, serial having count(*) > 1)",
+    ),
+    nothing(
+      store,
+      'Nothing of a blocked lot is available',
+      "select count(*) as n from balance b join lot l on l.item_id = b.item_id and l.code = b.lot where b.lot <> '' and l.blocked = 1 and b.state = 'available'",
+    ),
+    nothing(
+      store,
+      'What is in transit equals what transfers have under way',
+      `select count(*) as n from (select item_id, warehouse_id, lot, serial, sum(q) as q from (
+        select item_id, warehouse_id, lot, serial, quantity as q from balance where state = 'inTransit'
+        union all select l.item_id, t.to_id, p.lot, p.serial, p.arrived - p.quantity from transfer_piece p join transfer_line l on l.id = p.line_id join transfer t on t.id = l.transfer_id)
+        group by 1, 2, 3, 4 having sum(q) <> 0)`,
+    ),
+    nothing(
+      store,
       'Reservations within what is available',
       `select count(*) as n from (select item_id, warehouse_id, sum(quantity) as q from reservation group by 1, 2) r
         where r.q > coalesce((select sum(quantity) from balance b where b.item_id = r.item_id and b.warehouse_id = r.warehouse_id and b.state = 'available'), 0)`,
@@ -107,7 +146,7 @@ export function checkStore(store: Store, today: string): CheckLine[] {
       'No document number twice or missing',
       `select (select count(*) from sequence) - (select count(*) from sequence s where s.next - 1001 =
         (case s.prefix when 'CO' then (select count(*) from customer_order) when 'PO' then (select count(*) from purchase_order) when 'PRD' then (select count(*) from production_order) when 'SH' then (select count(*) from shipment)
-          when 'INV' then (select count(*) from invoice) when 'PAY' then (select count(*) from payment) when 'RC' then (select count(*) from receipt) when 'FIN' then (select count(*) from completion) when 'ADJ' then (select count(*) from adjustment) when 'IM' then (select count(*) from import_run) end)) as n`,
+          when 'INV' then (select count(*) from invoice) when 'PAY' then (select count(*) from payment) when 'RC' then (select count(*) from receipt) when 'FIN' then (select count(*) from completion) when 'ADJ' then (select count(*) from adjustment) when 'TR' then (select count(*) from transfer) when 'MV' then (select count(*) from relocation) when 'LC' then (select count(*) from late_cost) when 'RV' then (select count(*) from revaluation) when 'IM' then (select count(*) from import_run) end)) as n`,
     ),
     ...proveAccounts(work).checks.map((each) =>
       line(each.name, each.holds, each.holds ? each.found : `expected ${each.expected}, found ${each.found}`),

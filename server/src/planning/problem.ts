@@ -24,8 +24,17 @@ const RULES = `select i.code as item, w.code as warehouse, r.source, r.lead_days
   from planning_rule r join item i on i.id = r.item_id join warehouse w on w.id = r.warehouse_id
   left join supplier_term t on r.source = 'buy' and t.id = (select n.id from supplier_term n
     where n.item_id = r.item_id and n.preferred = 1 and n.valid_from <= ?1 and (n.valid_to is null or n.valid_to >= ?1) order by n.valid_from desc limit 1)`;
-const STOCK = `select i.code as item, w.code as warehouse, sum(b.quantity) as quantity from balance b join item i on i.id = b.item_id join warehouse w on w.id = b.warehouse_id
-  where b.state = 'available' group by 1, 2`;
+// A lot counts until the last day on which it has the life that selling asks for, or, where that asks for none, using.
+const STOCK = `select i.code as item, w.code as warehouse, sum(b.quantity) as quantity,
+    date(l.expiry, '-' || case when coalesce(i.rest_life_days, 0) > 0 then i.rest_life_days else coalesce(t.use_life_days, 0) end || ' days') as usableUntil
+  from balance b join item i on i.id = b.item_id join warehouse w on w.id = b.warehouse_id
+  left join lot l on b.lot <> '' and l.item_id = b.item_id and l.code = b.lot left join tracking_rule t on t.item_id = i.id
+  where b.state = 'available' group by 1, 2, 4`;
+const TRANSFERS = `select t.number || '/' || l.position as id, i.code as item, w.code as warehouse, t.due_date as date, case t.state when 'requested' then l.quantity else l.shipped - l.received - l.lost end as quantity
+  from transfer_line l join transfer t on t.id = l.transfer_id join item i on i.id = l.item_id join warehouse w on w.id = t.to_id
+  where t.state in ('requested', 'shipped', 'partReceived') and l.quantity > l.received + l.lost`;
+const SENT = `select t.number || '/' || l.position as id, i.code as item, w.code as warehouse, t.ship_date as date, l.quantity
+  from transfer_line l join transfer t on t.id = l.transfer_id join item i on i.id = l.item_id join warehouse w on w.id = t.from_id where t.state = 'requested'`;
 const PURCHASES = `select o.number || '/' || l.position as id, i.code as item, w.code as warehouse, l.due_date as date, l.quantity - l.received - l.cancelled as quantity
   from purchase_order_line l join purchase_order o on o.id = l.order_id join item i on i.id = l.item_id join warehouse w on w.id = o.warehouse_id
   where o.state in ('draft', 'approved', 'sent', 'partReceived') and l.quantity > l.received + l.cancelled and i.kind = 'stocked'`;
@@ -55,7 +64,11 @@ export function gatherProblem(work: Work): PlanProblem {
     date: row.date,
     quantity: writeQuantity(row.quantity),
   });
-  const receipts = [...work.rows<EventRow>(PURCHASES), ...work.rows<EventRow>(MADE)];
+  const receipts = [
+    ...work.rows<EventRow>(PURCHASES),
+    ...work.rows<EventRow>(MADE),
+    ...work.rows<EventRow>(TRANSFERS).filter((row) => row.quantity > 0),
+  ];
   const components = work.rows<EventRow & { offsetDays: number }>(COMPONENTS).map((row) => ({ ...row, date: addDays(row.date, row.offsetDays) }));
   return {
     today: work.today,
@@ -70,11 +83,12 @@ export function gatherProblem(work: Work): PlanProblem {
     rules: work.rows<RuleRow>(RULES, work.today).map(ruleOf),
     boms: bomsOf(work),
     stock: work
-      .rows<{ item: string; warehouse: string; quantity: number }>(STOCK)
-      .map((row) => ({ ...row, quantity: writeQuantity(row.quantity), usableUntil: null })),
+      .rows<{ item: string; warehouse: string; quantity: number; usableUntil: string | null }>(STOCK)
+      .map((row) => ({ ...row, quantity: writeQuantity(row.quantity) })),
     receipts: receipts.map((row) => ({ ...dated(row), locked: false })),
     demands: [
       ...work.rows<EventRow>(ORDERS).map((row) => ({ ...dated(row), kind: 'order' as const, probability: null })),
+      ...work.rows<EventRow>(SENT).map((row) => ({ ...dated(row), kind: 'order' as const, probability: null })),
       ...components.map((row) => ({ ...dated(row), kind: 'component' as const, probability: null })),
     ],
   };

@@ -51,12 +51,16 @@ export function openFile(file: string, options: Sqlite.Options = {}): Store {
   }
   sqlite.pragma('cache_size = -64000');
   const statements = new Map<string, Sqlite.Statement>();
+  // Lists that speak of a day or a place have a text of their own for each: the oldest are prepared again when asked for.
+  const MOST_STATEMENTS = 2000;
   const statement = (sql: string): Sqlite.Statement => {
     let prepared = statements.get(sql);
     if (!prepared) {
       prepared = sqlite.prepare(sql);
       if (/\?\d/.test(sql)) numbered.add(prepared);
       statements.set(sql, prepared);
+      const [oldest] = statements.keys();
+      if (statements.size > MOST_STATEMENTS && oldest !== undefined) statements.delete(oldest);
     }
     return prepared;
   };

@@ -6,7 +6,7 @@ import { filterSchema, type ListQuery } from '@terrace/contract';
 import { Refusal, parseAmount, parsePrice, parseQuantity, writeAmount, writePrice, writeQuantity } from '@terrace/core';
 import type { Work } from './work';
 
-type ColumnType = 'text' | 'number' | 'quantity' | 'price' | 'amount' | 'flag';
+type ColumnType = 'text' | 'number' | 'optionalNumber' | 'quantity' | 'price' | 'amount' | 'flag';
 
 export interface Column {
   /** What is compared and sorted by. */
@@ -21,6 +21,8 @@ const column =
   (sql: string): Column => ({ sql, type });
 export const asText = column('text');
 export const asNumber = column('number');
+/** A number that may be missing. */
+export const asOptionalNumber = column('optionalNumber');
 export const asQuantityText = column('quantity');
 export const asPriceText = column('price');
 export const asAmountText = column('amount');
@@ -43,6 +45,7 @@ export interface ListDefinition {
 const WRITE: Readonly<Record<ColumnType, (value: unknown) => unknown>> = {
   text: (value) => value ?? null,
   number: (value) => Number(value ?? 0),
+  optionalNumber: (value) => (value === null || value === undefined ? null : Number(value)),
   quantity: (value) => writeQuantity(Number(value ?? 0)),
   price: (value) => writePrice(Number(value ?? 0)),
   amount: (value) => writeAmount(Number(value ?? 0)),
@@ -52,6 +55,7 @@ const WRITE: Readonly<Record<ColumnType, (value: unknown) => unknown>> = {
 const READ: Readonly<Record<ColumnType, (text: string) => unknown>> = {
   text: (text) => text,
   number: (text) => Number(text),
+  optionalNumber: (text) => Number(text),
   quantity: (text) => parseQuantity(text, 5, 'the figure to filter by'),
   price: (text) => parsePrice(text, 'the figure to filter by'),
   amount: (text) => parseAmount(text, 'the figure to filter by'),

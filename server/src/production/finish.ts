@@ -1,11 +1,11 @@
 /** Finishing as planned: components leave stock by calculation, the made item comes in with what they cost. */
 import { eq, sql } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
-import { type BodyOf, type ProductionView } from '@terrace/contract';
-import { Refusal, applyChange, asAmount, asQuantity, parsePositiveQuantity, writeQuantity, type Quantity } from '@terrace/core';
+import { type BodyOf, type PieceInput, type ProductionView } from '@terrace/contract';
+import { Refusal, applyChange, asAmount, asQuantity, parsePositiveQuantity, splitByWeights, writeQuantity, type Quantity } from '@terrace/core';
 import { binOf, itemFacts } from '../catalogue';
 import { assertVersion, atField, orNotFound, type Work } from '../platform/work';
-import { postMoves, reserveFree, reverseMoves, stockOf, reservedFor, takeFromBins, type MoveRequest } from '../stores';
+import { piecesComing, postMoves, reserveFree, reverseMoves, stockOf, reservedFor, takeFromBins, takeNamed, type MoveRequest } from '../stores';
 import { bookTaken, componentsOf, productionOf, productionView, toTake, type ComponentRecord, type ProductionRecord } from './orders';
 import * as tables from './schema';
 
@@ -39,7 +39,11 @@ export function finishProduction(work: Work, id: number, input: BodyOf<typeof ap
     quantity,
   );
   const document = { kind: 'completion', id: completionId, number } as const;
-  const issues = takes.flatMap(({ component, quantity: take }) => issuesOf(work, order, component, take));
+  const issues = takes.flatMap(({ component, quantity: take }, index) =>
+    atField(`taken.${index}`, () =>
+      issuesOf(work, order, component, take, date, input.taken?.find((each) => each.componentId === component.id)?.pieces),
+    ),
+  );
   const issued = postMoves(work, {
     document,
     date,
@@ -53,18 +57,22 @@ export function finishProduction(work: Work, id: number, input: BodyOf<typeof ap
     work.run('insert into completion_take (completion_id, component_id, quantity) values (?, ?, ?)', completionId, take.component.id, take.quantity);
   }
   const cost = asAmount(issued.moves.reduce((sum, move) => sum + move.worth, 0));
-  const key = {
-    item: item.id,
-    warehouse: order.warehouseId,
-    bin: binOf(work, order.warehouseId, input.binId),
-    lot: '',
-    serial: '',
-    state: 'available' as const,
-  };
+  const bin = binOf(work, order.warehouseId, input.binId);
+  const made = piecesComing(work, item.id, quantity, input.pieces, { date, lotName: order.number });
+  const worth = splitByWeights(
+    cost,
+    made.map((piece) => piece.quantity),
+  );
   postMoves(work, {
     document,
     date,
-    moves: [{ item: item.id, quantity, from: { kind: 'production', id }, to: { kind: 'stock', key }, value: cost }],
+    moves: made.map((piece, index) => ({
+      item: item.id,
+      quantity: piece.quantity,
+      from: { kind: 'production', id },
+      to: { kind: 'stock', key: { item: item.id, warehouse: order.warehouseId, bin, lot: piece.lot, serial: piece.serial, state: 'available' } },
+      value: asAmount(worth[index] ?? 0),
+    })),
     entry: {
       event: (moves) => ({ kind: 'completion', stock: moves.map((move) => ({ inventoryAccount: move.inventoryAccount, value: move.worth })) }),
     },
@@ -94,7 +102,7 @@ function assertThere(work: Work, order: ProductionRecord, takes: readonly Take[]
   const short = takes.flatMap(({ component, quantity }) => {
     const item = itemFacts(work, component.itemId);
     if (item.kind !== 'stocked') return [];
-    const reachable = reservedFor(work, 'productionOrder', component.id) + stockOf(work, component.itemId, order.warehouseId).free;
+    const reachable = reservedFor(work, 'productionOrder', component.id) + stockOf(work, component.itemId, order.warehouseId, 'use').free;
     return quantity > reachable
       ? [
           {
@@ -116,9 +124,20 @@ function assertThere(work: Work, order: ProductionRecord, takes: readonly Take[]
   );
 }
 
-function issuesOf(work: Work, order: ProductionRecord, component: ComponentRecord, quantity: Quantity): MoveRequest[] {
+function issuesOf(
+  work: Work,
+  order: ProductionRecord,
+  component: ComponentRecord,
+  quantity: Quantity,
+  date: string,
+  pieces: readonly PieceInput[] | undefined,
+): MoveRequest[] {
   if (itemFacts(work, component.itemId).kind !== 'stocked') return [];
-  return takeFromBins(work, component.itemId, order.warehouseId, quantity).map((take) => ({
+  const takes =
+    pieces && pieces.length > 0
+      ? takeNamed(work, component.itemId, order.warehouseId, quantity, pieces, 'use', date)
+      : takeFromBins(work, component.itemId, order.warehouseId, quantity, 'use', date);
+  return takes.map((take) => ({
     item: component.itemId,
     quantity: take.quantity,
     from: { kind: 'stock', key: take.key },

@@ -22,7 +22,7 @@ import {
 import { calendarOf, itemFacts, itemView, usableItem, warehouseOf } from '../catalogue';
 import { asFlag, asNumber, asQuantityText, asText, listPage, type ListDefinition } from '../platform/list';
 import { assertVersion, atField, changesBetween, orNotFound, type Work } from '../platform/work';
-import { dropReservation, lowerReservation, reserveFree, reservedFor, stockOf } from '../stores';
+import { dropReservation, lowerReservation, reserveFree, reservedFor, stockOf, trackingOf, proposedPieces } from '../stores';
 import * as tables from './schema';
 
 function productionOrders(today: string): ListDefinition {
@@ -92,9 +92,10 @@ const stillNeeded = (component: ComponentRecord): Quantity => asQuantity(Math.ma
 
 function componentView(work: Work, order: ProductionRecord, component: ComponentRecord, open: boolean): ProductionView['components'][number] {
   const item = itemFacts(work, component.itemId);
+  const { tracking } = trackingOf(work, component.itemId);
   const needed = open ? stillNeeded(component) : asQuantity(0);
   const reserved = reservedFor(work, 'productionOrder', component.id);
-  const reachable = asQuantity(reserved + stockOf(work, component.itemId, order.warehouseId).free);
+  const reachable = asQuantity(reserved + stockOf(work, component.itemId, order.warehouseId, 'use').free);
   return {
     id: component.id,
     position: component.position,
@@ -102,6 +103,8 @@ function componentView(work: Work, order: ProductionRecord, component: Component
     code: item.code,
     description: item.description,
     unit: item.unit,
+    tracking,
+    pieces: needed === 0 || tracking === 'none' ? [] : proposedPieces(work, component.itemId, order.warehouseId, 'use'),
     per: component.per,
     scrap: component.scrap,
     needed: writeQuantity(component.needed),
@@ -130,6 +133,7 @@ export function productionView(work: Work, id: number): ProductionView {
     description: item.description,
     unit: item.unit,
     decimals: item.decimals,
+    tracking: trackingOf(work, order.itemId).tracking,
     state: order.state,
     warehouseId: order.warehouseId,
     warehouse: warehouseOf(work, order.warehouseId).code,

@@ -5,7 +5,6 @@ import {
   Refusal,
   asQuantity,
   assertFree,
-  availableToPromise,
   firstPromiseDate,
   outstanding,
   stateOfConfirmed,
@@ -16,7 +15,7 @@ import {
 import { customColumns, customFind, customerOf, keepCustom, usableItem, warehouseOf } from '../catalogue';
 import { asAmountText, asFlag, asNumber, asText, listPage, type ListDefinition } from '../platform/list';
 import { assertVersion, atField, changesBetween, type Work } from '../platform/work';
-import { dropReservation, lowerReservation, reserveFree, reservedFor, stockEvents, stockOf } from '../stores';
+import { dropReservation, lowerReservation, promiseSteps, reserveFree, reservedFor, stockOf } from '../stores';
 import { readLines, type EnteredLine, type OrderInput } from './order-lines';
 import { lineRows, linesOf, orderOf, orderView, type LineRow, type OrderRecord } from './order-view';
 
@@ -211,15 +210,7 @@ function reserveLines(work: Work, order: OrderRecord, lines: readonly LineRow[])
 }
 
 function promiseDate(work: Work, line: LineRow, warehouse: number, wanted: Quantity): string | null {
-  const events = stockEvents(work, line.itemId, warehouse).filter(
-    (each) => each.firm && !(each.holder?.kind === 'customerOrder' && each.holder.id === line.id),
-  );
-  const steps = availableToPromise(
-    stockOf(work, line.itemId, warehouse).available,
-    events.filter((each) => each.kind === 'supply'),
-    events.filter((each) => each.kind === 'demand'),
-    work.today,
-  );
+  const steps = promiseSteps(work, line.itemId, warehouse, { kind: 'customerOrder', id: line.id });
   return firstPromiseDate(steps, wanted);
 }
 

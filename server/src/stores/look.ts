@@ -4,7 +4,6 @@ import { type AnswerOf, type Availability, type BalanceStrip, type ListQuery } f
 import {
   addDays,
   asQuantity,
-  availableToPromise,
   firstPromiseDate,
   firstShort,
   parsePositiveQuantity,
@@ -16,7 +15,9 @@ import { itemFacts, warehouseOf } from '../catalogue';
 import { asAmountText, asNumber, asQuantityText, asText, listPage, type ListDefinition } from '../platform/list';
 import { atField, type Work } from '../platform/work';
 import { stockEvents, type StockEvent } from './events';
+import { eventsWithLosses, promiseSteps } from './lives';
 import { stockOf } from './reserve';
+import type { HolderKind } from './schema';
 
 const STRIP_WEEKS = 10;
 
@@ -27,9 +28,11 @@ const RESERVED = 'coalesce((select r.quantity from reserved_stock r where r.item
 const inStates = (states: string): string =>
   `coalesce((select sum(b.quantity) from balance b where b.item_id = i.id and b.warehouse_id = w.id and ${states}), 0)`;
 const IN = `coalesce((select sum(max(0, l.quantity - l.received - l.cancelled)) from purchase_order_line l join purchase_order o on o.id = l.order_id where l.item_id = i.id and o.warehouse_id = w.id and o.state in ('draft', 'approved', 'sent', 'partReceived')), 0)
-  + coalesce((select sum(max(0, p.quantity - p.finished)) from production_order p where p.item_id = i.id and p.warehouse_id = w.id and p.state in ('draft', 'released', 'running')), 0)`;
+  + coalesce((select sum(max(0, p.quantity - p.finished)) from production_order p where p.item_id = i.id and p.warehouse_id = w.id and p.state in ('draft', 'released', 'running')), 0)
+  + coalesce((select sum(case t.state when 'requested' then l.quantity else l.shipped - l.received - l.lost end) from transfer_line l join transfer t on t.id = l.transfer_id where l.item_id = i.id and t.to_id = w.id and t.state in ('requested', 'shipped', 'partReceived')), 0)`;
 const OUT = `coalesce((select sum(max(0, l.quantity - l.shipped - l.cancelled)) from customer_order_line l join customer_order o on o.id = l.order_id where l.item_id = i.id and o.warehouse_id = w.id and o.state in ('confirmed', 'partShipped')), 0)
-  + coalesce((select sum(max(0, c.needed - c.issued)) from production_component c join production_order p on p.id = c.order_id where c.item_id = i.id and p.warehouse_id = w.id and p.state in ('draft', 'released', 'running')), 0)`;
+  + coalesce((select sum(max(0, c.needed - c.issued)) from production_component c join production_order p on p.id = c.order_id where c.item_id = i.id and p.warehouse_id = w.id and p.state in ('draft', 'released', 'running')), 0)
+  + coalesce((select sum(l.quantity) from transfer_line l join transfer t on t.id = l.transfer_id where l.item_id = i.id and t.from_id = w.id and t.state = 'requested'), 0)`;
 
 function explorer(warehouse: number | undefined): ListDefinition {
   return {
@@ -76,7 +79,7 @@ export function availabilityOf(
   );
   const supplies = firmOf(events, 'supply');
   const demands = firmOf(events, 'demand');
-  const steps = availableToPromise(stock.available, supplies, demands, work.today);
+  const steps = promiseSteps(work, item, warehouse, exceptLine === undefined ? undefined : { kind: 'customerOrder', id: exceptLine });
   const wanted = quantityText === undefined ? null : atField('quantity', () => parsePositiveQuantity(quantityText, facts.decimals));
   const others = work.rows<{ id: number; code: string }>('select id, code from warehouse where id <> ? order by id', warehouse);
   return {
@@ -104,7 +107,7 @@ export function availabilityOf(
 export function balanceStrip(work: Work, item: number, warehouse: number): BalanceStrip {
   const facts = itemFacts(work, item);
   const stock = stockOf(work, item, warehouse);
-  const events = stockEvents(work, item, warehouse);
+  const events = eventsWithLosses(work, item, warehouse);
   const projected = projectBalance(stock.available, events, work.today);
   const safety = asQuantity(
     work.row<{ safety: number }>('select safety from planning_rule where item_id = ? and warehouse_id = ?', item, warehouse)?.safety ?? 0,
@@ -144,34 +147,45 @@ export function balanceStrip(work: Work, item: number, warehouse: number): Balan
   };
 }
 
-/** Where an item is: bins and states. */
+/** Where an item is: bins, lots, serial numbers and states. */
 export function placesOf(work: Work, item: number): AnswerOf<typeof api.stores.places> {
   return work
-    .rows<{ warehouse: string; bin: string; lot: string; state: string; quantity: number }>(
-      'select w.code as warehouse, n.code as bin, b.lot, b.state, b.quantity from balance b join warehouse w on w.id = b.warehouse_id join bin n on n.id = b.bin_id where b.item_id = ? order by w.id, n.code',
+    .rows<AnswerOf<typeof api.stores.places>[number] & { quantity: number | string }>(
+      `select b.warehouse_id as warehouseId, w.code as warehouse, b.bin_id as binId, n.code as bin, b.lot, l.id as lotId, l.expiry, b.serial, s.id as serialId, b.state, b.quantity
+       from balance b join warehouse w on w.id = b.warehouse_id join bin n on n.id = b.bin_id
+       left join lot l on b.lot <> '' and l.item_id = b.item_id and l.code = b.lot left join serial_number s on b.serial <> '' and s.item_id = b.item_id and s.code = b.serial
+       where b.item_id = ? order by w.id, coalesce(l.expiry, '9999-12-31'), b.lot, n.code, b.serial limit 2000`,
       item,
     )
-    .map((each) => ({ ...each, quantity: writeQuantity(each.quantity) }));
+    .map((each) => ({ ...each, quantity: writeQuantity(Number(each.quantity)) }));
 }
 
 /** Who holds reserved stock of an item. */
 export function holdersOf(work: Work, item: number): AnswerOf<typeof api.stores.holders> {
   return work
-    .rows<{ id: number; warehouse: string; document: string; kind: 'customerOrder' | 'productionOrder'; documentId: number; quantity: number }>(
+    .rows<{ id: number; warehouse: string; document: string; kind: HolderKind; documentId: number; quantity: number }>(
       'select r.id, w.code as warehouse, r.document_number as document, r.holder_kind as kind, r.document_id as documentId, r.quantity from reservation r join warehouse w on w.id = r.warehouse_id where r.item_id = ? order by r.id',
       item,
     )
     .map((each) => ({ ...each, quantity: writeQuantity(each.quantity) }));
 }
 
-const placeName = (side: 'from' | 'to'): string => `case m.${side}_kind
+/** The place on one side of a move, in words; `m` is the move. */
+export const placeName = (side: 'from' | 'to'): string => `case m.${side}_kind
   when 'stock' then (select w.code || ' ' || n.code from warehouse w, bin n where w.id = m.${side}_id and n.id = m.${side}_bin_id)
   when 'supplier' then (select name from supplier where id = m.${side}_id)
   when 'customer' then (select name from customer where id = m.${side}_id)
   when 'production' then (select number from production_order where id = m.${side}_id)
-  else 'adjustment' end`;
+  else m.document_number end`;
 
-function moves(item: number | undefined): ListDefinition {
+type MovesQuery = ListQuery & { item?: number | undefined; lot?: string | undefined; serial?: string | undefined };
+
+function moves({ item, lot, serial }: MovesQuery): ListDefinition {
+  const wheres = [
+    ...(item === undefined ? [] : [{ sql: 'm.item_id = ?', values: [item] }]),
+    ...(lot === undefined ? [] : [{ sql: '(m.from_lot = ? or m.to_lot = ?)', values: [lot, lot] }]),
+    ...(serial === undefined ? [] : [{ sql: '(m.from_serial = ? or m.to_serial = ?)', values: [serial, serial] }]),
+  ];
   return {
     columns: {
       id: asNumber('m.id'),
@@ -182,6 +196,12 @@ function moves(item: number | undefined): ListDefinition {
       unit: asText('i.unit_code'),
       from: asText(placeName('from')),
       to: asText(placeName('to')),
+      lot: asText("case when m.to_lot <> '' then m.to_lot else m.from_lot end"),
+      serial: asText("case when m.to_serial <> '' then m.to_serial else m.from_serial end"),
+      state: asText(
+        "case when m.from_state <> '' and m.to_state <> '' and m.from_state <> m.to_state then m.from_state || ' → ' || m.to_state when m.to_state <> '' then m.to_state else m.from_state end",
+      ),
+      note: asText('m.note'),
       value: asAmountText("case when m.from_kind = 'stock' and m.to_kind <> 'stock' then -m.value else m.value end"),
       document: asText('m.document_number'),
       documentKind: asText('m.document_kind'),
@@ -189,18 +209,21 @@ function moves(item: number | undefined): ListDefinition {
       who: asText('u.name'),
       reversed: { sql: 'm.reversal_of is not null or exists (select 1 from stock_move r where r.reversal_of = m.id)', type: 'flag' },
       after: asQuantityText(
-        `(select sum(case when x.from_kind = 'stock' then 0 else x.quantity end) - sum(case when x.to_kind = 'stock' then 0 else x.quantity end) from stock_move x where x.item_id = m.item_id and x.id <= m.id)`,
+        `(select coalesce(sum(b.quantity), 0) from balance b where b.item_id = m.item_id)
+         - (select coalesce(sum(case when x.to_kind = 'stock' then x.quantity else 0 end) - sum(case when x.from_kind = 'stock' then x.quantity else 0 end), 0) from stock_move x where x.item_id = m.item_id and x.id > m.id)`,
       ),
     },
     from: 'stock_move m join item i on i.id = m.item_id join user u on u.id = m.user_id',
     countFrom: 'stock_move m',
-    ...(item === undefined ? {} : { where: 'm.item_id = ?', values: [item] }),
-    find: ['m.document_number', 'i.code', 'm.note'],
+    ...(wheres.length === 0
+      ? {}
+      : { where: wheres.map((each) => each.sql).join(' and '), values: wheres.flatMap((each): (string | number)[] => each.values) }),
+    find: ['m.document_number', 'i.code', 'm.note', 'm.to_lot', 'm.from_lot', 'm.to_serial', 'm.from_serial'],
     order: 'm.id desc',
     tie: 'm.id',
   };
 }
 
-export function listMoves(work: Work, query: ListQuery & { item?: number | undefined }): AnswerOf<typeof api.stores.moves> {
-  return listPage(work, moves(query.item), query);
+export function listMoves(work: Work, query: MovesQuery): AnswerOf<typeof api.stores.moves> {
+  return listPage(work, moves(query), query);
 }

@@ -12,11 +12,9 @@ import {
   assertFree,
   changesOf,
   contrary,
-  costingOf,
+  writeQuantity,
   type Amount,
   type BusinessEvent,
-  type CostPool,
-  type CostingMethod,
   type Move,
   type Place,
   type Quantity,
@@ -24,6 +22,8 @@ import {
 } from '@terrace/core';
 import type { Work } from '../platform/work';
 import type { HolderKind } from './schema';
+import { assertNamed, whereSerialIs, type Tracking } from './tracked';
+import { valueMove, type CostFacts, type Worth } from './valuing';
 
 export interface MoveRequest extends Move {
   /** What it is worth when it comes from outside; what goes out is valued by its costing. */
@@ -33,9 +33,9 @@ export interface MoveRequest extends Move {
   readonly reversalOf?: number;
 }
 
-/** A move with its value and the accounts of its item. */
-export interface ValuedMove extends MoveRequest {
-  readonly worth: Amount;
+/** A move with its worth and the accounts of its item. */
+export interface ValuedMove extends MoveRequest, Worth {
+  readonly id: number;
   readonly inventoryAccount: string;
   readonly costOfSalesAccount: string;
 }
@@ -49,9 +49,9 @@ export interface Posting {
   readonly entry: { readonly event: (moves: readonly ValuedMove[]) => BusinessEvent } | { readonly reverses: number | null };
 }
 
-interface ItemFacts {
+interface ItemFacts extends CostFacts {
   readonly code: string;
-  readonly costing: CostingMethod;
+  readonly tracking: Tracking;
   readonly inventoryAccount: string;
   readonly costOfSalesAccount: string;
 }
@@ -59,31 +59,52 @@ interface ItemFacts {
 /** Posts moves with their entry. Refuses `notEnough`, `heldByOthers` and what the ledger refuses; then nothing is done. */
 export function postMoves(work: Work, posting: Posting): { readonly moves: readonly ValuedMove[]; readonly entryId: number | null } {
   assertPostingDate(work, posting.date);
-  const valued = posting.moves.map((move) => applyMove(work, move));
+  const last = work.row<{ id: number | null }>('select max(id) as id from stock_move')?.id ?? 0;
+  const valued = posting.moves.map((move, index) => applyMove(work, move, last + 1 + index, posting.date));
   const entryId =
     'event' in posting.entry
-      ? postEvent(work, posting.document, posting.date, posting.entry.event(valued))
-      : posting.entry.reverses === null
-        ? null
-        : reverseEntry(work, posting.document, posting.date, posting.entry.reverses, valued.map(worthDifference));
+      ? postEvent(work, posting.document, posting.date, posting.entry.event(valued), valued.map(varianceOf))
+      : takeEntryBack(work, posting, posting.entry.reverses, [...valued.map(worthDifference), ...valued.map(varianceOf)]);
   for (const move of valued) writeMove(work, posting, move, entryId);
   return { moves: valued, entryId };
+}
+
+type Differences = readonly { readonly inventoryAccount: string; readonly value: Amount }[];
+
+/** What was worth nothing has no entry to take back; what it is worth now is a difference all the same. */
+function takeEntryBack(work: Work, { document, date }: Posting, entryId: number | null, differences: Differences): number | null {
+  return entryId === null
+    ? postEvent(work, document, date, { kind: 'transfer' }, differences)
+    : reverseEntry(work, document, date, entryId, differences);
 }
 
 /** How much more the inventory holds than the contrary of the first entry says. */
 function worthDifference(move: ValuedMove): { inventoryAccount: string; value: Amount } {
   const said = move.value ?? move.worth;
-  const difference = move.from.kind === 'stock' ? said - move.worth : 0;
+  const difference = move.from.kind === 'stock' && move.to.kind !== 'stock' ? said - move.worth : 0;
   return { inventoryAccount: move.inventoryAccount, value: asAmount(difference) };
 }
 
-function applyMove(work: Work, move: MoveRequest): ValuedMove {
-  const facts = factsOf(work, move.item);
-  const name = `${facts.code}`;
+/** What the inventory holds less than the event says: the cost beyond the standard. */
+function varianceOf(move: ValuedMove): { inventoryAccount: string; value: Amount } {
+  return { inventoryAccount: move.inventoryAccount, value: asAmount(-move.variance) };
+}
+
+function applyMove(work: Work, requested: MoveRequest, id: number, date: string): ValuedMove {
+  const facts = factsOf(work, requested.item);
+  const name = facts.code;
+  const move = intoItsState(work, requested);
+  for (const place of [move.from, move.to]) if (place.kind === 'stock') assertNamed(name, facts.tracking, place.key, move.quantity);
+  if (move.from.kind === 'stock' && date < work.today) assertThereSince(work, move.from.key, move.quantity, date, name);
+  if (move.from.kind !== 'stock' && move.to.kind === 'stock' && move.to.key.serial !== '') assertNowhere(work, move.to.key, name);
   if (move.from.kind === 'stock' && move.from.key.state === 'available') protectReservations(work, move, move.from.key.warehouse, name);
   for (const { key, change } of changesOf(move)) {
     const before = asQuantity(work.row<{ quantity: number }>(BALANCE, ...valuesOf(key))?.quantity ?? 0);
-    const after = applyChange(before, change, `${name} in this place`);
+    const after = applyChange(
+      before,
+      change,
+      `${name}${key.lot === '' ? '' : ` lot ${key.lot}`}${key.serial === '' ? '' : ` ${key.serial}`} in this place`,
+    );
     if (after === 0)
       work.run(
         'delete from balance where item_id = ? and warehouse_id = ? and bin_id = ? and lot = ? and serial = ? and state = ?',
@@ -91,8 +112,48 @@ function applyMove(work: Work, move: MoveRequest): ValuedMove {
       );
     else work.run(SET_BALANCE, ...valuesOf(key), after);
   }
-  const worth = moveCost(work, move, facts);
-  return { ...move, worth, inventoryAccount: facts.inventoryAccount, costOfSalesAccount: facts.costOfSalesAccount };
+  const valued = valueMove(work, facts, { ...move, id, amount: move.value ?? asAmount(0), takesBack: move.reversalOf }, date);
+  return { ...move, ...valued, id, inventoryAccount: facts.inventoryAccount, costOfSalesAccount: facts.costOfSalesAccount };
+}
+
+/** Of a lot that is blocked nothing becomes available, wherever it comes from. */
+function intoItsState(work: Work, move: MoveRequest): MoveRequest {
+  if (move.to.kind !== 'stock' || move.to.key.lot === '' || move.to.key.state !== 'available') return move;
+  const lot = work.row<{ blocked: number }>('select blocked from lot where item_id = ? and code = ?', move.item, move.to.key.lot);
+  return lot?.blocked === 1 ? { ...move, to: { kind: 'stock', key: { ...move.to.key, state: 'held' } } } : move;
+}
+
+/** A number that is here already can't come in. Two people who scan the same piece: the second is told where it is. */
+function assertNowhere(work: Work, key: StockKey, name: string): void {
+  const place = whereSerialIs(work, key.item, key.serial);
+  if (place !== null)
+    throw new Refusal(
+      'serialThere',
+      `${key.serial} of ${name} is in ${place} already: a number can be in one place only. Check what is on the piece.`,
+      {
+        serial: key.serial,
+      },
+    );
+}
+
+const LATER_CHANGES = `select date, sum(case when to_kind = 'stock' and to_id = ?2 and to_bin_id = ?3 and to_lot = ?4 and to_serial = ?5 and to_state = ?6 then quantity else 0 end)
+    - sum(case when from_kind = 'stock' and from_id = ?2 and from_bin_id = ?3 and from_lot = ?4 and from_serial = ?5 and from_state = ?6 then quantity else 0 end) as change
+  from stock_move where item_id = ?1 and date > ?7 group by date order by date desc`;
+
+/** Refuses `notEnoughThen` for a back-dated move that would leave less than nothing on any day since. */
+function assertThereSince(work: Work, key: StockKey, quantity: Quantity, date: string, name: string): void {
+  let balance = work.row<{ quantity: number }>(BALANCE, ...valuesOf(key))?.quantity ?? 0;
+  let [least, day] = [balance, work.today];
+  for (const later of work.rows<{ date: string; change: number }>(LATER_CHANGES, ...valuesOf(key), date)) {
+    balance -= later.change;
+    if (balance < least) [least, day] = [balance, later.date];
+  }
+  if (quantity > least)
+    throw new Refusal(
+      'notEnoughThen',
+      `${writeQuantity(quantity)} of ${name} can't be taken as of ${date}: before ${day} only ${writeQuantity(Math.max(0, least))} were in this place. Take a later date.`,
+      { field: 'date', there: writeQuantity(Math.max(0, least)) },
+    );
 }
 
 const BALANCE = 'select quantity from balance where item_id = ? and warehouse_id = ? and bin_id = ? and lot = ? and serial = ? and state = ?';
@@ -129,52 +190,18 @@ function protectReservations(work: Work, move: MoveRequest, warehouse: number, n
   assertFree(name, move.quantity, available, others);
 }
 
-/** Values a move by the item's costing and keeps what is left in its warehouses. */
-function moveCost(work: Work, move: MoveRequest, facts: ItemFacts): Amount {
-  const costing = costingOf(facts.costing);
-  const from = move.from.kind === 'stock' ? move.from.key.warehouse : null;
-  const to = move.to.kind === 'stock' ? move.to.key.warehouse : null;
-  if (from === to) return asAmount(0);
-  let worth = move.value ?? asAmount(0);
-  if (from !== null) {
-    const issued = costing.issue(poolOf(work, move.item, from), move.quantity);
-    worth = issued.value;
-    keepPool(work, move.item, from, issued.pool);
-  }
-  if (to !== null) keepPool(work, move.item, to, costing.receive(poolOf(work, move.item, to), move.quantity, worth));
-  return worth;
-}
-
-function poolOf(work: Work, item: number, warehouse: number): CostPool {
-  const row = work.row<{ quantity: number; value: number }>(
-    'select quantity, value from cost_pool where item_id = ? and warehouse_id = ?',
-    item,
-    warehouse,
-  );
-  return { quantity: asQuantity(row?.quantity ?? 0), value: asAmount(row?.value ?? 0) };
-}
-
-function keepPool(work: Work, item: number, warehouse: number, pool: CostPool): void {
-  work.run(
-    `insert into cost_pool (item_id, warehouse_id, quantity, value) values (?, ?, ?, ?)
-     on conflict (item_id, warehouse_id) do update set quantity = excluded.quantity, value = excluded.value`,
-    item,
-    warehouse,
-    pool.quantity,
-    pool.value,
-  );
-}
-
 function writeMove(work: Work, { document, date, note = '' }: Posting, move: ValuedMove, entryId: number | null): void {
   work.run(
-    `insert into stock_move (at, date, item_id, quantity, value, from_kind, from_id, from_bin_id, from_lot, from_serial, from_state,
+    `insert into stock_move (id, at, date, item_id, quantity, value, variance, from_kind, from_id, from_bin_id, from_lot, from_serial, from_state,
        to_kind, to_id, to_bin_id, to_lot, to_serial, to_state, document_kind, document_id, document_number, entry_id, reversal_of, user_id, note)
-     values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+     values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+    move.id,
     work.now,
     date,
     move.item,
     move.quantity,
-    move.worth,
+    move.stockValue,
+    move.variance,
     ...placeValues(move.from),
     ...placeValues(move.to),
     document.kind,
@@ -199,6 +226,7 @@ interface MoveRecord {
   readonly itemId: number;
   readonly quantity: number;
   readonly value: number;
+  readonly variance: number;
   readonly fromKind: Place['kind'];
   readonly fromId: number;
   readonly fromBinId: number;
@@ -235,53 +263,8 @@ export function reverseMoves(work: Work, document: PostingDocument, date: string
   }
 }
 
-const MOVES_OF_DOCUMENT = `select id, item_id as itemId, quantity, value, entry_id as entryId,
+const MOVES_OF_DOCUMENT = `select id, item_id as itemId, quantity, value, variance, entry_id as entryId,
     from_kind as fromKind, from_id as fromId, from_bin_id as fromBinId, from_lot as fromLot, from_serial as fromSerial, from_state as fromState,
     to_kind as toKind, to_id as toId, to_bin_id as toBinId, to_lot as toLot, to_serial as toSerial, to_state as toState,
     exists (select 1 from stock_move r where r.reversal_of = m.id) as reversed
   from stock_move m where document_kind = ? and document_id = ? and reversal_of is null order by id`;
-
-/** Available stock of an item in a warehouse by bin, as it is picked: bins in order of their code. */
-export function binsHolding(
-  work: Work,
-  item: number,
-  warehouse: number,
-): { readonly key: StockKey; readonly bin: string; readonly quantity: Quantity }[] {
-  return work
-    .rows<{ bin: number; code: string; lot: string; serial: string; quantity: number }>(
-      "select b.bin_id as bin, n.code, b.lot, b.serial, b.quantity from balance b join bin n on n.id = b.bin_id where b.item_id = ? and b.warehouse_id = ? and b.state = 'available' order by n.code, b.lot, b.serial",
-      item,
-      warehouse,
-    )
-    .map((row) => ({
-      bin: row.code,
-      quantity: asQuantity(row.quantity),
-      key: { item, warehouse, bin: row.bin, lot: row.lot, serial: row.serial, state: 'available' as const },
-    }));
-}
-
-/** Splits a quantity over the bins that hold it. Refuses `notEnough`, naming item and warehouse. */
-export function takeFromBins(
-  work: Work,
-  item: number,
-  warehouse: number,
-  wanted: Quantity,
-): { readonly key: StockKey; readonly quantity: Quantity }[] {
-  const taken: { key: StockKey; quantity: Quantity }[] = [];
-  let left: number = wanted;
-  for (const bin of binsHolding(work, item, warehouse)) {
-    if (left === 0) break;
-    const quantity = asQuantity(Math.min(left, bin.quantity));
-    taken.push({ key: bin.key, quantity });
-    left -= quantity;
-  }
-  if (left > 0) {
-    const names = work.row<{ item: string; warehouse: string }>(
-      'select i.code as item, w.code as warehouse from item i, warehouse w where i.id = ? and w.id = ?',
-      item,
-      warehouse,
-    );
-    applyChange(asQuantity(wanted - left), asQuantity(-wanted), `${names?.item ?? 'it'} in ${names?.warehouse ?? 'this warehouse'}`);
-  }
-  return taken;
-}

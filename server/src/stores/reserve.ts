@@ -1,7 +1,9 @@
 /** Reservations: who holds how much of what is available. */
 import { asQuantity, freeStock, reservable, type Quantity } from '@terrace/core';
 import type { Work } from '../platform/work';
+import { shortDatedNow } from './lives';
 import type { HolderKind } from './schema';
+import { lifeFor } from './take';
 
 export interface Holding {
   readonly kind: HolderKind;
@@ -10,22 +12,28 @@ export interface Holding {
   readonly documentNumber: string;
 }
 
-/** Available (not held, rejected or in transit) and reserved stock of an item in a warehouse. */
+/**
+ * Available (not held, rejected, in transit or short-dated) and reserved stock of an item in a warehouse. What is to be
+ * used in production may be closer to its end than what is sold.
+ */
 export function stockOf(
   work: Work,
   item: number,
   warehouse: number,
+  purpose: 'sell' | 'use' = 'sell',
 ): { readonly onHand: Quantity; readonly available: Quantity; readonly reserved: Quantity; readonly free: Quantity } {
-  const row = work.row<{ onHand: number; available: number; reserved: number }>(STOCK, item, warehouse, item, warehouse, item, warehouse);
-  const available = asQuantity(row?.available ?? 0);
+  const row = work.row<{ onHand: number; available: number; reserved: number; lots: number }>(STOCK, item, warehouse);
+  const short = row?.lots === 1 ? shortDatedNow(work, item, warehouse, lifeFor(work, item, purpose)) : 0;
+  const available = asQuantity((row?.available ?? 0) - short);
   const reserved = asQuantity(row?.reserved ?? 0);
   return { onHand: asQuantity(row?.onHand ?? 0), available, reserved, free: freeStock(available, reserved) };
 }
 
 const STOCK = `select
-  coalesce((select sum(quantity) from balance where item_id = ? and warehouse_id = ? and state <> 'inTransit'), 0) as onHand,
-  coalesce((select sum(quantity) from balance where item_id = ? and warehouse_id = ? and state = 'available'), 0) as available,
-  coalesce((select quantity from reserved_stock where item_id = ? and warehouse_id = ?), 0) as reserved`;
+  coalesce((select sum(quantity) from balance where item_id = ?1 and warehouse_id = ?2 and state <> 'inTransit'), 0) as onHand,
+  coalesce((select sum(quantity) from balance where item_id = ?1 and warehouse_id = ?2 and state = 'available'), 0) as available,
+  coalesce((select quantity from reserved_stock where item_id = ?1 and warehouse_id = ?2), 0) as reserved,
+  exists (select 1 from balance where item_id = ?1 and warehouse_id = ?2 and lot <> '') as lots`;
 
 /** What a holder has reserved. */
 export function reservedFor(work: Work, kind: HolderKind, id: number): Quantity {
@@ -43,7 +51,7 @@ export function reserveFree(
   wanted: Quantity,
   has = reservedFor(work, holder.kind, holder.id),
 ): Quantity {
-  const more = reservable(stockOf(work, item, warehouse).free, wanted, has);
+  const more = reservable(stockOf(work, item, warehouse, holder.kind === 'productionOrder' ? 'use' : 'sell').free, wanted, has);
   if (more > 0) {
     work.run(
       `insert into reservation (item_id, warehouse_id, holder_kind, holder_id, document_id, document_number, quantity) values (?, ?, ?, ?, ?, ?, ?)

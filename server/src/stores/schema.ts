@@ -18,6 +18,11 @@ export const stockMove = sqliteTable(
       .references(() => item.id),
     quantity: integer().$type<Quantity>().notNull(),
     value: integer().$type<Amount>().notNull(),
+    /** What of its worth the stock did not take: cost beyond the standard. */
+    variance: integer()
+      .$type<Amount>()
+      .notNull()
+      .default(sql`0`),
     fromKind: text().$type<PlaceKind>().notNull(),
     fromId: integer().notNull(),
     fromBinId: integer().notNull().default(0),
@@ -39,7 +44,7 @@ export const stockMove = sqliteTable(
     note: text().notNull().default(''),
   },
   (table) => [
-    index('stock_move_item').on(table.itemId),
+    index('stock_move_item').on(table.itemId, table.date),
     index('stock_move_document').on(table.documentKind, table.documentId),
     check('stock_move_quantity', sql`${table.quantity} > 0`),
   ],
@@ -81,7 +86,41 @@ export const costPool = sqliteTable(
   ],
 );
 
-export type HolderKind = 'customerOrder' | 'productionOrder';
+/** What is left of each receipt of an item that is costed first in, first out. */
+export const costLayer = sqliteTable(
+  'cost_layer',
+  {
+    /** The move that brought it. */
+    moveId: integer().primaryKey(),
+    itemId: integer().notNull(),
+    warehouseId: integer().notNull(),
+    quantity: integer().$type<Quantity>().notNull(),
+    value: integer().$type<Amount>().notNull(),
+  },
+  (table) => [
+    index('cost_layer_item').on(table.itemId, table.warehouseId, table.moveId),
+    check('cost_layer_there', sql`${table.quantity} > 0 and ${table.value} >= 0`),
+  ],
+);
+
+/**
+ * Append-only: each change of what an item in a warehouse is worth, by a move, a late cost or a new standard. Their sum
+ * through a day is the value on that day.
+ */
+export const worthChange = sqliteTable(
+  'worth_change',
+  {
+    id: integer().primaryKey(),
+    date: text().notNull(),
+    itemId: integer().notNull(),
+    warehouseId: integer().notNull(),
+    quantity: integer().$type<Quantity>().notNull(),
+    value: integer().$type<Amount>().notNull(),
+  },
+  (table) => [index('worth_change_item').on(table.itemId, table.warehouseId, table.date, table.quantity, table.value)],
+);
+
+export type HolderKind = 'customerOrder' | 'productionOrder' | 'transfer';
 
 export const reservation = sqliteTable(
   'reservation',
@@ -121,4 +160,5 @@ export const adjustment = sqliteTable('adjustment', {
   warehouseId: integer().notNull(),
   reason: text().notNull(),
   note: text().notNull(),
+  reversed: integer({ mode: 'boolean' }).notNull().default(false),
 });

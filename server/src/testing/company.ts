@@ -127,7 +127,7 @@ function fill({ commands }: Terrace): void {
   const { catalogue } = api;
   commands.perform(WILDER, (work) => {
     setUpGround(work, {
-      accounts: ['1000', '1200', '1400', '1500', '2100', '2300', '3000', '4000', '5000', '5100', '5300', '5400'].map((code) => ({
+      accounts: ['1000', '1200', '1400', '1500', '2100', '2300', '3000', '4000', '2110', '5000', '5100', '5200', '5300', '5400'].map((code) => ({
         code,
         name: `Account ${code}`,
       })),

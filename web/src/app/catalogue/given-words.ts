@@ -9,12 +9,14 @@ const WORDS: Readonly<Record<string, string>> = {
   lot: 'by lot',
   serial: 'by serial number',
   movingAverage: 'moving average',
+  fifo: 'first in, first out',
+  standard: 'standard cost',
 };
 
 export const CHOICES: Readonly<Record<string, readonly string[]>> = {
   kind: ['stocked', 'nonStocked', 'service', 'charge', 'phantom'],
   tracking: ['none', 'lot', 'serial'],
-  costing: ['movingAverage'],
+  costing: ['movingAverage', 'fifo', 'standard'],
 };
 
 export function givenWords(value: string): string {

@@ -50,7 +50,7 @@ export class ItemPanel {
       .fields.filter((field) => field.record === 'item')
       .map((field): Fact => ({ name: field.title, value: item.custom[field.id] ?? '' }));
     const all: Fact[] = [
-      { name: 'Costed by', value: item.costing === 'movingAverage' ? 'moving average' : item.costing, ...from('costing') },
+      { name: 'Costed by', value: givenWords(item.costing), ...from('costing') },
       { name: 'Tracked', value: item.tracking === 'none' ? '' : item.tracking, ...from('tracking') },
       { name: 'Discount ceiling', value: item.discountCeiling === null ? '' : `${item.discountCeiling} %`, ...from('discountCeiling') },
       { name: 'Shelf life', value: item.shelfLifeDays === null ? '' : `${item.shelfLifeDays} days`, ...from('shelfLifeDays') },

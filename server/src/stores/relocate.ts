@@ -1,0 +1,78 @@
+/** Moving stock between the bins of a warehouse, and from one state to another, for a reason. */
+import type { api } from '@terrace/contract';
+import type { BodyOf } from '@terrace/contract';
+import { Refusal, parsePositiveQuantity, type StockKey } from '@terrace/core';
+import { itemFacts } from '../catalogue';
+import { atField, orNotFound, type Work } from '../platform/work';
+import { postMoves, reverseMoves, type MoveRequest } from './post-moves';
+import { piecesNamed, trackingOf } from './tracked';
+
+type Input = BodyOf<typeof api.stores.relocate>;
+type Line = Input['lines'][number];
+interface Done {
+  readonly id: number;
+  readonly number: string;
+}
+
+/** Moves stock at once. Refuses a change of state without a reason, and what is reserved. */
+export function relocate(work: Work, input: Input): Done {
+  const date = input.date ?? work.today;
+  input.lines.forEach((line, index) => {
+    if ((line.toState ?? line.state) !== line.state && input.reason === '')
+      throw new Refusal('reasonNeeded', 'Say why the state changes: who meets this stock wants to know.', { field: 'reason', line: index });
+  });
+  const moves = input.lines.flatMap((line, index) => atField(`lines.${index}`, () => movesOf(work, line)));
+  const number = work.nextNumber('MV');
+  const { id } = work.run('insert into relocation (number, date, reason, note) values (?, ?, ?, ?)', number, date, input.reason, input.note);
+  postMoves(work, {
+    document: { kind: 'relocation', id, number },
+    date,
+    moves,
+    note: [input.reason, input.note].filter((text) => text !== '').join(': '),
+    entry: { event: () => ({ kind: 'transfer' }) },
+  });
+  work.record('relocation', id, `moved stock${input.reason === '' ? '' : `: ${input.reason}`}`);
+  return { id, number };
+}
+
+function movesOf(work: Work, line: Line): MoveRequest[] {
+  const item = itemFacts(work, line.itemId);
+  const from = binRow(work, line.binId);
+  const to = line.toBinId === undefined ? from : binRow(work, line.toBinId);
+  if (from.warehouse !== to.warehouse)
+    throw new Refusal('otherWarehouse', 'Both bins must be in one warehouse: to another one, make a transfer.', { field: 'toBinId' });
+  if (line.state === 'inTransit' || line.toState === 'inTransit')
+    throw new Refusal('wrongState', 'What is in transit moves with its transfer.', { field: 'toState' });
+  const quantity = atField('quantity', () => parsePositiveQuantity(line.quantity, item.decimals, `the quantity of ${item.code}`));
+  const pieces =
+    trackingOf(work, item.id).tracking === 'none' ? [{ lot: '', serial: '', quantity }] : piecesNamed(work, item.id, quantity, line.pieces ?? []);
+  return pieces.map((piece) => {
+    const key = (bin: number, state: StockKey['state']): StockKey => ({
+      item: item.id,
+      warehouse: from.warehouse,
+      bin,
+      lot: piece.lot,
+      serial: piece.serial,
+      state,
+    });
+    return {
+      item: item.id,
+      quantity: piece.quantity,
+      from: { kind: 'stock', key: key(line.binId, line.state) },
+      to: { kind: 'stock', key: key(line.toBinId ?? line.binId, line.toState ?? line.state) },
+    };
+  });
+}
+
+function binRow(work: Work, id: number): { readonly warehouse: number } {
+  return orNotFound(work.row<{ warehouse: number }>('select warehouse_id as warehouse from bin where id = ?', id), 'bin');
+}
+
+export function reverseRelocation(work: Work, id: number): Done {
+  const move = orNotFound(work.row<{ number: string; reversed: number }>('select number, reversed from relocation where id = ?', id), 'move');
+  if (move.reversed === 1) throw new Refusal('alreadyReversed', `${move.number} has been taken back already.`);
+  reverseMoves(work, { kind: 'relocation', id, number: move.number }, work.today);
+  work.run('update relocation set reversed = 1 where id = ?', id);
+  work.record('relocation', id, `took ${move.number} back`);
+  return { id, number: move.number };
+}

@@ -1,0 +1,243 @@
+/** Lots and serial numbers: which an item needs, how they come to be known, and what a document names of them. */
+import type { PieceInput } from '@terrace/contract';
+import {
+  QUANTITY_SCALE,
+  Refusal,
+  addDays,
+  asQuantity,
+  assertSerialCount,
+  counterOf,
+  datesOfLot,
+  makeSerials,
+  parsePositiveQuantity,
+  patternStart,
+  readSerials,
+  writeQuantity,
+  type Quantity,
+  type StockKey,
+} from '@terrace/core';
+import { itemFacts } from '../catalogue';
+import { atField, type Work } from '../platform/work';
+
+export type Tracking = 'none' | 'lot' | 'serial';
+
+export interface TrackingFacts {
+  readonly tracking: Tracking;
+  readonly expiryNeeded: boolean;
+  readonly madeOnNeeded: boolean;
+  readonly shelfLife: number | null;
+  /** Days of life that must be left to be sold, and to be used. */
+  readonly sellLife: number;
+  readonly useLife: number;
+  readonly warnDays: number;
+  readonly serialPattern: string;
+  readonly warrantyMonths: number;
+}
+
+const TRACKING = `select i.tracking, coalesce(t.expiry_needed, 0) as expiryNeeded, coalesce(t.made_on_needed, 0) as madeOnNeeded, i.shelf_life_days as shelfLife,
+    coalesce(i.rest_life_days, 0) as sellLife, coalesce(t.use_life_days, 0) as useLife, coalesce(t.warn_days, 0) as warnDays,
+    coalesce(t.serial_pattern, '') as serialPattern, coalesce(t.warranty_months, 0) as warrantyMonths
+  from item i left join tracking_rule t on t.item_id = i.id where i.id = ?`;
+
+/** How an item's lots or serial numbers are kept. */
+export function trackingOf(work: Work, item: number): TrackingFacts {
+  const row = work.row<TrackingFacts & { expiryNeeded: number | boolean; madeOnNeeded: number | boolean }>(TRACKING, item);
+  if (!row) throw new Refusal('unknownItem', 'There is no such item: choose one from the list.', { item });
+  return { ...row, expiryNeeded: Boolean(row.expiryNeeded), madeOnNeeded: Boolean(row.madeOnNeeded) };
+}
+
+export const ONE = asQuantity(10 ** QUANTITY_SCALE);
+
+/** Refuses `lotNeeded`, `serialNeeded` and `notTracked` for a key that does not name what the item needs. */
+export function assertNamed(code: string, tracking: Tracking, key: StockKey, quantity: Quantity): void {
+  if ((tracking === 'lot') !== (key.lot !== ''))
+    throw tracking === 'lot'
+      ? new Refusal('lotNeeded', `${code} is kept by lot: say which lot.`, { field: 'pieces' })
+      : new Refusal('notTracked', `${code} is not kept by lot: leave the lot out.`, { field: 'pieces' });
+  if ((tracking === 'serial') !== (key.serial !== ''))
+    throw tracking === 'serial'
+      ? new Refusal('serialNeeded', `Each piece of ${code} has a serial number: say which.`, { field: 'pieces' })
+      : new Refusal('notTracked', `${code} has no serial numbers: leave them out.`, { field: 'pieces' });
+  if (tracking === 'serial' && quantity !== ONE)
+    throw new Refusal('serialCount', `A serial number stands for one piece, not ${writeQuantity(quantity)}.`, { field: 'pieces' });
+}
+
+/** Where a serial number is now, in words; `null` where we don't have it. */
+export function whereSerialIs(work: Work, item: number, serial: string): string | null {
+  const row = work.row<{ place: string }>(
+    "select w.code || ' ' || n.code as place from balance b join warehouse w on w.id = b.warehouse_id join bin n on n.id = b.bin_id where b.item_id = ? and b.serial = ?",
+    item,
+    serial,
+  );
+  return row?.place ?? null;
+}
+
+/** A quantity with its lot or serial number. */
+export interface Piece {
+  readonly lot: string;
+  readonly serial: string;
+  readonly quantity: Quantity;
+}
+
+export interface Origin {
+  readonly date: string;
+  readonly supplierId?: number;
+  /** What a lot is called where nobody gives it a name; a document's number. */
+  readonly lotName?: string;
+}
+
+interface LotGiven {
+  readonly lot: string;
+  readonly madeOn: string | null;
+  readonly expiry: string | null;
+  readonly supplierLot: string;
+}
+
+/** Makes a lot known, or checks that what is said of a known one agrees. Refuses `otherLot` where it does not. */
+export function keepLot(work: Work, item: number, given: LotGiven, rule: TrackingFacts, origin: Origin): void {
+  const known = work.row<{ id: number; madeOn: string | null; expiry: string | null }>(
+    'select id, made_on as madeOn, expiry from lot where item_id = ? and code = ?',
+    item,
+    given.lot,
+  );
+  if (known) {
+    for (const field of ['madeOn', 'expiry'] as const) {
+      if (given[field] !== null && known[field] !== null && given[field] !== known[field])
+        throw new Refusal(
+          'otherLot',
+          `Lot ${given.lot} is known already, with ${field === 'expiry' ? 'expiry' : 'made-on date'} ${known[field]}, not ${given[field]}: one of them is wrong, or it is another lot.`,
+          { field },
+        );
+    }
+    return;
+  }
+  const dates = datesOfLot(given.lot, given, rule);
+  work.run(
+    'insert into lot (item_id, code, made_on, expiry, supplier_id, supplier_lot) values (?, ?, ?, ?, ?, ?)',
+    item,
+    given.lot,
+    dates.madeOn,
+    dates.expiry,
+    origin.supplierId ?? null,
+    given.supplierLot,
+  );
+}
+
+/** Makes serial numbers known. */
+export function keepSerials(work: Work, item: number, serials: readonly string[], rule: TrackingFacts, origin: Origin): void {
+  for (const serial of serials) {
+    work.run(
+      'insert into serial_number (item_id, code, made_on, supplier_id) values (?, ?, ?, ?) on conflict (item_id, code) do nothing',
+      item,
+      serial,
+      origin.supplierId === undefined ? origin.date : null,
+      origin.supplierId ?? null,
+    );
+  }
+}
+
+/** The next numbers of an item's pattern. Refuses `noPattern`. */
+export function nextSerials(work: Work, item: number, count: number, date: string): string[] {
+  const { serialPattern: pattern } = trackingOf(work, item);
+  const { code } = itemFacts(work, item);
+  if (pattern === '')
+    throw new Refusal('noPattern', `${code} has no pattern to make serial numbers from: name them, or set a pattern on the item.`, {
+      field: 'pieces',
+    });
+  const start = patternStart(pattern, date);
+  const made = work.rows<{ code: string }>('select code from serial_number where item_id = ? and substr(code, 1, ?) = ?', item, start.length, start);
+  const last = made.reduce((most, each) => Math.max(most, counterOf(pattern, date, each.code) ?? 0), 0);
+  return makeSerials(pattern, date, last + 1, count);
+}
+
+/**
+ * What comes in, by lot or serial number, as a document names it; lots and numbers that are new become known. Refuses
+ * what the item's rule asks for and is missing, and where the pieces are not as many as the quantity.
+ */
+export function piecesComing(work: Work, item: number, quantity: Quantity, pieces: readonly PieceInput[] | undefined, origin: Origin): Piece[] {
+  const rule = trackingOf(work, item);
+  const { code, decimals } = itemFacts(work, item);
+  if (rule.tracking === 'none') {
+    if (pieces && pieces.length > 0)
+      throw new Refusal('notTracked', `${code} has neither lots nor serial numbers: leave them out.`, { field: 'pieces' });
+    return [{ lot: '', serial: '', quantity }];
+  }
+  if (rule.tracking === 'serial') {
+    const named = readSerials((pieces ?? []).map((piece) => piece.serials ?? '').join('\n'));
+    const serials =
+      named.length === 0 && origin.lotName !== undefined && rule.serialPattern !== '' ? nextSerials(work, item, quantity / ONE, origin.date) : named;
+    atField('pieces', () => assertSerialCount(code, serials, quantity, ONE));
+    for (const serial of serials) {
+      const place = whereSerialIs(work, item, serial);
+      if (place !== null)
+        throw new Refusal(
+          'serialThere',
+          `${serial} of ${code} is in ${place} already: a number can be in one place only. Check what is on the piece.`,
+          {
+            serial,
+            field: 'pieces',
+          },
+        );
+    }
+    keepSerials(work, item, serials, rule, origin);
+    return serials.map((serial) => ({ lot: '', serial, quantity: ONE }));
+  }
+  const given: readonly PieceInput[] = pieces && pieces.length > 0 ? pieces : origin.lotName === undefined ? [] : [{ lot: origin.lotName }];
+  if (given.length === 0) throw new Refusal('lotNeeded', `${code} is kept by lot: say which lot comes in.`, { field: 'pieces' });
+  const read = given.map((piece, index): Piece => {
+    const field = `pieces.${index}`;
+    const lot = piece.lot?.trim() ?? '';
+    if (lot === '') throw new Refusal('lotNeeded', `${code} is kept by lot: say which lot comes in.`, { field: `${field}.lot` });
+    const { quantity: text } = piece;
+    const part =
+      text === undefined && given.length === 1
+        ? quantity
+        : atField(`${field}.quantity`, () => parsePositiveQuantity(text ?? '', decimals, `the quantity of lot ${lot}`));
+    const madeOn = piece.madeOn ?? (origin.supplierId === undefined ? origin.date : null);
+    atField(field, () => keepLot(work, item, { lot, madeOn, expiry: piece.expiry ?? null, supplierLot: piece.supplierLot ?? '' }, rule, origin));
+    return { lot, serial: '', quantity: part };
+  });
+  assertSum(code, read, quantity);
+  return read;
+}
+
+function assertSum(code: string, pieces: readonly Piece[], quantity: Quantity): void {
+  const sum = pieces.reduce((all, piece) => all + piece.quantity, 0);
+  if (sum === quantity) return;
+  throw new Refusal(
+    'lotSum',
+    `The lots of ${code} come to ${writeQuantity(sum)}, the line says ${writeQuantity(quantity)}: ${writeQuantity(Math.abs(sum - quantity))} too ${sum > quantity ? 'many' : 'few'}.`,
+    { field: 'pieces' },
+  );
+}
+
+/** What goes out by the names that a document gives, as wanted quantities of lots or serial numbers. */
+export function piecesNamed(work: Work, item: number, quantity: Quantity, pieces: readonly PieceInput[]): Piece[] {
+  const { tracking } = trackingOf(work, item);
+  const { code, decimals } = itemFacts(work, item);
+  if (tracking === 'none') throw new Refusal('notTracked', `${code} has neither lots nor serial numbers: leave them out.`, { field: 'pieces' });
+  if (tracking === 'serial') {
+    const serials = readSerials(pieces.map((piece) => piece.serials ?? '').join('\n'));
+    atField('pieces', () => assertSerialCount(code, serials, quantity, ONE));
+    return serials.map((serial) => ({ lot: '', serial, quantity: ONE }));
+  }
+  const read = pieces.map((piece, index) => ({
+    lot: piece.lot ?? '',
+    serial: '',
+    quantity:
+      piece.quantity === undefined && pieces.length === 1
+        ? quantity
+        : atField(`pieces.${index}.quantity`, () => parsePositiveQuantity(piece.quantity ?? '', decimals, `the quantity of lot ${piece.lot ?? ''}`)),
+  }));
+  assertSum(code, read, quantity);
+  return read;
+}
+
+/** The day through which a warranty of so many months from a day lasts. */
+export function warrantyEnd(from: string, months: number): string | null {
+  if (months === 0) return null;
+  const [year = 0, month = 0, day = 0] = from.split('-').map(Number);
+  const last = new Date(Date.UTC(year, month - 1 + months + 1, 0)).getUTCDate();
+  const date = new Date(Date.UTC(year, month - 1 + months, Math.min(day, last))).toISOString().slice(0, 10);
+  return addDays(date, -1);
+}

@@ -1,0 +1,234 @@
+/** What stock is worth on any day; costs that come late; new standard costs. */
+import type { api } from '@terrace/contract';
+import { type AnswerOf, type BodyOf, type QueryOf } from '@terrace/contract';
+import {
+  Refusal,
+  asAmount,
+  asPrice,
+  asQuantity,
+  parseAmount,
+  parsePrice,
+  splitByWeights,
+  unitCostOf,
+  writeAmount,
+  writePrice,
+  writeQuantity,
+} from '@terrace/core';
+import { assertPostingDate, postEvent } from '../accounts';
+import { accountsOfItem } from '../catalogue';
+import { assertMay, atField, orNotFound, type Work } from '../platform/work';
+import { addLateCost, revaluePools } from './valuing';
+
+type WorthQuery = QueryOf<typeof api.stores.worth>;
+
+const SUMMED: Readonly<Record<WorthQuery['by'], { key: string; name: string; detail: string; link: string }>> = {
+  item: { key: 'c.item_id', name: 'i.code', detail: 'i.description', link: 'i.id' },
+  group: { key: 'i.group_code', name: 'g.code', detail: 'g.name', link: 'null' },
+  warehouse: { key: 'c.warehouse_id', name: 'w.code', detail: 'w.name', link: 'null' },
+};
+
+/** Value by item, group or warehouse at the end of a day: the sum of all changes through it. */
+export function worthOn(work: Work, query: WorthQuery): AnswerOf<typeof api.stores.worth> {
+  const date = query.date ?? work.today;
+  const { key, name, detail, link } = SUMMED[query.by];
+  const rows = work.rows<{ id: string; name: string; detail: string; quantity: number; value: number; unit: string | null; link: number | null }>(
+    `select ${key} as id, ${name} as name, ${detail} as detail, c.quantity, c.value, ${query.by === 'item' ? 'i.unit_code' : 'null'} as unit, ${link} as link
+       from (select item_id, warehouse_id, sum(quantity) as quantity, sum(value) as value from worth_change where date <= ?1 and (?2 is null or warehouse_id = ?2)
+         group by item_id, warehouse_id having sum(quantity) <> 0 or sum(value) <> 0) c
+       join item i on i.id = c.item_id join item_group g on g.code = i.group_code join warehouse w on w.id = c.warehouse_id`,
+    date,
+    query.warehouse ?? null,
+  );
+  const sums = new Map<string, (typeof rows)[number]>();
+  for (const row of rows) {
+    const kept = sums.get(String(row.id));
+    sums.set(String(row.id), kept ? { ...kept, quantity: kept.quantity + row.quantity, value: kept.value + row.value } : row);
+  }
+  const words = (query.find ?? '').toLowerCase().split(/\s+/).filter(Boolean);
+  const found = [...sums.values()]
+    .filter((row) => words.every((word) => `${row.name} ${row.detail}`.toLowerCase().includes(word)))
+    .sort((a, b) => b.value - a.value || (a.name < b.name ? -1 : 1));
+  return {
+    date,
+    value: writeAmount(found.reduce((sum, row) => sum + row.value, 0)),
+    total: found.length,
+    rows: found.slice(query.offset, query.offset + query.limit).map((row) => ({
+      id: String(row.id),
+      name: row.name,
+      detail: row.detail,
+      quantity: row.unit === null ? '' : writeQuantity(row.quantity),
+      unit: row.unit ?? '',
+      unitCost: row.unit === null || row.quantity <= 0 ? '' : writePrice(unitCostOf(asAmount(row.value), asQuantity(row.quantity))),
+      value: writeAmount(row.value),
+      link: row.link,
+    })),
+  };
+}
+
+type LateCosts = AnswerOf<typeof api.stores.lateCosts>;
+
+export function lateCostsOf(work: Work, receiptId: number): LateCosts {
+  return work
+    .rows<{
+      id: number;
+      number: string;
+      date: string;
+      what: LateCosts[number]['what'];
+      amount: number;
+      inStock: number;
+      note: string;
+      reversed: number;
+    }>(
+      `select c.id, c.number, c.date, c.what, c.amount, c.in_stock as inStock, c.note,
+         c.reversal_of is not null or exists (select 1 from late_cost r where r.reversal_of = c.id) as reversed
+       from late_cost c where c.receipt_id = ? order by c.id`,
+      receiptId,
+    )
+    .map((row) => ({
+      ...row,
+      amount: writeAmount(row.amount),
+      inStock: writeAmount(row.inStock),
+      gone: writeAmount(row.amount - row.inStock),
+      reversed: row.reversed === 1,
+    }));
+}
+
+interface ReceivedMove {
+  readonly id: number;
+  readonly item: number;
+  readonly warehouse: number;
+  readonly quantity: number;
+  readonly worth: number;
+}
+
+/** Adds a cost to a receipt, split over its lines by their worth: what is still here takes its share, the rest is a difference. */
+export function chargeLate(work: Work, receiptId: number, input: BodyOf<typeof api.stores.addLateCost>): LateCosts {
+  const receipt = orNotFound(
+    work.row<{ number: string; reversed: number }>('select number, reversed from receipt where id = ?', receiptId),
+    'receipt',
+  );
+  if (receipt.reversed === 1) throw new Refusal('alreadyReversed', `${receipt.number} has been taken back: nothing can be added to it.`);
+  const amount = atField('amount', () => parseAmount(input.amount, 'the amount'));
+  if (amount === 0) throw new Refusal('nothingChanges', 'A cost of 0 changes nothing.', { field: 'amount' });
+  const moves = work.rows<ReceivedMove>(
+    `select id, item_id as item, to_id as warehouse, quantity, value + variance as worth from stock_move
+     where document_kind = 'receipt' and document_id = ? and from_kind = 'supplier' and reversal_of is null order by id`,
+    receiptId,
+  );
+  if (moves.length === 0) throw new Refusal('nothingStocked', `${receipt.number} brought nothing into stock: book the cost with its invoice.`);
+  const weights = moves.some((move) => move.worth > 0) ? moves.map((move) => move.worth) : moves.map((move) => move.quantity);
+  const parts = splitByWeights(amount, weights);
+  bookLate(
+    work,
+    receiptId,
+    receipt.number,
+    input,
+    amount,
+    moves.map((move, index) => ({ move, part: parts[index] ?? 0 })),
+    null,
+  );
+  return lateCostsOf(work, receiptId);
+}
+
+function bookLate(
+  work: Work,
+  receiptId: number,
+  receipt: string,
+  input: { what: LateCosts[number]['what']; date?: string | undefined; note: string },
+  amount: number,
+  parts: readonly { readonly move: ReceivedMove; readonly part: number }[],
+  reversalOf: number | null,
+): void {
+  const date = input.date ?? work.today;
+  assertPostingDate(work, date);
+  const shares = parts.map(({ move, part }) => {
+    const facts = accountsOfItem(work, move.item);
+    const value = addLateCost(work, facts, move, asAmount(part), { of: move.id, quantity: asQuantity(move.quantity) }, date);
+    return { move, part, value, inventoryAccount: facts.inventoryAccount };
+  });
+  const number = work.nextNumber('LC');
+  const { id } = work.run(
+    'insert into late_cost (number, date, receipt_id, what, amount, in_stock, note, reversal_of) values (?, ?, ?, ?, ?, ?, ?, ?)',
+    number,
+    date,
+    receiptId,
+    input.what,
+    amount,
+    shares.reduce((sum, share) => sum + share.value, 0),
+    input.note,
+    reversalOf,
+  );
+  for (const { move, part, value } of shares)
+    work.run('insert into late_cost_share (late_cost_id, move_id, amount, value) values (?, ?, ?, ?)', id, move.id, part, value);
+  postEvent(work, { kind: 'lateCost', id, number }, date, { kind: 'lateCost', stock: shares, amount: asAmount(amount) });
+  work.link('receipt', receiptId, 'lateCost', id);
+  work.record('lateCost', id, `added ${writeAmount(amount)} to ${receipt}`);
+  for (const { move } of shares) work.touch('stock', move.item, number);
+}
+
+/** Takes a late cost back: the same amounts again with the other sign, split by what is still here now. */
+export function reverseLateCost(work: Work, id: number): LateCosts {
+  const cost = orNotFound(
+    work.row<{ number: string; receiptId: number; receipt: string; what: LateCosts[number]['what']; amount: number; reversed: number }>(
+      `select c.number, c.receipt_id as receiptId, r.number as receipt, c.what, c.amount, c.reversal_of is not null or exists (select 1 from late_cost x where x.reversal_of = c.id) as reversed
+       from late_cost c join receipt r on r.id = c.receipt_id where c.id = ?`,
+      id,
+    ),
+    'late cost',
+  );
+  if (cost.reversed === 1) throw new Refusal('alreadyReversed', `${cost.number} has been taken back already.`);
+  const parts = work
+    .rows<ReceivedMove & { amount: number }>(
+      `select m.id, m.item_id as item, m.to_id as warehouse, m.quantity, m.value as worth, s.amount from late_cost_share s join stock_move m on m.id = s.move_id where s.late_cost_id = ? order by s.id`,
+      id,
+    )
+    .map((move) => ({ move, part: -move.amount }));
+  bookLate(work, cost.receiptId, cost.receipt, { what: cost.what, note: `${cost.number} taken back` }, -cost.amount, parts, id);
+  return lateCostsOf(work, cost.receiptId);
+}
+
+/** Sets a new standard cost; what is in stock is worth that from now on, with an entry over the difference. */
+export function setStandardCost(
+  work: Work,
+  item: number,
+  input: BodyOf<typeof api.stores.setStandardCost>,
+): AnswerOf<typeof api.stores.setStandardCost> {
+  assertMay(work.actor, 'catalogue.edit');
+  const facts = accountsOfItem(work, item);
+  if (facts.costing !== 'standard') throw new Refusal('noStandard', `${facts.code} has no standard cost: it is costed by what its receipts cost.`);
+  if (parsePrice(input.seen, 'the cost seen') !== facts.standardCost)
+    throw new Refusal(
+      'staleVersion',
+      `The standard cost of ${facts.code} is ${writePrice(facts.standardCost)} meanwhile: look again and repeat what you wanted.`,
+      {
+        current: writePrice(facts.standardCost),
+      },
+    );
+  const fresh = atField('unitCost', () => parsePrice(input.unitCost, 'the standard cost'));
+  if (fresh < 0) throw new Refusal('negative', 'A standard cost can’t be below 0.', { field: 'unitCost' });
+  if (fresh === facts.standardCost) throw new Refusal('nothingChanges', `${writePrice(fresh)} is the standard cost already.`, { field: 'unitCost' });
+  const changes = revaluePools(work, facts, item, fresh, work.today);
+  const value = changes.reduce((sum, change) => sum + change.value, 0);
+  const number = work.nextNumber('RV');
+  const { id } = work.run(
+    'insert into revaluation (number, date, item_id, before, after, value, note) values (?, ?, ?, ?, ?, ?, ?)',
+    number,
+    work.today,
+    item,
+    facts.standardCost,
+    fresh,
+    value,
+    input.note,
+  );
+  work.run('update item set standard_cost = ?, version = version + 1 where id = ?', fresh, item);
+  postEvent(work, { kind: 'revaluation', id, number }, work.today, {
+    kind: 'revaluation',
+    stock: changes.map((change) => ({ inventoryAccount: facts.inventoryAccount, value: change.value })),
+  });
+  work.record('item', item, `set the standard cost of ${facts.code}`, [
+    { field: 'standardCost', from: writePrice(facts.standardCost), to: writePrice(asPrice(fresh)) },
+  ]);
+  work.record('revaluation', id, `${number}: ${facts.code} at ${writePrice(fresh)}`);
+  work.touch('stock', item, number);
+  return { number, change: writeAmount(value), unitCost: writePrice(fresh) };
+}
