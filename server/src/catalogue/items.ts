@@ -9,7 +9,7 @@ import { columnOf, planAs, readGiven } from './given';
 import { givenByGroup } from './groups';
 import { fieldsOfItem, inUse, itemOf } from './item-facts';
 import { barcodesOf, keepBarcodes, keepPacks, keepSizes, packsOf, readUnitChoice, sizesOf } from './item-parts';
-import { movesOf } from './locks';
+import { locksOf, movesOf } from './locks';
 
 function items(work: Work): ListDefinition {
   return {
@@ -178,6 +178,9 @@ export function changeItem(work: Work, id: number, input: Changed, what?: string
         },
       );
   }
+  const standardLock = locksOf(work, id)['standardCost'];
+  if (standardLock !== undefined && parsePrice(input.standardCost) !== before.standardCost)
+    throw new Refusal('locked', `The standard cost of ${before.code} can't be changed here. ${standardLock}`, { field: 'standardCost' });
   assertCodeFree(work, input.code, id);
   const parts = (): string => JSON.stringify([barcodesOf(work, id), packsOf(work, id), sizesOf(work, id)]);
   const partsBefore = parts();

@@ -13,5 +13,14 @@ export function locksOf(work: Work, id: number): Record<string, string> {
   const moves = movesOf(work, id);
   if (moves.length === 0) return {};
   const reason = `Stock of it has moved (${[...new Set(moves)].join(', ')}${moves.length === 3 ? ' …' : ''}): what is kept was counted and valued this way. Set up a new item and make this one inactive.`;
-  return { unit: reason, tracking: reason, costing: reason };
+  const standard = work.row<{ n: number }>(
+    "select 1 as n from item i join cost_pool c on c.item_id = i.id where i.id = ? and i.costing = 'standard' and c.quantity > 0",
+    id,
+  );
+  return {
+    unit: reason,
+    tracking: reason,
+    costing: reason,
+    ...(standard ? { standardCost: 'Stock of it is valued at this standard: set a new one on the item’s page, which revalues what is there.' } : {}),
+  };
 }

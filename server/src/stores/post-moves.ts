@@ -97,7 +97,8 @@ function applyMove(work: Work, requested: MoveRequest, id: number, date: string)
   for (const place of [move.from, move.to]) if (place.kind === 'stock') assertNamed(name, facts.tracking, place.key, move.quantity);
   if (move.from.kind === 'stock' && date < work.today) assertThereSince(work, move.from.key, move.quantity, date, name);
   if (move.from.kind !== 'stock' && move.to.kind === 'stock' && move.to.key.serial !== '') assertNowhere(work, move.to.key, name);
-  if (move.from.kind === 'stock' && move.from.key.state === 'available') protectReservations(work, move, move.from.key.warehouse, name);
+  if (move.from.kind === 'stock' && move.from.key.state === 'available' && !staysAvailable(move))
+    protectReservations(work, move, move.from.key.warehouse, name);
   for (const { key, change } of changesOf(move)) {
     const before = asQuantity(work.row<{ quantity: number }>(BALANCE, ...valuesOf(key))?.quantity ?? 0);
     const after = applyChange(
@@ -114,6 +115,11 @@ function applyMove(work: Work, requested: MoveRequest, id: number, date: string)
   }
   const valued = valueMove(work, facts, { ...move, id, amount: move.value ?? asAmount(0), takesBack: move.reversalOf }, date);
   return { ...move, ...valued, id, inventoryAccount: facts.inventoryAccount, costOfSalesAccount: facts.costOfSalesAccount };
+}
+
+/** From bin to bin it stays where a reservation can have it. */
+function staysAvailable({ from, to }: Move): boolean {
+  return from.kind === 'stock' && to.kind === 'stock' && to.key.state === 'available' && to.key.warehouse === from.key.warehouse;
 }
 
 /** Of a lot that is blocked nothing becomes available, wherever it comes from. */
