@@ -63,6 +63,10 @@ export const BOMS: Readonly<Record<string, readonly (readonly [component: string
     ['STEEL', '1', '0.05'],
     ['WIRE', '28', '0.05'],
   ],
+  FONDANT: [
+    ['SUGAR', '2.1', '0.03'],
+    ['CARTON', '0.1', '0'],
+  ],
   PAINTSET: [
     ['PAINT', '1', '0'],
     ['BRUSH', '1', '0'],

@@ -1,7 +1,8 @@
 /** Builds the demo company in a data folder. */
 import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { customerInput, itemInput, supplierInput, termInput } from '@terrace/contract';
+import { customerInput, itemInput, supplierInput, termInput, type PieceInput } from '@terrace/contract';
+import { addDays } from '@terrace/core';
 import {
   Commands,
   catalogue,
@@ -101,9 +102,25 @@ function setUp(work: Work, today: string): void {
         barcodes: item.kind === undefined ? [{ barcode: barcodeOf(index) }] : [],
         sellPrice: item.price,
         sellingNotes: item.notes ?? '',
+        ...(item.tracking ? { tracking: item.tracking } : {}),
+        ...(item.costing ? { costing: item.costing } : {}),
+        ...(item.costing === 'standard' ? { standardCost: item.opening?.[1] ?? '0' } : {}),
+        ...(item.life ? { shelfLifeDays: String(item.life[0]), restLifeDays: String(item.life[1]) } : {}),
         packs: [...(item.packs ?? [])],
       }),
     );
+    if (item.tracking) {
+      const [, , useLifeDays = 0, warnDays = 0] = item.life ?? [];
+      stores.setTrackingRule(work, id, {
+        expiryNeeded: item.life !== undefined,
+        madeOnNeeded: false,
+        useLifeDays,
+        warnDays,
+        serialPattern: item.pattern ?? '',
+        warrantyMonths: item.warrantyMonths ?? 0,
+        version: 0,
+      });
+    }
     if (item.term) {
       const [supplier, price, leadDays, minimum, multiple] = item.term;
       catalogue.setTerm(
@@ -169,6 +186,7 @@ function openStock(work: Work): void {
         binId: binOf(work, warehouseId, row.bin),
         change: row.quantity,
         unitCost: row.unitCost,
+        pieces: openingPieces(row.code, row.quantity, warehouse, work.today),
       })),
     });
   };
@@ -185,6 +203,20 @@ function openStock(work: Work): void {
       item.depot && item.opening ? [{ code: item.code, quantity: item.depot[1], unitCost: item.opening[1], bin: 'F-01' }] : [],
     ),
   );
+}
+
+/** Lots and serial numbers that were there before the story begins. */
+function openingPieces(code: string, quantity: string, warehouse: string, today: string): PieceInput[] | undefined {
+  const item = ITEMS.find((each) => each.code === code);
+  if (item?.tracking === 'serial')
+    return [
+      { serials: `${code.slice(0, 2)}26-${warehouse.slice(0, 1)}01..${code.slice(0, 2)}26-${warehouse.slice(0, 1)}${quantity.padStart(2, '0')}` },
+    ];
+  if (item?.tracking !== 'lot') return undefined;
+  const madeOn = addDays(today, -40);
+  return [
+    { lot: `${code.slice(0, 4)}-${madeOn.slice(2, 7).replace('-', '')}`, madeOn, ...(item.life ? { expiry: addDays(madeOn, item.life[0]) } : {}) },
+  ];
 }
 
 function binOf(work: Work, warehouseId: number, code: string): number {

@@ -15,6 +15,12 @@ export interface DemoItem {
   readonly depot?: readonly [safety: string, opening: string];
   readonly opening?: readonly [quantity: string, unitCost: string];
   readonly notes?: string;
+  readonly tracking?: 'lot' | 'serial';
+  readonly costing?: 'fifo' | 'standard';
+  /** Days from made to expiry, days that must be left to sell it, to use it, and to warn before. */
+  readonly life?: readonly [shelf: number, sell: number, use: number, warn: number];
+  readonly pattern?: string;
+  readonly warrantyMonths?: number;
 }
 
 export const ITEMS: readonly DemoItem[] = [
@@ -60,6 +66,7 @@ export const ITEMS: readonly DemoItem[] = [
   { code: 'STANDKIT', description: 'Hive stand, as parts', group: 'PART', kind: 'phantom', unit: 'each', price: '0' },
   {
     code: 'FRAMES-10',
+    tracking: 'lot',
     description: 'Frames with foundation, pack of 10',
     group: 'PRODUCT',
     unit: 'each',
@@ -70,6 +77,7 @@ export const ITEMS: readonly DemoItem[] = [
   },
   {
     code: 'FRAME',
+    tracking: 'lot',
     description: 'Frame with wired foundation',
     group: 'PART',
     unit: 'each',
@@ -88,6 +96,8 @@ export const ITEMS: readonly DemoItem[] = [
   },
   {
     code: 'WAXSHEET',
+    tracking: 'lot',
+    life: [720, 0, 0, 60],
     description: 'Wax foundation sheet',
     group: 'PART',
     unit: 'each',
@@ -98,6 +108,9 @@ export const ITEMS: readonly DemoItem[] = [
   { code: 'PLANK', description: 'Milled plank 22 mm', group: 'PART', unit: 'm', price: '4.20', rule: ['make', 1, '20'], opening: ['160', '2.35'] },
   {
     code: 'EXTRACT-9',
+    tracking: 'serial',
+    pattern: 'LX{YY}-{n:4}{c}',
+    warrantyMonths: 24,
     description: 'Honey extractor, nine frames, motor',
     group: 'PRODUCT',
     unit: 'each',
@@ -135,6 +148,7 @@ export const ITEMS: readonly DemoItem[] = [
   },
   {
     code: 'PINE',
+    costing: 'fifo',
     description: 'Pine board, rough sawn',
     group: 'MATERIAL',
     unit: 'm',
@@ -145,6 +159,7 @@ export const ITEMS: readonly DemoItem[] = [
   },
   {
     code: 'SCREW',
+    costing: 'standard',
     description: 'Screw 4 × 50',
     group: 'MATERIAL',
     unit: 'each',
@@ -178,13 +193,15 @@ export const ITEMS: readonly DemoItem[] = [
   },
   {
     code: 'RAWWAX',
+    tracking: 'lot',
+    costing: 'fifo',
     description: 'Raw beeswax',
     group: 'MATERIAL',
     unit: 'kg',
     price: '11.50',
     term: ['WAX', '7.90', 8, '25', '5'],
     rule: ['buy', 0, '20'],
-    opening: ['90', '7.80'],
+    opening: ['38', '7.80'],
   },
   {
     code: 'STEEL',
@@ -198,6 +215,8 @@ export const ITEMS: readonly DemoItem[] = [
   },
   {
     code: 'MOTOR-12',
+    tracking: 'serial',
+    warrantyMonths: 12,
     description: 'Extractor motor 12 V',
     group: 'MATERIAL',
     unit: 'each',
@@ -318,6 +337,8 @@ export const ITEMS: readonly DemoItem[] = [
   },
   {
     code: 'STRIPS',
+    tracking: 'lot',
+    life: [540, 120, 0, 150],
     description: 'Mite treatment strips, box of 10',
     group: 'TREAT',
     unit: 'each',
@@ -325,6 +346,30 @@ export const ITEMS: readonly DemoItem[] = [
     term: ['WAX', '19.00', 10, '10', '10'],
     rule: ['buy', 0, '20'],
     opening: ['40', '18.80'],
+  },
+  {
+    code: 'SUGAR',
+    tracking: 'lot',
+    life: [360, 0, 30, 45],
+    description: 'Fondant sugar, fine',
+    group: 'MATERIAL',
+    unit: 'kg',
+    price: '1.40',
+    term: ['WAX', '0.92', 5, '250', '25'],
+    rule: ['buy', 0, '150'],
+    opening: ['400', '0.90'],
+  },
+  {
+    code: 'FONDANT',
+    tracking: 'lot',
+    life: [240, 60, 0, 90],
+    description: 'Winter fondant, 2.5 kg',
+    group: 'PRODUCT',
+    unit: 'each',
+    price: '8.90',
+    rule: ['make', 2, '24'],
+    opening: ['60', '3.10'],
+    notes: 'Feed while it is cold; keeps eight months.',
   },
   { code: 'FREIGHT', description: 'Freight', group: 'CHARGE', kind: 'charge', unit: 'each', price: '14.50' },
   { code: 'SERVICE-EX', description: 'Extractor service', group: 'CHARGE', kind: 'service', unit: 'hour', price: '58.00' },

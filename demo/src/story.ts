@@ -3,9 +3,11 @@
  * arrive, things are made, shipped, invoiced and paid. The same day always gives the same story.
  */
 import { addDays, asQuantity, dayOf, parseQuantity, planExplained, weekdayOf, writeQuantity } from '@terrace/core';
-import { buying, dispatch, planning, production, selling, type Work } from '@terrace/server';
+import type { PieceInput } from '@terrace/contract';
+import { buying, dispatch, planning, production, selling, stores, type Work } from '@terrace/server';
 import { CUSTOMERS } from './company';
 import { ITEMS } from './items';
+import { StoresStory } from './stores-story';
 
 export type Perform = <T>(who: string, date: string, command: (work: Work) => T) => T;
 
@@ -22,12 +24,15 @@ const WANTED: readonly (readonly [item: string, usual: number, weight: number])[
   ['SUIT-M', 1, 3],
   ['STRIPS', 3, 3],
   ['PAINTSET', 1, 3],
-  ['EXTRACT-9', 1, 1],
+  ['EXTRACT-9', 1, 2],
   ['WAXSHEET', 40, 2],
+  ['FONDANT', 8, 2],
 ];
 const WEEKS = 10;
 const LATE_SUPPLIER = 'DRIVE';
 const LATE_DAYS = 6;
+/** Where what has arrived is put away. */
+const SHELVES: Readonly<Record<string, string>> = { MATERIAL: 'A-01', PART: 'A-02', PRODUCT: 'B-01', GOODS: 'B-02', WEAR: 'B-02', TREAT: 'B-02' };
 
 /** Figures that look random and are the same every time. */
 function* figures(seed: number): Generator<number, never> {
@@ -40,11 +45,14 @@ function* figures(seed: number): Generator<number, never> {
 
 export class Story {
   private readonly chance = figures(20_270_301);
+  private readonly stores: StoresStory;
 
   constructor(
     private readonly perform: Perform,
     private readonly today: string,
-  ) {}
+  ) {
+    this.stores = new StoresStory(perform, today);
+  }
 
   /** The first day told, on which stock opens. */
   get opening(): string {
@@ -54,12 +62,14 @@ export class Story {
   tell(): void {
     for (let date = addDays(this.opening, 1); date <= this.today; date = addDays(date, 1)) {
       if (weekdayOf(dayOf(date)) > 5) continue;
+      if (date < this.today) this.putAway(date);
       this.goodsArrive(date);
       this.things(date);
       if (date < this.today) this.ordersComeIn(date);
       if (weekdayOf(dayOf(date)) === 1 || weekdayOf(dayOf(date)) === 4) this.plan(date, date < this.today);
       this.shipAndInvoice(date);
       this.moneyComes(date);
+      this.stores.tell(date);
     }
     this.leaveWork();
   }
@@ -146,10 +156,51 @@ export class Story {
         const order = buying.purchaseView(work, id);
         const lines = order.lines
           .filter((line) => line.outstanding !== '0' && line.dueDate <= date)
-          .map((line) => ({ lineId: line.id, quantity: part ? half(line.outstanding, line.decimals) : line.outstanding }));
+          .map((line) => {
+            const quantity = part ? half(line.outstanding, line.decimals) : line.outstanding;
+            return { lineId: line.id, quantity, pieces: this.arrivingPieces(line.code, quantity, date) };
+          });
         if (lines.length > 0) buying.receiveGoods(work, id, { version: order.version, deliveryNote: `D${this.between(10_000, 99_999)}`, lines });
       });
     }
+  }
+
+  /** What is on the labels of what arrives. */
+  private arrivingPieces(code: string, quantity: string, date: string): PieceInput[] | undefined {
+    const item = ITEMS.find((each) => each.code === code);
+    if (item?.tracking === 'serial') {
+      const first = this.between(1000, 8000);
+      return [{ serials: `GD${first}..GD${first + Number(quantity) - 1}` }];
+    }
+    if (item?.tracking !== 'lot') return undefined;
+    const madeOn = addDays(date, -this.between(8, 30));
+    const lot = `${code.slice(0, 2)}${madeOn.slice(2).replaceAll('-', '')}-${this.between(1, 9)}`;
+    return [{ lot, madeOn, supplierLot: `S${this.between(20_000, 90_000)}`, ...(item.life ? { expiry: addDays(madeOn, item.life[0]) } : {}) }];
+  }
+
+  /** What lies at the dock goes onto its shelf. */
+  private putAway(date: string): void {
+    this.perform('quill', date, (work) => {
+      const waiting = work.rows<{ itemId: number; binId: number; warehouse: string; group: string; lot: string; serial: string; quantity: number }>(
+        `select b.item_id as itemId, b.bin_id as binId, w.code as warehouse, i.group_code as "group", b.lot, b.serial, b.quantity
+         from balance b join bin n on n.id = b.bin_id and n.dock = 1 join warehouse w on w.id = b.warehouse_id join item i on i.id = b.item_id
+         where b.state = 'available' order by b.item_id, b.lot, b.serial`,
+      );
+      if (waiting.length === 0) return;
+      stores.relocate(work, {
+        reason: '',
+        note: 'put away',
+        lines: waiting.map((row) => ({
+          itemId: row.itemId,
+          binId: row.binId,
+          toBinId: binIdOf(work, row.warehouse, row.warehouse === 'DEPOT' ? 'F-01' : (SHELVES[row.group] ?? 'A-01')),
+          state: 'available' as const,
+          quantity: writeQuantity(row.quantity),
+          ...(row.lot === '' ? {} : { pieces: [{ lot: row.lot }] }),
+          ...(row.serial === '' ? {} : { pieces: [{ serials: row.serial }] }),
+        })),
+      });
+    });
   }
 
   private things(date: string): void {
@@ -176,7 +227,8 @@ export class Story {
       this.perform('tobin', date, (work) => selling.reserveOrder(work, id));
     const soon = this.ids(
       date,
-      "select id from customer_order where state in ('confirmed', 'partShipped') and required_date <= ? order by required_date, id",
+      `select id from customer_order where state in ('confirmed', 'partShipped') and required_date <= ?
+       and not exists (select 1 from shipment s where s.order_id = customer_order.id and s.state in ('draft', 'picking')) order by required_date, id`,
       addDays(date, 3),
     );
     for (const id of soon) {
@@ -185,6 +237,7 @@ export class Story {
       // A few are left for today's work.
       if (date === this.today || (date > addDays(this.today, -3) && this.next() < 0.5)) continue;
       const shipmentId = this.perform('quill', date, (work) => dispatch.createShipment(work, id, undefined).id);
+      this.perform('quill', date, (work) => namePieces(work, shipmentId));
       this.perform('quill', date, (work) => dispatch.startPicking(work, shipmentId, dispatch.shipmentView(work, shipmentId).version));
       if (date > addDays(this.today, -4)) continue;
       this.perform('quill', date, (work) => dispatch.ship(work, shipmentId, dispatch.shipmentView(work, shipmentId).version, undefined));
@@ -234,6 +287,43 @@ export class Story {
     });
     this.plan(this.today, false);
   }
+}
+
+/** Names the serial numbers that leave: the first that are proposed. */
+function namePieces(work: Work, shipmentId: number): void {
+  const shipment = dispatch.shipmentView(work, shipmentId);
+  if (!shipment.lines.some((line) => line.tracking === 'serial')) return;
+  dispatch.changeShipment(work, shipmentId, {
+    version: shipment.version,
+    carrier: '',
+    lines: shipment.lines.map((line) => ({
+      orderLineId: line.orderLineId,
+      quantity: line.quantity,
+      ...(line.tracking === 'serial'
+        ? {
+            pieces: [
+              {
+                serials: line.proposed
+                  .slice(0, Number(line.quantity))
+                  .map((piece) => piece.serial)
+                  .join(' '),
+              },
+            ],
+          }
+        : {}),
+    })),
+  });
+}
+
+/** The id of a bin known by its warehouse and code. */
+export function binIdOf(work: Work, warehouse: string, code: string): number {
+  const row = work.row<{ id: number }>(
+    'select n.id from bin n join warehouse w on w.id = n.warehouse_id where w.code = ? and n.code = ?',
+    warehouse,
+    code,
+  );
+  if (!row) throw new RangeError(`the demo company has no bin ${code} in ${warehouse}`);
+  return row.id;
 }
 
 function half(quantity: string, decimals: number): string {

@@ -70,6 +70,11 @@ function lineOf(request: IncomingMessage, response: ServerResponse): object {
   return { id: request.id, method: request.method, url: request.url, status: response.statusCode };
 }
 
+const GRACE_MS = 5000;
+const WARN_EVERY_MS = 3_600_000;
+/** Who acts where nobody asked. */
+const NOBODY: Actor = { id: 0, name: 'Terrace', role: 'viewer' };
+
 /** Opens the database and builds the application on it. */
 export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   registerRooms();
@@ -155,7 +160,11 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   if (options.webFolder !== null) serveWeb(app, options.webFolder);
   app.use(answerProblem);
   attachPapers(commands, config.dataFolder, logger);
+  const warn = (): void => void commands.performTogether(NOBODY, (work) => warnOfExpiry(work)).catch((error: unknown) => logger.error(error));
+  // Once a day would do; asked every hour, so that a server that was off at night warns in the morning.
+  const warning = setInterval(warn, WARN_EVERY_MS).unref();
   const close = async (): Promise<void> => {
+    clearInterval(warning);
     live.close();
     await imports.close();
     await workers.close();
@@ -185,14 +194,14 @@ function serveWeb(app: Express, folder: string): void {
   });
 }
 
-const GRACE_MS = 5000;
-const NOBODY: Actor = { id: 0, name: 'start', role: 'viewer' };
-
 /** Listens, and stops gracefully at a signal: no new requests, the running ones end, the database is closed. */
 export async function serve(config: Config, terrace: Terrace): Promise<Server> {
   const server = createServer(terrace.app);
   await new Promise<void>((done, fail) => server.once('error', fail).listen(config.port, config.host, done));
-  setImmediate(() => readVocabulary(terrace.commands.look(NOBODY)));
+  setImmediate(() => {
+    readVocabulary(terrace.commands.look(NOBODY));
+    terrace.commands.perform(NOBODY, (work) => warnOfExpiry(work));
+  });
   let stopping = false;
   const stop = (): void => {
     if (stopping) return;

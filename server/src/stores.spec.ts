@@ -97,7 +97,9 @@ describe('costs', () => {
     expect(await worthOf('STDPART')).toBe('42.00');
     await manager.call(stores.addLateCost, { params: { id: receipt }, body: { what: 'invoiceDifference', amount: '1.00' } as never });
     expect(await worthOf('STDPART')).toBe('42.00');
-    expect(await manager.call(stores.setStandardCost, { params: { id }, body: { unitCost: '4.50', seen: '4.20' } as never })).toMatchObject({ change: '3.00' });
+    expect(await manager.call(stores.setStandardCost, { params: { id }, body: { unitCost: '4.50', seen: '4.20' } as never })).toMatchObject({
+      change: '3.00',
+    });
     expect(await worthOf('STDPART')).toBe('45.00');
     expect((await manager.refused(stores.setStandardCost, { params: { id }, body: { unitCost: '4.60', seen: '4.20' } })).code).toBe('staleVersion');
     const item = await manager.call(catalogue.getItem, { params: { id } });
@@ -158,7 +160,11 @@ describe('lots', () => {
     const again = await sentOrder(wax, '1', '2.00');
     const other = await manager.refused(buying.receive, {
       params: { id: again.id },
-      body: { version: again.version, binId: 1, lines: [{ lineId: again.lines[0]?.id, quantity: '1', pieces: [{ lot: 'W1', expiry: '2027-06-01' }] }] },
+      body: {
+        version: again.version,
+        binId: 1,
+        lines: [{ lineId: again.lines[0]?.id, quantity: '1', pieces: [{ lot: 'W1', expiry: '2027-06-01' }] }],
+      },
     });
     expect(other.code).toBe('otherLot');
   });
@@ -185,10 +191,12 @@ describe('lots', () => {
       { date: '2027-04-02', quantity: '1' },
     ]);
     const strip = await keeper.call(stores.strip, { query: { item: wax, warehouse: 1 } });
-    expect(strip.events.filter((event) => event.firm && event.kind === 'demand').map((event) => [event.date, event.document, event.balance])).toEqual([
-      ['2027-03-12', 'lot W2 short-dated', '5'],
-      ['2027-04-02', 'lot W1 short-dated', '1'],
-    ]);
+    expect(strip.events.filter((event) => event.firm && event.kind === 'demand').map((event) => [event.date, event.document, event.balance])).toEqual(
+      [
+        ['2027-03-12', 'lot W2 short-dated', '5'],
+        ['2027-04-02', 'lot W1 short-dated', '1'],
+      ],
+    );
     const orderId = await confirmed(wax, '7');
     const shipment = await manager.call(dispatch.createShipment, { body: { orderId } });
     expect(shipment.lines[0]?.proposed.map((piece) => piece.lot)).toEqual(['W2', 'W1']);
@@ -250,7 +258,15 @@ describe('serial numbers', () => {
     motor = await newItem('MOTOR', { tracking: 'serial' });
     await manager.call(stores.setTrackingRule, {
       params: { id: motor },
-      body: { expiryNeeded: false, madeOnNeeded: false, useLifeDays: 0, warnDays: 0, serialPattern: 'MX{YY}-{n:3}{c}', warrantyMonths: 24, version: 0 },
+      body: {
+        expiryNeeded: false,
+        madeOnNeeded: false,
+        useLifeDays: 0,
+        warnDays: 0,
+        serialPattern: 'MX{YY}-{n:3}{c}',
+        warrantyMonths: 24,
+        version: 0,
+      },
     });
   });
 
@@ -258,7 +274,11 @@ describe('serial numbers', () => {
     const order = await sentOrder(motor, '3', '50.00');
     const body = (serials?: string) => ({
       params: { id: order.id },
-      body: { version: order.version, binId: 1, lines: [{ lineId: order.lines[0]?.id, quantity: '3', ...(serials ? { pieces: [{ serials }] } : {}) }] },
+      body: {
+        version: order.version,
+        binId: 1,
+        lines: [{ lineId: order.lines[0]?.id, quantity: '3', ...(serials ? { pieces: [{ serials }] } : {}) }],
+      },
     });
     const few = await manager.refused(buying.receive, body('M-1 M-2'));
     expect([few.code, few.detail]).toEqual(['serialCount', expect.stringContaining('there are 2, 1 too few')]);
@@ -286,7 +306,14 @@ describe('serial numbers', () => {
     await keeper.call(dispatch.ship, { params: { id: shipment.id }, body: { version: changed.version } });
     const { rows } = await keeper.call(stores.listSerials, { query: { find: 'M-2' } });
     const page = await keeper.call(stores.getSerial, { params: { id: rows[0]?.id ?? 0 } });
-    expect(page).toMatchObject({ place: null, state: 'gone', customer: 'Hollin Lane Farm Shop', shippedOn: TODAY, warrantyUntil: '2029-02-28', cost: '50.00' });
+    expect(page).toMatchObject({
+      place: null,
+      state: 'gone',
+      customer: 'Hollin Lane Farm Shop',
+      shippedOn: TODAY,
+      warrantyUntil: '2029-02-28',
+      cost: '50.00',
+    });
     expect(page.moves.map((move) => move.documentKind)).toEqual(['receipt', 'shipment']);
     await keeper.call(stores.adjust, take(motor, '1', [{ serials: 'M-2' }], { note: 'came back' }));
     expect((await keeper.call(stores.getSerial, { params: { id: page.id } })).place).toBe('WORKS A-01');

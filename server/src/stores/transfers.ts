@@ -175,7 +175,10 @@ export function requestTransfer(work: Work, input: BodyOf<typeof api.stores.requ
 
 type Shipping = BodyOf<typeof api.stores.shipTransfer>;
 
-/** Ships what is given, or all: it leaves its bins and is in transit to the dock it goes to. What is not shipped is given up. */
+/**
+ * Ships what is given, or what is reserved: it leaves its bins and is in transit to the dock it goes to. What is not
+ * shipped is given up.
+ */
 export function shipTransfer(work: Work, id: number, input: Shipping): TransferView {
   const transfer = transferOf(work, id);
   assertVersion(work, 'transfer', transfer, input.version, transfer.number);
@@ -183,7 +186,7 @@ export function shipTransfer(work: Work, id: number, input: Shipping): TransferV
   const date = input.date ?? work.today;
   const dock = binOf(work, transfer.toId, undefined);
   const lines = linesOf(work, id);
-  const given = input.lines ?? lines.map((line) => ({ lineId: line.id, quantity: writeQuantity(line.quantity), pieces: undefined }));
+  const given = input.lines ?? lines.map((line) => ({ lineId: line.id, quantity: writeQuantity(reservedFor(work, 'transfer', line.id)), pieces: undefined }));
   const moves = given.flatMap(({ lineId, quantity: text, pieces }, index): MoveRequest[] => {
     const line = lines.find((each) => each.id === lineId);
     if (!line) throw new Refusal('unknownLine', `This line does not belong to ${transfer.number}.`, { field: `lines.${index}` });

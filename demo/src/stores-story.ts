@@ -1,0 +1,236 @@
+/** What happens in the stores besides the daily work: transfers, late costs, breakage, a lot that smells, a piece that comes back. */
+import { addDays, parseQuantity } from '@terrace/core';
+import { stores, type Work } from '@terrace/server';
+import { binIdOf, idOf, type Perform } from './story';
+
+interface Chapter {
+  /** Days before today, or the first day after on which it can happen. */
+  readonly days: number;
+  readonly who: string;
+  /** Whether it can happen already; what is sold or received comes when it comes. */
+  readonly can?: (work: Work) => boolean;
+  readonly tell: (work: Work) => unknown;
+}
+
+const one = <T>(work: Work, sql: string, ...values: readonly unknown[]): T => {
+  const row = work.row<T>(sql, ...values);
+  if (!row) throw new RangeError(`the demo company has nothing for: ${sql}`);
+  return row;
+};
+
+function request(work: Work, from: string, to: string, lines: readonly (readonly [item: string, quantity: string])[], days: number): void {
+  stores.requestTransfer(work, {
+    fromId: idOf(work, 'warehouse', from),
+    toId: idOf(work, 'warehouse', to),
+    shipDate: work.today,
+    dueDate: addDays(work.today, days),
+    carrier: 'own van',
+    note: '',
+    lines: lines.map(([item, quantity]) => ({ itemId: idOf(work, 'item', item), quantity })),
+  });
+}
+
+const WAX_RECEIPT =
+  "select m.document_id as id from stock_move m join item i on i.id = m.item_id where m.document_kind = 'receipt' and i.code = 'RAWWAX' order by m.id limit 1";
+const WAX_LOT = `select l.id, l.version from lot l join item i on i.id = l.item_id join balance b on b.item_id = l.item_id and b.lot = l.code
+  where i.code = 'RAWWAX' and b.state = 'available' and l.supplier_id is not null group by l.id order by sum(b.quantity), l.id limit 1`;
+const SOLD = `select s.id, s.code as serial, s.version, s.warranty_until as warrantyUntil from serial_number s join item i on i.id = s.item_id
+  where i.code = 'EXTRACT-9' and s.warranty_until is not null and not exists (select 1 from balance b where b.item_id = s.item_id and b.serial = s.code) order by s.id limit 1`;
+
+const RESERVED = `select 1 from reservation r join transfer_line l on r.holder_kind = 'transfer' and l.id = r.holder_id join transfer t on t.id = l.transfer_id
+  where t.state = 'requested' and t.id = (select max(id) from transfer)`;
+
+const latest = (work: Work, state: string): number =>
+  one<{ id: number }>(work, 'select id from transfer where state = ? order by id desc limit 1', state).id;
+
+const isReserved = (work: Work): boolean => work.row(RESERVED) !== undefined;
+const isUnderWay = (work: Work): boolean => work.row("select 1 from transfer where state = 'shipped'") !== undefined;
+
+function shipLatest(work: Work): void {
+  const id = latest(work, 'requested');
+  stores.shipTransfer(work, id, { version: stores.transferView(work, id).version });
+}
+
+/** Receives the latest transfer, some pieces short where `short` says so. */
+function receiveLatest(work: Work, short: number): void {
+  const id = latest(work, 'shipped');
+  const { version, lines, toId } = stores.transferView(work, id);
+  const bin = one<{ code: string; warehouse: string }>(
+    work,
+    'select n.code, w.code as warehouse from bin n join warehouse w on w.id = n.warehouse_id where w.id = ? and n.dock = 0 order by n.code limit 1',
+    toId,
+  );
+  stores.receiveTransfer(work, id, {
+    version,
+    binId: binIdOf(work, bin.warehouse, bin.code),
+    lines: lines.map((line) => ({ lineId: line.id, quantity: String(Number(line.onTheWay) - short) })),
+    ...(short === 0 ? { note: '' } : { reason: 'TRANSIT', note: 'one tray broken in the van' }),
+  });
+}
+
+/** Whether so many lie in a bin of the works that nobody has reserved. */
+function liesFree(work: Work, item: string, bin: string, quantity: number): boolean {
+  const itemId = idOf(work, 'item', item);
+  const warehouse = idOf(work, 'warehouse', 'WORKS');
+  const wanted = parseQuantity(String(quantity), 0);
+  const lies = work.row('select 1 from balance where item_id = ? and bin_id = ? and quantity >= ?', itemId, binIdOf(work, 'WORKS', bin), wanted);
+  return lies !== undefined && stores.stockOf(work, itemId, warehouse).free >= wanted;
+}
+
+function adjust(work: Work, reason: string, note: string, item: string, bin: string, change: string, more: object = {}): void {
+  const warehouseId = idOf(work, 'warehouse', 'WORKS');
+  stores.adjustStock(work, {
+    warehouseId,
+    reason,
+    note,
+    lines: [{ itemId: idOf(work, 'item', item), binId: binIdOf(work, 'WORKS', bin), change, ...more }],
+  });
+}
+
+const CHAPTERS: readonly Chapter[] = [
+  {
+    days: 66,
+    who: 'quill',
+    tell: (work) =>
+      adjust(work, 'FOUND', 'behind the pallet of jars', 'STRIPS', 'B-02', '8', {
+        pieces: [{ lot: 'ST-OLD', expiry: addDays(work.today, 66 + 131) }],
+        unitCost: '18.20',
+      }),
+  },
+  {
+    days: 45,
+    who: 'maren',
+    can: (work) => work.row(WAX_RECEIPT) !== undefined,
+    tell: (work) => {
+      const receipt = one<{ id: number }>(work, WAX_RECEIPT);
+      stores.chargeLate(work, receipt.id, { what: 'landedCost', amount: '38.50', note: 'Freight from Southmere, by carrier’s invoice' });
+    },
+  },
+  {
+    days: 38,
+    who: 'quill',
+    tell: (work) =>
+      request(
+        work,
+        'WORKS',
+        'DEPOT',
+        [
+          ['SMOKER', '6'],
+          ['HIVETOOL', '12'],
+        ],
+        3,
+      ),
+  },
+  { days: 37, who: 'quill', can: isReserved, tell: shipLatest },
+  { days: 35, who: 'quill', can: isUnderWay, tell: (work) => receiveLatest(work, 0) },
+  {
+    days: 31,
+    who: 'quill',
+    can: (work) => liesFree(work, 'JAR-500', 'B-02', 7),
+    tell: (work) => adjust(work, 'BREAKAGE', 'case dropped from the truck', 'JAR-500', 'B-02', '-7'),
+  },
+  {
+    days: 28,
+    who: 'quill',
+    can: (work) => liesFree(work, 'GLOVES', 'B-02', 1),
+    tell: (work) => adjust(work, 'SAMPLE', 'for the spring fair', 'GLOVES', 'B-02', '-1'),
+  },
+  { days: 25, who: 'quill', tell: (work) => request(work, 'DEPOT', 'WORKS', [['JAR-500', '288']], 2) },
+  { days: 24, who: 'quill', can: isReserved, tell: shipLatest },
+  { days: 23, who: 'quill', can: isUnderWay, tell: (work) => receiveLatest(work, 3) },
+  {
+    days: 20,
+    who: 'maren',
+    tell: (work) =>
+      stores.setStandardCost(work, idOf(work, 'item', 'SCREW'), { unitCost: '0.0185', seen: '0.018', note: 'New price list of Ironbeck' }),
+  },
+  {
+    days: 14,
+    who: 'quill',
+    can: (work) => work.row(WAX_LOT) !== undefined,
+    tell: (work) => {
+      const lot = one<{ id: number; version: number }>(work, WAX_LOT);
+      stores.blockLot(work, lot.id, { version: lot.version, reason: 'smells of smoke; sample is at the laboratory' });
+    },
+  },
+  {
+    days: 10,
+    who: 'quill',
+    can: (work) => work.row(SOLD) !== undefined,
+    tell: (work) => {
+      const sold = one<{ serial: string }>(work, SOLD);
+      adjust(work, 'BACK', 'bearing runs rough, customer got another', 'EXTRACT-9', 'B-01', '1', {
+        state: 'held',
+        pieces: [{ serials: sold.serial }],
+      });
+    },
+  },
+  {
+    days: 9,
+    who: 'maren',
+    can: (work) => work.row(SOLD) !== undefined,
+    tell: (work) => {
+      const sold = one<{ id: number; version: number; warrantyUntil: string }>(work, SOLD);
+      stores.changeSerial(work, sold.id, {
+        version: sold.version,
+        warrantyUntil: sold.warrantyUntil,
+        contractUntil: addDays(work.today, 365),
+        contract: 'Service once a season, parts included',
+        note: '',
+      });
+    },
+  },
+  {
+    days: 4,
+    who: 'quill',
+    tell: (work) =>
+      request(
+        work,
+        'WORKS',
+        'DEPOT',
+        [
+          ['FONDANT', '12'],
+          ['HIVETOOL', '6'],
+        ],
+        5,
+      ),
+  },
+  { days: 3, who: 'quill', can: isReserved, tell: shipLatest },
+  {
+    days: 1,
+    who: 'tobin',
+    tell: (work) =>
+      request(
+        work,
+        'DEPOT',
+        'WORKS',
+        [
+          ['JAR-500', '144'],
+          ['SMOKER', '2'],
+        ],
+        4,
+      ),
+  },
+];
+
+/** Tells the chapters in their turn; one whose time has come waits until it can happen. */
+export class StoresStory {
+  private waiting: readonly Chapter[] = CHAPTERS;
+
+  constructor(
+    private readonly perform: Perform,
+    private readonly today: string,
+  ) {}
+
+  tell(date: string): void {
+    const due = this.waiting.filter((chapter) => addDays(this.today, -chapter.days) <= date);
+    for (const chapter of due) {
+      const told = this.perform(chapter.who, date, (work) => {
+        if (chapter.can && !chapter.can(work)) return false;
+        chapter.tell(work);
+        return true;
+      });
+      if (told) this.waiting = this.waiting.filter((each) => each !== chapter);
+    }
+  }
+}
