@@ -116,6 +116,13 @@ export const explorerRoutes = {
       ),
     }),
   }),
+  scanSamples: route({
+    method: 'get',
+    path: '/stores/scan-samples',
+    summary: 'Codes of things in stock, to try a scanner with',
+    right: 'stores.see',
+    answer: z.array(z.object({ words: z.string(), code: z.string() })),
+  }),
   scan: route({
     method: 'get',
     path: '/stores/scan',

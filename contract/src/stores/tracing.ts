@@ -37,6 +37,7 @@ export type TraceView = z.output<typeof traceView>;
 
 /** One line for each party or place that has, had or gave some of it. */
 export const traceRow = z.object({
+  id: z.number(),
   direction: z.enum(['from', 'here', 'to']),
   party: z.string(),
   address: z.string(),

@@ -9,11 +9,13 @@ import { purchaseView } from '../buying';
 import { customerOf, supplierOf } from '../catalogue';
 import { shipmentView } from '../dispatch';
 import { invoiceView } from '../selling';
+import { adjustmentView, transferView } from '../stores';
+import { labelsOf } from './labels';
 import { settingOf } from '../platform/settings';
 import type { Commands, Work } from '../platform/work';
-import { barcode, renderPaper, type Paper } from './paper';
+import { barcode, renderLabels, renderPaper, type Paper } from './paper';
 
-type PaperKind = 'purchaseOrder' | 'shipment' | 'invoice';
+type PaperKind = 'purchaseOrder' | 'shipment' | 'invoice' | 'transfer' | 'adjustment';
 
 const addressOf = (party: { name: string; address: string }): string[] => [party.name, ...party.address.split('\n')];
 const companyOf = (work: Work): string => settingOf(work.store, 'company') ?? 'Terrace';
@@ -86,6 +88,73 @@ const PAPERS: Readonly<Record<PaperKind, { right: Right; make: (work: Work, id: 
       };
     },
   },
+  transfer: {
+    right: 'stores.see',
+    make: (work, id) => {
+      const transfer = transferView(work, id);
+      const leaving = transfer.state === 'requested';
+      return {
+        company: companyOf(work),
+        title: leaving ? 'Pick list for a transfer' : 'Transfer',
+        number: transfer.number,
+        to: [`To ${transfer.to}`, `from ${transfer.from}`],
+        scannable: true,
+        note: [transfer.carrier === '' ? '' : `Carrier: ${transfer.carrier}`, transfer.note].filter((text) => text !== '').join('\n'),
+        facts: [
+          ['Ships', transfer.shipDate],
+          ['Due', transfer.dueDate],
+          ['Lines', String(transfer.lines.length)],
+        ],
+        table: {
+          widths: [60, '*', 150, 56, 40, 50],
+          right: [3],
+          head: ['Bin', 'Item', 'Scan', 'Quantity', 'Unit', leaving ? 'Picked' : 'Arrived'],
+          rows: transfer.lines.map((line): (string | Content)[] => [
+            line.bin || '—',
+            [`${line.code}  ${line.description}`, ...line.pieces.map((piece) => piece.serial || `lot ${piece.lot}: ${piece.quantity}`)].join('\n'),
+            barcode(line.code, 24),
+            leaving ? line.quantity : line.shipped,
+            line.unit,
+            '[    ]',
+          ]),
+        },
+        totals: [],
+      };
+    },
+  },
+  adjustment: {
+    right: 'stores.see',
+    make: (work, id) => {
+      const adjustment = adjustmentView(work, id);
+      return {
+        company: companyOf(work),
+        title: adjustment.reversed ? 'Adjustment, taken back' : 'Adjustment',
+        number: adjustment.number,
+        to: [adjustment.warehouse, adjustment.reason],
+        scannable: true,
+        note: adjustment.note,
+        facts: [
+          ['Date', adjustment.date],
+          ['By', adjustment.who],
+          ['Account', adjustment.account],
+        ],
+        table: {
+          widths: [50, '*', 110, 66, 40, 70],
+          right: [3, 5],
+          head: ['Bin', 'Item', 'Lot or number', 'Change', 'Unit', 'EUR'],
+          rows: adjustment.lines.map((line) => [
+            line.bin,
+            `${line.code}  ${line.description}`,
+            line.serial || line.lot,
+            line.change,
+            line.unit,
+            line.value,
+          ]),
+        },
+        totals: [['Worth EUR', adjustment.value]],
+      };
+    },
+  },
   invoice: {
     right: 'accounts.see',
     make: (work, id) => {
@@ -142,6 +211,18 @@ export function bindPapers(router: Router, commands: Commands, dataFolder: strin
     const mail = work.row<{ attachment: string | null }>('select attachment from mail where id = ?', Number(request.params.id));
     if (!mail?.attachment) throw new Refusal('notFound', 'This mail has no attachment, or it is still being rendered.');
     response.type('application/pdf').send(readFileSync(join(outboxFolder(dataFolder), mail.attachment)));
+  });
+  router.get('/papers/labels/:kind/:id', async (request, response: Response) => {
+    const { actor } = request.session;
+    if (!actor) throw new Refusal('notSignedIn', 'Sign in to print labels.');
+    const work = commands.look(actor);
+    work.assertMay('stores.see');
+    const copies = Number(request.query['copies'] ?? 1);
+    const labels = labelsOf(work, request.params.kind, Number(request.params.id), copies);
+    response
+      .type('application/pdf')
+      .set('content-disposition', 'inline; filename="labels.pdf"')
+      .send(await renderLabels(labels));
   });
   router.get('/papers/:kind/:id', async (request, response: Response) => {
     const { actor } = request.session;

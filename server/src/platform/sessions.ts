@@ -117,6 +117,7 @@ function sessionView(work: Work): Session {
     rights: [...rightsOf(person.role)],
     today: work.today,
     company: settingOf(work.store, 'company') ?? 'Terrace',
+    demo: settingOf(work.store, 'demoPassword') !== null,
     warehouseId: typeof warehouse === 'number' ? warehouse : null,
     preferences,
   };

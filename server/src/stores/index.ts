@@ -8,7 +8,7 @@ import { blockLot, changeLot, freeLot, listLots, lotView } from './lots';
 import { releaseReservation } from './release';
 import { relocate, reverseRelocation } from './relocate';
 import { setTrackingRule, trackingRuleOf } from './rules';
-import { readScan } from './scan';
+import { readScan, scanSamples } from './scan';
 import { changeSerial, listSerials, serialView } from './serials';
 import { nextSerials } from './tracked';
 import { traceList, traceView } from './tracing';
@@ -43,6 +43,7 @@ export function bindStores(binder: Binder): void {
   binder.read(stores.when, (work, { params, query }) => whenOf(work, params.id, query));
   binder.read(stores.howMany, (work, { params, query }) => buildableOf(work, params.id, query.warehouse));
   binder.read(stores.variants, (work, { params, query }) => variantsOf(work, params.id, query.warehouse));
+  binder.read(stores.scanSamples, (work) => scanSamples(work));
   binder.read(stores.scan, (work, { query }) => readScan(work, query.text));
   binder.list(stores.listAdjustments, (work, { query }) => listAdjustments(work, query));
   binder.read(stores.getAdjustment, (work, { params }) => adjustmentView(work, params.id));

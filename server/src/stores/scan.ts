@@ -1,6 +1,6 @@
 /** What a scanned code means: a bin's label, a plain barcode, or a GS1 element string. */
 import type { ScanView } from '@terrace/contract';
-import { Refusal, barcodesOf, readElementString, writeQuantity } from '@terrace/core';
+import { Refusal, barcodesOf, gtinOf, readElementString, writeElementString, writeQuantity } from '@terrace/core';
 import type { Work } from '../platform/work';
 
 interface ItemRow {
@@ -97,4 +97,32 @@ function byCode(work: Work, code: string): ItemRow | undefined {
 
 function itemById(work: Work, id: number): ScanView['item'] {
   return work.row<NonNullable<ScanView['item']>>('select id, code, description, unit_code as unit, tracking from item where id = ?', id) ?? null;
+}
+
+/** A few codes that can be scanned: an item, a pack, lots, a serial number, a bin. */
+export function scanSamples(work: Work): { words: string; code: string }[] {
+  const plain = work.rows<{ code: string; barcode: string; pack: string | null }>(
+    `select i.code, b.barcode, b.unit_code as pack from item_barcode b join item i on i.id = b.item_id where i.active = 1 and i.tracking = 'none'
+     order by b.unit_code is null, exists (select 1 from balance x where x.item_id = i.id) desc, i.code limit 3`,
+  );
+  const pieces = work.rows<{ code: string; barcode: string; lot: string; serial: string; expiry: string | null }>(
+    `select i.code, b.barcode, s.lot, s.serial, l.expiry from balance s join item i on i.id = s.item_id join item_barcode b on b.item_id = i.id and b.unit_code is null
+       left join lot l on s.lot <> '' and l.item_id = s.item_id and l.code = s.lot
+     where (s.lot <> '' or s.serial <> '') and s.state = 'available' group by i.id order by i.code limit 4`,
+  );
+  const bin = work.rows<{ warehouse: string; code: string }>(
+    'select w.code as warehouse, n.code from bin n join warehouse w on w.id = n.warehouse_id order by w.id, n.code limit 1',
+  );
+  return [
+    ...plain.map((row) => ({ words: row.pack === null ? row.code : `${row.code}, a ${row.pack}`, code: row.barcode })),
+    ...pieces.flatMap((row) => {
+      const gtin = gtinOf(row.barcode);
+      if (gtin === null) return [];
+      const more = row.serial === '' ? { lot: row.lot, ...(row.expiry === null ? {} : { expiry: row.expiry }) } : { serial: row.serial };
+      return [
+        { words: `${row.code}, ${row.serial === '' ? `lot ${row.lot}` : `number ${row.serial}`}`, code: writeElementString({ gtin, ...more }) },
+      ];
+    }),
+    ...bin.map((row) => ({ words: `bin ${row.code}`, code: `BIN:${row.warehouse}:${row.code}` })),
+  ];
 }

@@ -10,6 +10,13 @@ const PLACE = `(select w.code || ' ' || n.code from balance b join warehouse w o
 const STATE = '(select b.state from balance b where b.item_id = s.item_id and b.serial = s.code limit 1)';
 const LAST_OUT = `(select m.id from stock_move m where m.item_id = s.item_id and m.from_serial = s.code and m.to_kind = 'customer' and not exists (select 1 from stock_move r where r.reversal_of = m.id) order by m.id desc limit 1)`;
 
+const LAST = `(select m.id from stock_move m where m.item_id = s.item_id and m.from_serial = s.code and m.reversal_of is null and not exists (select 1 from stock_move r where r.reversal_of = m.id) order by m.id desc limit 1)`;
+const GONE = `case (select m.to_kind from stock_move m where m.id = ${LAST}) when 'customer' then 'shipped' when 'production' then 'used' else 'gone' end`;
+/** The customer, or the piece that it was built into, or the production order where that is not known. */
+const WENT_TO = `coalesce((select case m.to_kind when 'customer' then (select c.name from customer c where c.id = m.to_id) when 'production' then
+  coalesce((select 'in ' || x.to_serial from stock_move x where x.document_kind = 'completion' and x.document_id = m.document_id and x.from_kind = 'production' and x.to_serial <> '' limit 1), m.document_number) else '' end
+  from stock_move m where m.id = ${LAST}), '')`;
+
 function serials(query: QueryOf<typeof api.stores.listSerials>): ListDefinition {
   const { item, warehouse } = query;
   const wheres = [
@@ -26,10 +33,8 @@ function serials(query: QueryOf<typeof api.stores.listSerials>): ListDefinition 
       description: asText('i.description'),
       serial: asText('s.code'),
       place: asText(`coalesce(${PLACE}, '')`),
-      state: asText(`coalesce(${STATE}, 'gone')`),
-      customer: asText(
-        `case when ${PLACE} is null then coalesce((select c.name from stock_move m join customer c on c.id = m.to_id where m.id = ${LAST_OUT}), '') else '' end`,
-      ),
+      state: asText(`coalesce(${STATE}, ${GONE})`),
+      customer: asText(`case when ${PLACE} is null then ${WENT_TO} else '' end`),
       shippedOn: asText(`case when ${PLACE} is null then (select m.date from stock_move m where m.id = ${LAST_OUT}) end`),
       warrantyUntil: asText('s.warranty_until'),
       contractUntil: asText('s.contract_until'),
@@ -101,7 +106,7 @@ export function serialView(work: Work, id: number): SerialView {
   const used = standing.find((move) => move.documentKind === 'completion' && move.toKind === 'production');
   return {
     ...serial,
-    state: serial.state ?? 'gone',
+    state: serial.state ?? (left ? 'shipped' : used ? 'used' : 'gone'),
     cost: came ? writeAmount(came.value) : null,
     customer: left?.to ?? '',
     customerId: left?.toId ?? null,

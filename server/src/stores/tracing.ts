@@ -123,8 +123,13 @@ const moveFacts = (work: Work, move: number): { document: string; date: string }
   work.row('select document_number as document, date from stock_move where id = ?', move) ?? { document: '', date: '' };
 
 function partyOf(work: Work, kind: 'supplier' | 'customer' | 'adjustment', id: number): { name: string; address: string; contact: string } {
-  if (kind === 'adjustment')
-    return { name: work.row<{ number: string }>('select number from adjustment where id = ?', id)?.number ?? 'adjustment', address: '', contact: '' };
+  if (kind === 'adjustment') {
+    const row = work.row<{ name: string; number: string }>(
+      'select r.name, a.number from adjustment a join reason r on r.code = a.reason where a.id = ?',
+      id,
+    );
+    return { name: row?.name ?? 'adjustment', address: row?.number ?? '', contact: '' };
+  }
   const party = work.row<{ name: string; address: string; email: string }>(`select name, address, email from ${kind} where id = ?`, id);
   const contact = work.row<{ name: string; email: string; phone: string }>(
     `select name, email, phone from party_contact where party = ? and party_id = ? order by id limit 1`,
@@ -196,7 +201,8 @@ export function traceView(work: Work, kind: 'lot' | 'serial', id: number): Trace
 export function traceList(work: Work, kind: 'lot' | 'serial', id: number, query: ListQuery): AnswerOf<typeof api.stores.traceList> {
   const { nodes, edges } = traced(work, kind, id);
   const byKey = new Map(nodes.map((node) => [node.key, node]));
-  const rows: TraceRow[] = edges.flatMap((edge): TraceRow[] => {
+  type Row = Omit<TraceRow, 'id'>;
+  const rows: Row[] = edges.flatMap((edge): Row[] => {
     const [from, to] = [byKey.get(edge.from), byKey.get(edge.to)];
     const outside = [from, to].find((node) => node && node.kind !== 'batch');
     const batch = [from, to].find((node) => node?.kind === 'batch');
@@ -218,7 +224,7 @@ export function traceList(work: Work, kind: 'lot' | 'serial', id: number, query:
       },
     ];
   });
-  const here = nodes.flatMap((node): TraceRow[] => {
+  const here = nodes.flatMap((node): Row[] => {
     if (node.kind !== 'batch' || node.item === null || node.level < 0 || node.piece === '') return [];
     const item = namesOf(work, node.item);
     return work
@@ -246,5 +252,5 @@ export function traceList(work: Work, kind: 'lot' | 'serial', id: number, query:
   const all = [...rows, ...here].sort(
     (a, b) => order[a.direction] - order[b.direction] || a.party.localeCompare(b.party) || a.item.localeCompare(b.item),
   );
-  return { total: all.length, rows: all.slice(query.offset, query.offset + query.limit) };
+  return { total: all.length, rows: all.map((row, index) => ({ id: index + 1, ...row })).slice(query.offset, query.offset + query.limit) };
 }

@@ -130,7 +130,7 @@ export function keepSerials(work: Work, item: number, serials: readonly string[]
       'insert into serial_number (item_id, code, made_on, supplier_id) values (?, ?, ?, ?) on conflict (item_id, code) do nothing',
       item,
       serial,
-      origin.supplierId === undefined ? origin.date : null,
+      origin.lotName === undefined ? null : origin.date,
       origin.supplierId ?? null,
     );
   }
@@ -193,7 +193,8 @@ export function piecesComing(work: Work, item: number, quantity: Quantity, piece
       text === undefined && given.length === 1
         ? quantity
         : atField(`${field}.quantity`, () => parsePositiveQuantity(text ?? '', decimals, `the quantity of lot ${lot}`));
-    const madeOn = piece.madeOn ?? (origin.supplierId === undefined ? origin.date : null);
+    // What we make ourselves is made today, unless somebody says otherwise.
+    const madeOn = piece.madeOn ?? (origin.lotName === undefined ? null : origin.date);
     atField(field, () => keepLot(work, item, { lot, madeOn, expiry: piece.expiry ?? null, supplierLot: piece.supplierLot ?? '' }, rule, origin));
     return { lot, serial: '', quantity: part };
   });

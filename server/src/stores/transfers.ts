@@ -186,7 +186,8 @@ export function shipTransfer(work: Work, id: number, input: Shipping): TransferV
   const date = input.date ?? work.today;
   const dock = binOf(work, transfer.toId, undefined);
   const lines = linesOf(work, id);
-  const given = input.lines ?? lines.map((line) => ({ lineId: line.id, quantity: writeQuantity(reservedFor(work, 'transfer', line.id)), pieces: undefined }));
+  const given =
+    input.lines ?? lines.map((line) => ({ lineId: line.id, quantity: writeQuantity(reservedFor(work, 'transfer', line.id)), pieces: undefined }));
   const moves = given.flatMap(({ lineId, quantity: text, pieces }, index): MoveRequest[] => {
     const line = lines.find((each) => each.id === lineId);
     if (!line) throw new Refusal('unknownLine', `This line does not belong to ${transfer.number}.`, { field: `lines.${index}` });

@@ -6,8 +6,11 @@ import { debounceTime, filter, startWith } from 'rxjs';
 import { api, type AnswerOf } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
 import { liveFeature } from '../shell/live.state';
+import { sessionFeature } from '../shell/session.state';
 import { Beside } from '../ui/beside';
-import { GroupedPipe } from '../ui/format';
+import { Confirm } from '../ui/confirm';
+import { DateField } from '../ui/fields';
+import { GroupedPipe, LongDayPipe } from '../ui/format';
 import { Grid } from '../ui/grid';
 import type { GridColumn } from '../ui/grid-cells';
 import { Refused } from '../ui/refusal';
@@ -15,7 +18,7 @@ import { Refused } from '../ui/refusal';
 const TOGETHER_MS = 400;
 
 @Component({
-  imports: [Beside, Grid, GroupedPipe, Refused],
+  imports: [Beside, Confirm, DateField, Grid, GroupedPipe, LongDayPipe, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-beside>
@@ -41,6 +44,18 @@ const TOGETHER_MS = 400;
             }
           </tbody>
         </table>
+        <section class="pane">
+          <h2>Books</h2>
+          <p>{{ closed() === null ? 'Every day is open.' : 'Closed through ' + (closed() | longDay) + ': nothing more is posted on these days.' }}</p>
+          @if (rights().has('accounts.close')) {
+            <div class="acts">
+              <label class="field" style="width: 140px"
+                ><span>Close through</span><t-date label="Close the books through" [(value)]="through" [quiet]="true"
+              /></label>
+              <button type="button" class="act small" [disabled]="through() === ''" (click)="asking.set(true)">Close for good</button>
+            </div>
+          }
+        </section>
         <h2>Balances</h2>
         <table class="sheet">
           <tbody>
@@ -55,6 +70,15 @@ const TOGETHER_MS = 400;
         </table>
       </div>
     </t-beside>
+    @if (asking()) {
+      <t-confirm
+        [heading]="'Close the books through ' + (through() | longDay)"
+        consequences="Nothing more can be posted on these days: no receipt, no shipment, no adjustment. What is closed can’t be opened again."
+        action="Close them"
+        (agreed)="close()"
+        (dropped)="asking.set(false)"
+      />
+    }
   `,
   styles: ':host { display: block; height: 100%; }',
 })
@@ -72,8 +96,30 @@ export class JournalPage {
     { field: 'credit', title: 'Credit', kind: 'figure', width: 100 },
   ];
 
+  private readonly client = inject(ApiClient);
+  protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
+  protected readonly closed = signal<string | null>(null);
+  protected readonly through = signal('');
+  protected readonly asking = signal(false);
+
+  protected close(): void {
+    this.asking.set(false);
+    this.client.call(api.accounts.closeBooks, { body: { through: this.through() } }).subscribe({
+      next: ({ closedThrough }) => {
+        this.closed.set(closedThrough);
+        this.through.set('');
+        this.problem.set(null);
+      },
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
+  }
+
   constructor() {
-    const client = inject(ApiClient);
+    const { client } = this;
+    client.call(api.accounts.books).subscribe({
+      next: ({ closedThrough }) => this.closed.set(closedThrough),
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
     inject(Store)
       .select(liveFeature.selectLast)
       .pipe(

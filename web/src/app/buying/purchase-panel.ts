@@ -3,22 +3,24 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
-import { api, type AnyRoute, type PurchaseView } from '@terrace/contract';
+import { api, type AnyRoute, type PieceInput, type PurchaseView } from '@terrace/contract';
 import { asQuantity, parseQuantity, readDecimal, writeQuantity } from '@terrace/core';
 import { focusActions } from '../shell/focus.state';
 import { sessionFeature } from '../shell/session.state';
 import { Confirm } from '../ui/confirm';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe, LongDayPipe, ShortDayPipe } from '../ui/format';
+import { PiecesField } from '../ui/pieces-field';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
 import { State } from '../ui/state';
+import { LateCosts } from './late-costs';
 
 const PurchaseStore = signalStore(withRecord<PurchaseView>(api.buying.getPurchase, 'purchaseOrder'));
 
 @Component({
   selector: 't-purchase-panel',
-  imports: [State, Refused, Confirm, NumberField, RouterLink, GroupedPipe, LongDayPipe, ShortDayPipe],
+  imports: [State, Refused, Confirm, NumberField, PiecesField, LateCosts, RouterLink, GroupedPipe, LongDayPipe, ShortDayPipe],
   providers: [PurchaseStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './purchase-panel.html',
@@ -33,6 +35,10 @@ export class PurchasePanel {
   protected readonly asking = signal<'cancel' | number | null>(null);
   /** What has arrived, as typed, by line. */
   protected readonly arrived = signal<Readonly<Record<number, string>>>({});
+  /** The lots or serial numbers on the labels, by line. */
+  protected readonly pieces = signal<Readonly<Record<number, readonly PieceInput[]>>>({});
+  /** The receipt whose late costs are shown. */
+  protected readonly costOf = signal(0);
   protected readonly deliveryNote = signal('');
   protected readonly receiving = computed(
     () => ['sent', 'partReceived'].includes(this.store.record()?.state ?? '') && this.rights().has('buying.receive'),
@@ -51,6 +57,15 @@ export class PurchasePanel {
     const problem = this.store.problem();
     return Object.fromEntries(this.lines().map((line, index) => [line.lineId, problem?.fields[`lines.${index}.quantity`]]));
   });
+  protected readonly pieceProblem = computed((): Readonly<Record<number, string>> => {
+    const fields = this.store.problem()?.fields ?? {};
+    return Object.fromEntries(
+      this.lines().map((line, index) => [
+        line.lineId,
+        Object.entries(fields).find(([field]) => field.startsWith(`lines.${index}.pieces`))?.[1] ?? '',
+      ]),
+    );
+  });
   protected readonly receiveWords = computed(() => {
     const lines = this.lines();
     const [first] = lines;
@@ -64,6 +79,7 @@ export class PurchasePanel {
       const id = this.id();
       untracked(() => {
         this.arrived.set({});
+        this.pieces.set({});
         this.store.load(id);
       });
     });
@@ -80,6 +96,10 @@ export class PurchasePanel {
 
   protected type(lineId: number, quantity: string): void {
     this.arrived.update((arrived) => ({ ...arrived, [lineId]: quantity }));
+  }
+
+  protected name(lineId: number, pieces: readonly PieceInput[]): void {
+    this.pieces.update((all) => ({ ...all, [lineId]: pieces }));
   }
 
   /** Fills in that all that is still to come has come. */
@@ -108,12 +128,20 @@ export class PurchasePanel {
   protected receive(): void {
     this.store.perform(
       api.buying.receive,
-      { params: { id: this.id() }, body: { version: this.version(), deliveryNote: this.deliveryNote(), lines: this.lines() } },
+      { params: { id: this.id() }, body: { version: this.version(), deliveryNote: this.deliveryNote(), lines: this.named() } },
       () => {
         this.arrived.set({});
+        this.pieces.set({});
         this.deliveryNote.set('');
       },
     );
+  }
+
+  private named(): { lineId: number; quantity: string; pieces?: PieceInput[] }[] {
+    return this.lines().map((line) => {
+      const pieces = this.pieces()[line.lineId] ?? [];
+      return pieces.length === 0 ? line : { ...line, pieces: [...pieces] };
+    });
   }
 
   protected agree(reason: string): void {

@@ -9,9 +9,11 @@ import { focusActions } from '../shell/focus.state';
 import { sessionFeature } from '../shell/session.state';
 import { GroupedPipe } from '../ui/format';
 import { Refused } from '../ui/refusal';
+import { givenWords } from './given-words';
 import { draftOf, inputOf } from './item-draft';
 import { ItemRules } from './item-rules';
 import { ItemSubstitutes } from './item-substitutes';
+import { ItemTracking } from './item-tracking';
 import { ItemTerms } from './item-terms';
 import { ItemStore } from './item.store';
 
@@ -24,7 +26,7 @@ interface Fact {
 
 @Component({
   selector: 't-item-panel',
-  imports: [Refused, RouterLink, GroupedPipe, ItemRules, ItemTerms, ItemSubstitutes],
+  imports: [Refused, RouterLink, GroupedPipe, ItemRules, ItemTracking, ItemTerms, ItemSubstitutes],
   providers: [ItemStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './item-panel.html',

@@ -3,21 +3,28 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, li
 import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
-import { api, type AnyRoute, type ShipmentView } from '@terrace/contract';
+import { api, type AnyRoute, type PieceInput, type PieceView, type ShipmentView } from '@terrace/contract';
 import { focusActions } from '../shell/focus.state';
 import { sessionFeature } from '../shell/session.state';
 import { Confirm } from '../ui/confirm';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe, LongDayPipe } from '../ui/format';
+import { PiecesField } from '../ui/pieces-field';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
 import { State } from '../ui/state';
 
 const ShipmentStore = signalStore(withRecord<ShipmentView>(api.dispatch.getShipment, 'shipment'));
 
+/** What was picked, as it would be typed. */
+function namedBefore(picked: readonly PieceView[]): PieceInput[] {
+  if (picked.some((piece) => piece.serial !== '')) return [{ serials: picked.map((piece) => piece.serial).join(' ') }];
+  return picked.map((piece) => ({ lot: piece.lot, quantity: piece.quantity }));
+}
+
 @Component({
   selector: 't-shipment-panel',
-  imports: [State, Refused, Confirm, NumberField, RouterLink, GroupedPipe, LongDayPipe],
+  imports: [State, Refused, Confirm, NumberField, PiecesField, RouterLink, GroupedPipe, LongDayPipe],
   providers: [ShipmentStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './shipment-panel.html',
@@ -32,12 +39,20 @@ export class ShipmentPanel {
   protected readonly quantities = linkedSignal((): Readonly<Record<number, string>> =>
     Object.fromEntries((this.store.record()?.lines ?? []).map((line) => [line.orderLineId, line.quantity])),
   );
+  /** The lots or serial numbers that are named for each line; at first those that were named before. */
+  protected readonly pieces = linkedSignal((): Readonly<Record<number, readonly PieceInput[]>> =>
+    Object.fromEntries((this.store.record()?.lines ?? []).map((line) => [line.orderLineId, namedBefore(line.picked)])),
+  );
   protected readonly carrier = linkedSignal(() => this.store.record()?.carrier ?? '');
   protected readonly here = computed(() => ['draft', 'picking'].includes(this.store.record()?.state ?? '') && this.rights().has('dispatch.ship'));
   protected readonly changed = computed(
     () =>
       this.carrier() !== this.store.record()?.carrier ||
-      (this.store.record()?.lines ?? []).some((line) => this.quantities()[line.orderLineId] !== line.quantity),
+      (this.store.record()?.lines ?? []).some(
+        (line) =>
+          this.quantities()[line.orderLineId] !== line.quantity ||
+          JSON.stringify(this.pieces()[line.orderLineId] ?? []) !== JSON.stringify(namedBefore(line.picked)),
+      ),
   );
   protected readonly asking = signal(false);
   protected readonly routes = api.dispatch;
@@ -61,6 +76,10 @@ export class ShipmentPanel {
     this.quantities.update((quantities) => ({ ...quantities, [orderLineId]: quantity }));
   }
 
+  protected name(orderLineId: number, pieces: readonly PieceInput[]): void {
+    this.pieces.update((all) => ({ ...all, [orderLineId]: pieces }));
+  }
+
   protected act(route: AnyRoute): void {
     this.asking.set(false);
     this.store.perform(route, { params: { id: this.id() }, body: { version: this.version() } });
@@ -70,6 +89,7 @@ export class ShipmentPanel {
     const lines = (this.store.record()?.lines ?? []).map((line) => ({
       orderLineId: line.orderLineId,
       quantity: this.quantities()[line.orderLineId] || '0',
+      ...((this.pieces()[line.orderLineId]?.length ?? 0) > 0 ? { pieces: [...(this.pieces()[line.orderLineId] ?? [])] } : {}),
     }));
     this.store.perform(api.dispatch.changeShipment, { params: { id: this.id() }, body: { version: this.version(), carrier: this.carrier(), lines } });
   }

@@ -3,12 +3,13 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, li
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
-import { api, type ProductionView } from '@terrace/contract';
+import { api, type PieceInput, type ProductionView } from '@terrace/contract';
 import { focusActions } from '../shell/focus.state';
 import { sessionFeature } from '../shell/session.state';
 import { Confirm } from '../ui/confirm';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe, LongDayPipe } from '../ui/format';
+import { PiecesField } from '../ui/pieces-field';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
 import { State } from '../ui/state';
@@ -17,7 +18,7 @@ const ProductionStore = signalStore(withRecord<ProductionView>(api.production.ge
 
 @Component({
   selector: 't-production-panel',
-  imports: [State, Refused, Confirm, NumberField, RouterLink, GroupedPipe, LongDayPipe],
+  imports: [State, Refused, Confirm, NumberField, PiecesField, RouterLink, GroupedPipe, LongDayPipe],
   providers: [ProductionStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './production-panel.html',
@@ -30,6 +31,12 @@ export class ProductionPanel {
   protected readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
   readonly version = computed(() => this.store.record()?.version ?? 0);
   protected readonly quantity = linkedSignal(() => this.store.record()?.outstanding ?? '');
+  /** Lots or serial numbers of what is made, and of components where they are named. */
+  protected readonly pieces = signal<readonly PieceInput[]>([]);
+  protected readonly taken = signal<Readonly<Record<number, readonly PieceInput[]>>>({});
+  protected readonly pieceProblem = computed(
+    () => Object.entries(this.store.problem()?.fields ?? {}).find(([field]) => field.startsWith('pieces'))?.[1] ?? '',
+  );
   protected readonly asking = signal<'cancel' | number | null>(null);
   protected readonly short = computed(() => this.store.record()?.components.filter((each) => each.short !== '0') ?? []);
   protected readonly cancellable = computed(
@@ -46,7 +53,11 @@ export class ProductionPanel {
   constructor() {
     effect(() => {
       const id = this.id();
-      untracked(() => this.store.load(id));
+      untracked(() => {
+        this.pieces.set([]);
+        this.taken.set({});
+        this.store.load(id);
+      });
     });
     effect(() => {
       const record = this.store.record();
@@ -58,12 +69,34 @@ export class ProductionPanel {
     this.ngrx.dispatch(focusActions.point({ itemId, warehouseId: this.store.record()?.warehouseId ?? null }));
   }
 
+  protected take(componentId: number, pieces: readonly PieceInput[]): void {
+    this.taken.update((taken) => ({ ...taken, [componentId]: pieces }));
+  }
+
   protected release(): void {
     this.store.perform(api.production.releaseProduction, { params: { id: this.id() }, body: { version: this.version() } });
   }
 
   protected finish(): void {
-    this.store.perform(api.production.finishProduction, { params: { id: this.id() }, body: { version: this.version(), quantity: this.quantity() } });
+    const taken = Object.entries(this.taken())
+      .filter(([, pieces]) => pieces.length > 0)
+      .map(([componentId, pieces]) => ({ componentId: Number(componentId), pieces: [...pieces] }));
+    this.store.perform(
+      api.production.finishProduction,
+      {
+        params: { id: this.id() },
+        body: {
+          version: this.version(),
+          quantity: this.quantity(),
+          ...(this.pieces().length > 0 ? { pieces: [...this.pieces()] } : {}),
+          ...(taken.length > 0 ? { taken } : {}),
+        },
+      },
+      () => {
+        this.pieces.set([]);
+        this.taken.set({});
+      },
+    );
   }
 
   protected agree(reason: string): void {

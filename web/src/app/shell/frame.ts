@@ -13,6 +13,7 @@ import { KeyMap } from './key-map';
 import { Keys, useKeys } from './keys';
 import { liveFeature } from './live.state';
 import { Notices } from './notices';
+import { Scanner } from './scanner';
 import { sessionActions, sessionFeature } from './session.state';
 import { Strip } from './strip';
 
@@ -39,7 +40,7 @@ const ROOMS: readonly Room[] = [
 
 @Component({
   selector: 't-frame',
-  imports: [RouterOutlet, RouterLink, RouterLinkActive, LongDayPipe, Finder, Strip, Notices, KeyMap, NzDropDownModule, NzMenuModule],
+  imports: [RouterOutlet, RouterLink, RouterLinkActive, LongDayPipe, Finder, Strip, Notices, KeyMap, Scanner, NzDropDownModule, NzMenuModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './frame.html',
   styleUrl: './frame.less',
@@ -61,6 +62,8 @@ export class Frame {
   protected readonly dark = computed(() => this.preferences()['theme'] === 'dark');
   protected readonly hasFocus = computed(() => this.focusItem() !== null);
   protected readonly showKeys = signal(false);
+  protected readonly scanning = signal(false);
+  protected readonly isDemo = computed(() => this.session()?.demo === true);
 
   constructor() {
     useKeys([

@@ -1,36 +1,28 @@
-/** Adjusting stock: type the change or the new quantity; the one gives the other. */
-import { ChangeDetectionStrategy, Component, afterNextRender, computed, effect, inject, signal, untracked, viewChild } from '@angular/core';
-import { Router } from '@angular/router';
+/** Adjusting stock: lines of item, place, lot or numbers; type the change or the new quantity, the one gives the other. */
+import { ChangeDetectionStrategy, Component, afterNextRender, computed, inject, linkedSignal, signal, viewChild } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { api, type ItemChoice } from '@terrace/contract';
-import { asQuantity, parseQuantity, readDecimal, writeQuantity } from '@terrace/core';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import type { ItemChoice, PieceView } from '@terrace/contract';
 import { Choices } from '../shell/choices';
 import { focusActions } from '../shell/focus.state';
 import { useKeys } from '../shell/keys';
-import { NumberField } from '../ui/fields';
-import { GroupedPipe } from '../ui/format';
+import { sessionFeature } from '../shell/session.state';
+import { DateField, NumberField } from '../ui/fields';
+import { GroupedPipe, pageOf, stateWords } from '../ui/format';
 import { ItemField } from '../ui/item-field';
+import { PiecesField } from '../ui/pieces-field';
 import { Refused } from '../ui/refusal';
+import { AdjustStore, thereOf, type AdjustLine, type KeptState } from './adjust.store';
 
 @Component({
-  imports: [ItemField, NumberField, Refused, GroupedPipe],
+  imports: [ItemField, NumberField, DateField, PiecesField, Refused, RouterLink, GroupedPipe],
+  providers: [AdjustStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
-      <h1>Adjust stock</h1>
+      <h1>Adjust stock in {{ warehouse() }}</h1>
       <div class="header">
-        <label class="field wide"
-          ><span>Item</span><t-item-field label="Item" [refused]="problem()?.fields?.['lines.0']" (taken)="take($event)"
-        /></label>
-        <label class="field"
-          ><span>Bin in {{ warehouse() }}</span
-          ><select #bin class="box" (change)="binId.set(+bin.value); look()">
-            @for (each of bins(); track each.id) {
-              <option [value]="each.id" [selected]="each.id === binId()">{{ each.code }}</option>
-            }
-          </select></label
-        >
         <label class="field"
           ><span>Reason</span
           ><select #why class="box" (change)="reason.set(why.value)">
@@ -40,33 +32,132 @@ import { Refused } from '../ui/refusal';
             }
           </select></label
         >
-      </div>
-      <div class="header">
-        <div class="field">
-          <span>There now</span><b class="code">{{ there() | grouped }} {{ item()?.unit }}</b>
-        </div>
-        <label class="field"
-          ><span>Change</span
-          ><t-number
-            label="Change"
-            [value]="change()"
-            (valueChange)="typeChange($event)"
-            [packs]="item()?.packs ?? []"
-            [refused]="problem()?.fields?.['change'] ?? problem()?.fields?.['lines.0.change']"
-        /></label>
-        <label class="field"
-          ><span>New quantity</span
-          ><t-number label="New quantity" [value]="target()" (valueChange)="typeTarget($event)" [packs]="item()?.packs ?? []"
+        <label class="field"><span>Date</span><t-date label="Date" [(value)]="date" [refused]="fields()['date']" /></label>
+        <label class="field wide"
+          ><span>Note</span><input #text class="box" [value]="note()" (input)="note.set(text.value)" [attr.aria-invalid]="!!fields()['note']"
         /></label>
       </div>
-      <label class="field"
-        ><span>Note</span
-        ><input #text class="box" [value]="note()" (input)="note.set(text.value)" [attr.aria-invalid]="!!problem()?.fields?.['note']"
-      /></label>
-      <t-refusal [problem]="problem()" />
+      <label class="field" style="max-width: 420px"><span>Item</span><t-item-field label="Item" (taken)="take($event)" /></label>
+      @if (store.lines().length > 0) {
+        <table class="sheet">
+          <thead>
+            <tr>
+              <th>Item</th>
+              <th>Bin</th>
+              <th>State</th>
+              <th class="figure">There now</th>
+              <th class="figure">Change</th>
+              <th class="figure">New quantity</th>
+              <th class="figure">Each EUR</th>
+              <th></th>
+            </tr>
+          </thead>
+          <tbody>
+            @for (line of store.lines(); track $index; let index = $index) {
+              <tr>
+                <td>
+                  <span class="code">{{ line.item.code }}</span>
+                  <div class="quiet">{{ line.item.description }}</div>
+                </td>
+                <td>
+                  <select #bin class="box" [attr.aria-label]="'Bin of ' + line.item.code" (change)="store.place(index, { binId: +bin.value })">
+                    @for (each of bins(); track each.id) {
+                      <option [value]="each.id" [selected]="each.id === line.binId">{{ each.code }}</option>
+                    }
+                  </select>
+                </td>
+                <td>
+                  <select #kept class="box" [attr.aria-label]="'State of ' + line.item.code" (change)="choose(index, kept.value)">
+                    @for (each of states; track each) {
+                      <option [value]="each" [selected]="each === line.state">{{ words(each) }}</option>
+                    }
+                  </select>
+                </td>
+                <td class="figure">
+                  {{ there(line) | grouped }} <span class="quiet">{{ line.item.unit }}</span>
+                </td>
+                <td style="width: 110px">
+                  <t-number
+                    [label]="'Change of ' + line.item.code"
+                    [value]="line.change"
+                    (valueChange)="store.typeChange(index, $event)"
+                    [packs]="line.item.packs"
+                    [refused]="fields()['lines.' + index + '.change'] ?? fields()['lines.' + index]"
+                  />
+                </td>
+                <td style="width: 110px">
+                  <t-number
+                    [label]="'New quantity of ' + line.item.code"
+                    [value]="line.target"
+                    (valueChange)="store.typeTarget(index, $event)"
+                    [packs]="line.item.packs"
+                    [disabled]="line.tracking === 'serial'"
+                  />
+                </td>
+                <td style="width: 100px">
+                  @if (line.change !== '' && !line.change.startsWith('-')) {
+                    <t-number
+                      [label]="'Cost of one ' + line.item.code"
+                      [value]="line.unitCost"
+                      (valueChange)="store.place(index, { unitCost: $event })"
+                      [quiet]="true"
+                    />
+                  }
+                </td>
+                <td><button type="button" class="act small" (click)="store.drop(index)">Drop</button></td>
+              </tr>
+              @if (line.tracking !== 'none') {
+                <tr>
+                  <td colspan="8">
+                    <t-pieces
+                      [tracking]="line.tracking"
+                      [itemId]="line.item.id"
+                      [name]="line.item.code"
+                      [quantity]="line.change.replace('-', '')"
+                      [incoming]="!line.change.startsWith('-')"
+                      [proposed]="line.change.startsWith('-') ? proposed(line) : none"
+                      [pieces]="line.pieces"
+                      (piecesChange)="store.place(index, { pieces: $event })"
+                      [refused]="piecesRefused(index)"
+                    />
+                  </td>
+                </tr>
+              }
+            }
+          </tbody>
+        </table>
+      } @else {
+        <p class="quiet">Choose an item above: by code, barcode or words. Each becomes a line; all are posted at once.</p>
+      }
+      <t-refusal [problem]="store.problem()" />
+      @if (store.holders().length > 0) {
+        <section class="pane">
+          <h2>It is held for</h2>
+          <table class="sheet">
+            <tbody>
+              @for (each of store.holders(); track each.id) {
+                <tr>
+                  <td>
+                    <a class="code" [routerLink]="page(each.kind, each.documentId)">{{ each.document }}</a>
+                  </td>
+                  <td>{{ each.warehouse }}</td>
+                  <td class="figure">{{ each.quantity | grouped }}</td>
+                  <td>
+                    @if (rights().has('selling.confirm')) {
+                      <button type="button" class="act small" (click)="store.release(each.id)">Release it</button>
+                    } @else {
+                      <span class="quiet">sales can release it</span>
+                    }
+                  </td>
+                </tr>
+              }
+            </tbody>
+          </table>
+        </section>
+      }
       <div class="acts">
-        <button type="button" class="act first" [disabled]="busy() || !item() || change() === ''" (click)="save()">
-          Adjust by {{ change() || '…' }} {{ item()?.unit }} <kbd>Ctrl+Enter</kbd>
+        <button type="button" class="act first" [disabled]="store.busy() || !store.ready() || reason() === ''" (click)="save()">
+          {{ saveWords() }} <kbd>Ctrl+Enter</kbd>
         </button>
       </div>
     </div>
@@ -74,28 +165,30 @@ import { Refused } from '../ui/refusal';
   styleUrl: '../ui/entry.less',
 })
 export class AdjustPage {
-  private readonly client = inject(ApiClient);
-  private readonly router = inject(Router);
-  private readonly store = inject(Store);
+  private readonly ngrx = inject(Store);
+  protected readonly store = inject(AdjustStore);
   protected readonly choices = inject(Choices);
   private readonly itemField = viewChild.required(ItemField);
-  protected readonly item = signal<ItemChoice | null>(null);
-  protected readonly binId = signal(0);
+  private readonly today = toSignal(this.ngrx.select(sessionFeature.selectToday), { initialValue: '' });
+  protected readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
   protected readonly reason = signal('');
   protected readonly note = signal('');
-  protected readonly there = signal('0');
-  protected readonly change = signal('');
-  protected readonly target = signal('');
-  protected readonly busy = signal(false);
-  protected readonly problem = signal<Problem | null>(null);
+  protected readonly date = linkedSignal(() => this.today());
+  protected readonly states: readonly KeptState[] = ['available', 'held', 'rejected'];
+  protected readonly none: readonly PieceView[] = [];
+  protected readonly page = pageOf;
+  protected readonly there = thereOf;
+  protected readonly words = (state: string): string => stateWords(state).words;
+  protected readonly fields = computed((): Readonly<Record<string, string>> => this.store.problem()?.fields ?? {});
   protected readonly bins = computed(() => this.choices.all().bins.filter((each) => each.warehouseId === this.choices.warehouseId()));
   protected readonly warehouse = computed(() => this.choices.all().warehouses.find((each) => each.id === this.choices.warehouseId())?.code ?? '');
+  protected readonly saveWords = computed(() => {
+    const [first, second] = this.store.lines();
+    if (!first) return 'Adjust';
+    return second ? `Adjust ${this.store.lines().length} lines` : `Adjust ${first.item.code} by ${first.change || '…'} ${first.item.unit}`;
+  });
 
   constructor() {
-    effect(() => {
-      const [first] = this.bins();
-      untracked(() => this.binId.set(first?.id ?? 0));
-    });
     afterNextRender(() => this.itemField().focus());
     useKeys([
       { key: 'Ctrl+Enter', words: 'Adjust', act: () => this.save() },
@@ -104,59 +197,27 @@ export class AdjustPage {
   }
 
   protected take(item: ItemChoice): void {
-    this.item.set(item);
-    this.store.dispatch(focusActions.point({ itemId: item.id, warehouseId: this.choices.warehouseId() }));
-    this.look();
+    this.ngrx.dispatch(focusActions.point({ itemId: item.id, warehouseId: this.choices.warehouseId() }));
+    this.store.add(item, this.choices.warehouseId(), this.bins()[0]?.id ?? 0);
   }
 
-  /** Goes to the bin that holds most of the item, unless one is chosen that has some. */
-  protected look(): void {
-    const item = this.item();
-    if (!item) return;
-    this.client.call(api.stores.places, { params: { id: item.id } }).subscribe({
-      next: (places) => {
-        const here = places.filter((each) => each.warehouse === this.warehouse() && each.state === 'available');
-        const chosen = this.bins().find((each) => each.id === this.binId());
-        this.there.set(here.find((each) => each.bin === chosen?.code)?.quantity ?? '0');
-      },
-      error: (error: unknown) => this.problem.set(problemOf(error)),
-    });
+  protected choose(index: number, state: string): void {
+    this.store.place(index, { state: this.states.find((each) => each === state) ?? 'available' });
   }
 
-  protected typeChange(text: string): void {
-    this.change.set(text);
-    this.target.set(this.combine(text, 1));
+  protected proposed(line: AdjustLine): readonly PieceView[] {
+    return line.places
+      .filter((place) => place.binId === line.binId && place.state === line.state)
+      .map((place) => ({ lot: place.lot, serial: place.serial, quantity: place.quantity, bin: place.bin, expiry: place.expiry }));
   }
 
-  protected typeTarget(text: string): void {
-    this.target.set(text);
-    this.change.set(this.combine(text, -1));
-  }
-
-  private combine(text: string, sign: 1 | -1): string {
-    if (!readDecimal(text)) return '';
-    return writeQuantity(asQuantity(parseQuantity(text, 5) + sign * parseQuantity(this.there(), 5)));
+  protected piecesRefused(index: number): string {
+    return Object.entries(this.fields()).find(([field]) => field.startsWith(`lines.${index}.pieces`))?.[1] ?? '';
   }
 
   protected save(): void {
-    const item = this.item();
-    if (this.busy() || !item) return;
-    this.busy.set(true);
-    this.client
-      .call(api.stores.adjust, {
-        body: {
-          warehouseId: this.choices.warehouseId(),
-          reason: this.reason(),
-          note: this.note(),
-          lines: [{ itemId: item.id, binId: this.binId(), change: this.change() }],
-        },
-      })
-      .subscribe({
-        next: () => void this.router.navigateByUrl('/stores/moves'),
-        error: (error: unknown) => {
-          this.busy.set(false);
-          this.problem.set(problemOf(error));
-        },
-      });
+    if (this.reason() === '') return;
+    const date = this.date() === this.today() ? '' : this.date();
+    this.store.save({ warehouseId: this.choices.warehouseId(), reason: this.reason(), note: this.note(), date });
   }
 }

@@ -10,12 +10,14 @@ import { Beside } from '../ui/beside';
 import { Grid } from '../ui/grid';
 import type { GridColumn, GridRow } from '../ui/grid-cells';
 import { StockPanel } from './stock-panel';
+import { StoresNav } from './stores-nav';
 
 @Component({
-  imports: [Beside, Grid, StockPanel, RouterLink],
+  imports: [Beside, Grid, StockPanel, StoresNav, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1 class="sr">Stock</h1>
+    <t-stores-nav />
     <t-beside>
       <t-grid
         list
@@ -31,7 +33,6 @@ import { StockPanel } from './stock-panel';
         <label tool class="quiet"
           ><input #all type="checkbox" [checked]="everywhere()" (change)="everywhere.set(all.checked)" /> all warehouses</label
         >
-        <a tool class="act small" routerLink="/stores/moves">Moves</a>
         @if (rights().has('stores.adjust')) {
           <a tool class="act first small" routerLink="/stores/adjust">Adjust stock</a>
         }
@@ -43,7 +44,7 @@ import { StockPanel } from './stock-panel';
       </div>
     </t-beside>
   `,
-  styles: ':host { display: block; height: 100%; }',
+  styles: ':host { display: grid; grid-template-rows: auto 1fr; height: 100%; } t-beside { min-height: 0; }',
 })
 export class ExplorerPage {
   private readonly store = inject(Store);
@@ -58,10 +59,10 @@ export class ExplorerPage {
     { field: 'description', title: 'Description', kind: 'text', hidden: true },
     { field: 'warehouse', title: 'In', kind: 'text', width: 78 },
     { field: 'onHand', title: 'On hand', kind: 'figure', width: 104, unit: 'unit' },
-    { field: 'reserved', title: 'Reserved', kind: 'figure', width: 80 },
+    { field: 'reserved', title: 'Reserved', kind: 'figure', width: 96 },
     { field: 'free', title: 'Free', kind: 'figure', width: 80 },
-    { field: 'expectedIn', title: 'Expected in', kind: 'figure', width: 100 },
-    { field: 'expectedOut', title: 'Expected out', kind: 'figure', width: 102 },
+    { field: 'expectedIn', title: 'To come', kind: 'figure', width: 92 },
+    { field: 'expectedOut', title: 'To go', kind: 'figure', width: 92 },
     { field: 'value', title: 'Value EUR', kind: 'figure', width: 100, hidden: true },
   ];
 

@@ -6,13 +6,14 @@ import { pageOf } from '../ui/format';
 import { Grid } from '../ui/grid';
 import type { GridRow } from '../ui/grid-cells';
 import { MOVE_COLUMNS } from '../ui/move-columns';
+import { StoresNav } from './stores-nav';
 
 @Component({
-  imports: [Grid],
+  imports: [Grid, StoresNav],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template:
-    '<h1 class="sr">Stock moves</h1><t-grid name="moves" [route]="route" [columns]="columns" [topics]="[\'stock\']" emptyWords="Nothing has moved yet." (opened)="open($event)" />',
-  styles: ':host { display: block; height: 100%; }',
+    '<h1 class="sr">Stock moves</h1><t-stores-nav /><t-grid name="moves" [route]="route" [columns]="columns" [topics]="[\'stock\']" emptyWords="Nothing has moved yet." (opened)="open($event)" />',
+  styles: ':host { display: grid; grid-template-rows: auto 1fr; height: 100%; }',
 })
 export class MovesPage {
   private readonly router = inject(Router);

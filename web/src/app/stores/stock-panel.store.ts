@@ -1,42 +1,134 @@
 import { inject } from '@angular/core';
 import { patchState, signalStore, withMethods, withState } from '@ngrx/signals';
-import { forkJoin } from 'rxjs';
-import { api, type AnswerOf, type BalanceStrip } from '@terrace/contract';
+import { forkJoin, type Observable } from 'rxjs';
+import { api, type AnswerOf, type BalanceStrip, type BuildableView } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+
+export type Face = 'where' | 'when' | 'which' | 'howMany';
+export type PeriodLength = 'day' | 'week' | 'month';
 
 interface StockState {
   readonly asked: string;
+  readonly itemId: number;
+  readonly warehouseId: number;
+  readonly face: Face;
+  readonly length: PeriodLength;
+  readonly everywhere: boolean;
   readonly strip: BalanceStrip | null;
   readonly places: AnswerOf<typeof api.stores.places>;
   readonly holders: AnswerOf<typeof api.stores.holders>;
+  readonly when: AnswerOf<typeof api.stores.when> | null;
+  readonly variants: AnswerOf<typeof api.stores.variants> | null;
+  readonly buildable: BuildableView | null;
+  readonly busy: boolean;
   readonly problem: Problem | null;
 }
 
-const initial: StockState = { asked: '', strip: null, places: [], holders: [], problem: null };
+const initial: StockState = {
+  asked: '',
+  itemId: 0,
+  warehouseId: 0,
+  face: 'where',
+  length: 'week',
+  everywhere: false,
+  strip: null,
+  places: [],
+  holders: [],
+  when: null,
+  variants: null,
+  buildable: null,
+  busy: false,
+  problem: null,
+};
 
+/** One item's stock in a warehouse; each face is asked for when it is looked at. */
 export const StockPanelStore = signalStore(
   withState(initial),
   withMethods((store, client = inject(ApiClient)) => {
-    const load = (item: number, warehouse: number): void => {
-      const asked = `${item} ${warehouse}`;
-      patchState(store, { asked });
-      forkJoin({
-        strip: client.call(api.stores.strip, { query: { item, warehouse } }),
-        places: client.call(api.stores.places, { params: { id: item } }),
-        holders: client.call(api.stores.holders, { params: { id: item } }),
-      }).subscribe({
+    const fail = (error: unknown): void => patchState(store, { busy: false, problem: problemOf(error) });
+    /** Keeps an answer unless something else has been asked for meanwhile. */
+    const show = (asked: Observable<Partial<StockState>>): void => {
+      const key = store.asked();
+      asked.subscribe({
         next: (found) => {
-          if (store.asked() === asked) patchState(store, { ...found, problem: null });
+          if (store.asked() === key) patchState(store, found);
         },
-        error: (error: unknown) => patchState(store, { problem: problemOf(error) }),
+        error: fail,
       });
+    };
+    const loadFace = (): void => {
+      const [id, warehouse] = [store.itemId(), store.everywhere() ? undefined : store.warehouseId()];
+      const params = { id };
+      switch (store.face()) {
+        case 'when':
+          show(forkJoin({ when: client.call(api.stores.when, { params, query: { warehouse, length: store.length() } }) }));
+          break;
+        case 'which':
+          show(forkJoin({ variants: client.call(api.stores.variants, { params, query: { warehouse } }) }));
+          break;
+        case 'howMany':
+          show(forkJoin({ buildable: client.call(api.stores.howMany, { params, query: { warehouse: store.warehouseId() } }) }));
+          break;
+        case 'where':
+          break;
+      }
+    };
+    const load = (item: number, warehouse: number): void => {
+      patchState(store, { asked: `${item} ${warehouse}`, itemId: item, warehouseId: warehouse, problem: null });
+      show(
+        forkJoin({
+          strip: client.call(api.stores.strip, { query: { item, warehouse } }),
+          places: client.call(api.stores.places, { params: { id: item } }),
+          holders: client.call(api.stores.holders, { params: { id: item } }),
+        }),
+      );
+      loadFace();
     };
     return {
       load,
+      turn: (face: Face): void => {
+        patchState(store, { face });
+        loadFace();
+      },
+      sum: (length: PeriodLength): void => {
+        patchState(store, { length });
+        loadFace();
+      },
+      look: (everywhere: boolean): void => {
+        patchState(store, { everywhere });
+        loadFace();
+      },
       release: (id: number): void => {
         client.call(api.stores.release, { params: { id } }).subscribe({
           next: () => patchState(store, { holders: store.holders().filter((each) => each.id !== id) }),
-          error: (error: unknown) => patchState(store, { problem: problemOf(error) }),
+          error: fail,
+        });
+      },
+      /** Moves stock to another bin or state. */
+      relocate: (
+        line: {
+          binId: number;
+          toBinId: number;
+          state: 'available' | 'held' | 'rejected';
+          toState: 'available' | 'held' | 'rejected';
+          quantity: string;
+          lot: string;
+          serial: string;
+        },
+        reason: string,
+        done: () => void,
+      ): void => {
+        if (store.busy()) return;
+        patchState(store, { busy: true, problem: null });
+        const { lot, serial, ...rest } = line;
+        const pieces = serial !== '' ? [{ serials: serial }] : lot !== '' ? [{ lot }] : undefined;
+        client.call(api.stores.relocate, { body: { reason, lines: [{ itemId: store.itemId(), ...rest, pieces }] } }).subscribe({
+          next: () => {
+            patchState(store, { busy: false });
+            load(store.itemId(), store.warehouseId());
+            done();
+          },
+          error: fail,
         });
       },
     };

@@ -90,6 +90,14 @@ const STATES: Readonly<Record<string, StateWords>> = {
   paid: { words: 'paid', steps: 4 },
   cancelled: { words: 'cancelled', steps: 0, ended: true },
   reversed: { words: 'taken back', steps: 0, ended: true },
+  requested: { words: 'requested', steps: 1 },
+  available: { words: 'available', steps: 4 },
+  held: { words: 'held', steps: 1 },
+  rejected: { words: 'rejected', steps: 0, ended: true },
+  inTransit: { words: 'in transit', steps: 2 },
+  blocked: { words: 'blocked', steps: 0, ended: true },
+  gone: { words: 'gone', steps: 0, ended: true },
+  used: { words: 'built in', steps: 4 },
   inactive: { words: 'inactive', steps: 0, ended: true },
 };
 
@@ -114,6 +122,12 @@ const KINDS: Readonly<Record<string, string>> = {
   payment: 'Payment',
   completion: 'Completion',
   adjustment: 'Adjustment',
+  transfer: 'Transfer',
+  relocation: 'Move',
+  lateCost: 'Late cost',
+  revaluation: 'New standard',
+  lot: 'Lot',
+  serialNumber: 'Serial number',
   item: 'Item',
   customer: 'Customer',
   supplier: 'Supplier',
@@ -130,6 +144,10 @@ const PAGES: Readonly<Record<string, string>> = {
   shipment: '/dispatch/shipments',
   invoice: '/accounts/invoices',
   item: '/catalogue/items',
+  transfer: '/stores/transfers',
+  adjustment: '/stores/adjustments',
+  lot: '/stores/lots',
+  serialNumber: '/stores/serials',
 };
 
 /** The page of a document, or `null` where it is shown on another's. */

@@ -14,6 +14,10 @@ export interface GridColumn {
   readonly sortable?: boolean;
   /** Field whose value stands quietly behind the figure. */
   readonly unit?: string;
+  /** Of a date: whether its year matters. */
+  readonly year?: boolean;
+  /** What a mark says where it is not "late". */
+  readonly mark?: string;
   /** Whether it can be changed in the list while that is being edited. */
   readonly editable?: boolean;
 }
@@ -101,13 +105,14 @@ export function draw(column: GridColumn, params: ICellRendererParams<GridRow, un
     return span;
   }
   if (column.kind === 'date') {
-    const span = escaped(shortDay(text(value)));
+    const day = text(value);
+    const span = escaped(day !== '' && column.year === true ? `${shortDay(day)} ${day.slice(0, 4)}` : shortDay(day));
     span.title = longDay(text(value));
     if (data['late'] === true && column.field === 'requiredDate') span.className = 'trouble';
     return span;
   }
   if (column.kind === 'ready') return escaped(readyWords(text(value)));
-  if (column.kind === 'late') return escaped(value === true ? '▲ late' : '');
+  if (column.kind === 'late') return escaped(value === true ? `▲ ${column.mark ?? 'late'}` : '');
   if (column.kind === 'flag') return escaped(value === true ? 'yes' : 'no');
   return escaped(text(value));
 }

@@ -51,6 +51,7 @@ export class Grid {
   /** A list of the server, by pages … */
   readonly route = input<AnyRoute>();
   readonly query = input<Readonly<Record<string, string | number | undefined>>>({});
+  readonly params = input<Readonly<Record<string, string | number>>>({});
   /** … or rows that are here already. */
   readonly rows = input<readonly GridRow[]>();
   /** Live topics for which the list is fetched again. */
@@ -266,7 +267,7 @@ export class Grid {
       .filter((column) => !this.hidden().has(column.field))
       .map((column) => `${column.field}:${column.title.replace(/[,:]/g, ' ')}`)
       .join(',');
-    return addressOf(route, { query: { ...this.asked(), file, columns } });
+    return addressOf(route, { params: this.params(), query: { ...this.asked(), file, columns } });
   }
 
   /** Fetches the list again; `fresh` forgets where it was scrolled to. */
@@ -295,18 +296,20 @@ export class Grid {
         if (!route) return;
         const [sorted] = params.sortModel;
         this.sort = sorted ? `${sorted.sort === 'desc' ? '-' : ''}${sorted.colId}` : undefined;
-        this.client.call(route, { query: { ...this.asked(), offset: params.startRow, limit: params.endRow - params.startRow } }).subscribe({
-          next: (answer) => {
-            const { rows, total } = answer as { rows: GridRow[]; total: number };
-            this.problem.set(null);
-            this.total.set(total);
-            params.successCallback(rows, total);
-          },
-          error: (error: unknown) => {
-            this.problem.set(problemOf(error));
-            params.failCallback();
-          },
-        });
+        this.client
+          .call(route, { params: this.params(), query: { ...this.asked(), offset: params.startRow, limit: params.endRow - params.startRow } })
+          .subscribe({
+            next: (answer) => {
+              const { rows, total } = answer as { rows: GridRow[]; total: number };
+              this.problem.set(null);
+              this.total.set(total);
+              params.successCallback(rows, total);
+            },
+            error: (error: unknown) => {
+              this.problem.set(problemOf(error));
+              params.failCallback();
+            },
+          });
       },
     };
   }

@@ -1,0 +1,260 @@
+/**
+ * A storm over the stores: fifty people at random, and the server killed in between. Whatever was answered is true
+ * afterwards; what was not answered is asked again with the same key and then answered once. STORM_SECONDS sets how long.
+ */
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import type Sqlite from 'better-sqlite3';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { PASSWORD, buildDemo } from '@terrace/demo';
+
+const root = dirname(dirname(dirname(fileURLToPath(import.meta.url))));
+const bundle = join(root, 'dist/terrace.js');
+const folder = mkdtempSync(join(tmpdir(), 'terrace-storm-'));
+const data = join(folder, 'data');
+const PORT = 4394;
+const CLIENTS = 50;
+const KILLS = 3;
+const SECONDS = Number(process.env['STORM_SECONDS'] ?? 9);
+const open = (): Sqlite.Database =>
+  new (createRequire(import.meta.url)('better-sqlite3') as typeof Sqlite)(join(data, 'terrace.db'), { readonly: true });
+
+interface Ask {
+  readonly key: string;
+  readonly path: string;
+  readonly body: object;
+  /** What is true once it has been done: pieces of an item, or one serial number gone. */
+  readonly effect?: { readonly item: number; readonly change: number } | { readonly serial: string };
+}
+
+let server: ChildProcess | null = null;
+let cookie = '';
+let day = 1;
+
+const settings = (): NodeJS.ProcessEnv => ({
+  ...process.env,
+  TERRACE_DATA: data,
+  TERRACE_PORT: String(PORT),
+  TERRACE_TODAY: `2027-03-${String(day).padStart(2, '0')}`,
+  TERRACE_LOG: 'silent',
+});
+
+async function start(): Promise<void> {
+  server = spawn(process.execPath, [bundle, 'serve'], { env: settings(), stdio: 'ignore' });
+  for (let tries = 0; tries < 300; tries += 1) {
+    const up = await fetch(`http://127.0.0.1:${PORT}/api/health`).then(
+      (answer) => answer.ok,
+      () => false,
+    );
+    if (up) break;
+    await new Promise((done) => setTimeout(done, 50));
+  }
+  const answer = await fetch(`http://127.0.0.1:${PORT}/api/session`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ login: 'maren', password: PASSWORD }),
+  });
+  cookie = answer.headers.get('set-cookie')?.split(';')[0] ?? '';
+}
+
+interface Said {
+  readonly status: number;
+  readonly json: {
+    id?: number;
+    number?: string;
+    version?: number;
+    state?: string;
+    lines?: { id: number; orderLineId: number; quantity: string; onTheWay?: string }[];
+  };
+}
+
+/** `null` where the answer was lost. */
+async function say(ask: Ask): Promise<Said | null> {
+  try {
+    const answer = await fetch(`http://127.0.0.1:${PORT}/api${ask.path}`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', cookie, 'idempotency-key': ask.key },
+      body: JSON.stringify(ask.body),
+    });
+    return { status: answer.status, json: (await answer.json()) as Said['json'] };
+  } catch {
+    // The server was killed: nobody knows yet whether it was done.
+    return null;
+  }
+}
+
+const changes = new Map<number, number>();
+const gone = new Map<string, number>();
+const numbers: string[] = [];
+const unanswered: Ask[] = [];
+let done = 0;
+let refused = 0;
+
+function keep(ask: Ask, said: Said): void {
+  // A fault is never an answer: refusals are 4xx.
+  expect(said.status, `${ask.path}: ${JSON.stringify(said.json)}`).toBeLessThan(500);
+  if (said.status !== 200) {
+    refused += 1;
+    return;
+  }
+  done += 1;
+  if (said.json.number !== undefined) numbers.push(said.json.number);
+  if (!ask.effect) return;
+  if ('serial' in ask.effect) gone.set(ask.effect.serial, (gone.get(ask.effect.serial) ?? 0) + 1);
+  else changes.set(ask.effect.item, (changes.get(ask.effect.item) ?? 0) + ask.effect.change);
+}
+
+async function ask(request: Ask): Promise<Said | null> {
+  const said = await say(request);
+  if (said === null) unanswered.push(request);
+  else keep(request, said);
+  return said;
+}
+
+beforeAll(async () => {
+  await buildDemo(data, join(root, 'server/migrations'), '2027-03-01');
+}, 60_000);
+afterAll(() => {
+  server?.kill('SIGKILL');
+  rmSync(folder, { recursive: true, force: true });
+});
+
+describe('a storm over the stores', () => {
+  it(
+    'leaves nothing below zero, nothing half done, and every answer true',
+    async () => {
+      const db = open();
+      const id = (code: string): number => db.prepare('select id from item where code = ?').pluck().get(code) as number;
+      const [jar, smoker, wax, motor] = [id('JAR-500'), id('SMOKER'), id('RAWWAX'), id('EXTRACT-9')];
+      const onHand = (item: number): number =>
+        (open().prepare('select coalesce(sum(quantity), 0) as n from balance where item_id = ?').get(item) as { n: number }).n;
+      const bin = db
+        .prepare("select n.id from bin n join warehouse w on w.id = n.warehouse_id where w.code = 'WORKS' and n.code = 'B-02'")
+        .pluck()
+        .get() as number;
+      const lot = db
+        .prepare(
+          "select b.lot, b.bin_id as bin from balance b join lot l on l.item_id = b.item_id and l.code = b.lot where b.item_id = ? and b.state = 'available' order by b.quantity desc limit 1",
+        )
+        .get(wax) as { lot: string; bin: number };
+      const serials = db.prepare("select serial, bin_id as bin, state from balance where item_id = ? and serial <> ''").all(motor) as {
+        serial: string;
+        bin: number;
+        state: string;
+      }[];
+      db.close();
+      const before = new Map([jar, smoker, wax].map((item) => [item, onHand(item)]));
+      let keys = 0;
+      let stop = false;
+      const one = (path: string, body: object, effect?: Ask['effect']): Promise<Said | null> => {
+        keys += 1;
+        return ask({ key: `storm-key-${keys}`, path, body, ...(effect ? { effect } : {}) });
+      };
+      const adjust = (
+        itemId: number,
+        binId: number,
+        change: number,
+        more: object = {},
+        effect: Ask['effect'] = { item: itemId, change },
+      ): Promise<Said | null> =>
+        one(
+          '/stores/adjustments',
+          { warehouseId: 1, reason: 'BREAKAGE', note: 'storm', lines: [{ itemId, binId, change: String(change), ...more }] },
+          effect,
+        );
+      const any = <T>(list: readonly T[]): T | undefined => list[Math.floor(Math.random() * list.length)];
+
+      const order = async (itemId: number): Promise<void> => {
+        const quantity = String(1 + Math.floor(Math.random() * 4));
+        const made = await one('/selling/orders', {
+          customerId: 1,
+          warehouseId: 1,
+          requiredDate: '2027-03-28',
+          confirm: true,
+          lines: [{ itemId, quantity }],
+        });
+        if (made?.status !== 200 || made.json.id === undefined) return;
+        const shipment = await one('/dispatch/shipments', { orderId: made.json.id });
+        if (shipment?.status !== 200 || Math.random() < 0.4) return;
+        const going = shipment.json.lines?.[0]?.quantity ?? '0';
+        await one(`/dispatch/shipments/${shipment.json.id ?? 0}/ship`, { version: shipment.json.version }, { item: itemId, change: -Number(going) });
+      };
+      const transfer = async (): Promise<void> => {
+        const made = await one('/stores/transfers', {
+          fromId: 1,
+          toId: 2,
+          shipDate: '2027-03-28',
+          dueDate: '2027-03-29',
+          lines: [{ itemId: smoker, quantity: '1' }],
+        });
+        if (made?.status !== 200) return;
+        const shipped = await one(`/stores/transfers/${made.json.id ?? 0}/ship`, { version: made.json.version });
+        const line = shipped?.json.lines?.[0];
+        if (shipped?.status !== 200 || !line || Math.random() < 0.3) return;
+        await one(`/stores/transfers/${made.json.id ?? 0}/receive`, {
+          version: shipped.json.version,
+          lines: [{ lineId: line.id, quantity: line.onTheWay ?? '0' }],
+        });
+      };
+      const client = async (): Promise<void> => {
+        while (!stop) {
+          const dice = Math.random();
+          if (dice < 0.2) await adjust(jar, bin, -1 - Math.floor(Math.random() * 9));
+          else if (dice < 0.35) await adjust(jar, bin, 1 + Math.floor(Math.random() * 9));
+          else if (dice < 0.5) await adjust(wax, lot.bin, -1, { pieces: [{ lot: lot.lot }] });
+          else if (dice < 0.6) {
+            const piece = any(serials);
+            if (piece) await adjust(motor, piece.bin, -1, { state: piece.state, pieces: [{ serials: piece.serial }] }, { serial: piece.serial });
+          } else if (dice < 0.85) await order(Math.random() < 0.5 ? jar : smoker);
+          else await transfer();
+        }
+      };
+
+      for (let round = 0; round <= KILLS; round += 1) {
+        await start();
+        for (const lost of unanswered.splice(0)) {
+          const said = await say(lost);
+          expect(said).not.toBeNull();
+          if (said) keep(lost, said);
+        }
+        stop = false;
+        const clients = Array.from({ length: CLIENTS }, () => client());
+        await new Promise((over) => setTimeout(over, (SECONDS * 1000) / (KILLS + 1)));
+        if (round < KILLS) server?.kill('SIGKILL');
+        stop = true;
+        await Promise.all(clients);
+        day += 1;
+      }
+      server?.kill('SIGTERM');
+      await new Promise((over) => server?.once('exit', over));
+
+      const checked = spawnSync(process.execPath, [bundle, 'check'], { env: settings(), encoding: 'utf8' });
+      expect(checked.stdout).toContain('all is well');
+      expect(checked.status).toBe(0);
+      expect(done).toBeGreaterThan(100);
+      expect(refused).toBeGreaterThan(0);
+      for (const item of [jar, smoker, wax]) expect(onHand(item)).toBe((before.get(item) ?? 0) + Math.round((changes.get(item) ?? 0) * 100_000));
+      const after = open();
+      for (const { serial } of serials) {
+        const here = after.prepare('select count(*) from balance where item_id = ? and serial = ?').pluck().get(motor, serial) as number;
+        expect([serial, gone.get(serial) ?? 0]).toEqual([serial, 1 - here]);
+      }
+      const known = new Set(
+        after
+          .prepare(
+            'select number from customer_order union select number from shipment union select number from adjustment union select number from transfer',
+          )
+          .pluck()
+          .all(),
+      );
+      expect(numbers.filter((number) => !known.has(number))).toEqual([]);
+      after.close();
+      process.stdout.write(`storm of ${SECONDS} s: ${done} done, ${refused} refused, ${KILLS} kills\n`);
+    },
+    SECONDS * 1000 + 90_000,
+  );
+});

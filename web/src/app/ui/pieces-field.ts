@@ -1,0 +1,220 @@
+/** Lots or serial numbers of one line: what comes in is named, what goes out is proposed first-expiring first. */
+import { ChangeDetectionStrategy, Component, computed, inject, input, model } from '@angular/core';
+import { api, type PieceInput, type PieceView } from '@terrace/contract';
+import { Refusal, readElementString, readSerials } from '@terrace/core';
+import { ApiClient } from '../shell/api-client';
+import { DateField } from './fields';
+import { shortDay } from './format';
+
+/** A row of lots as it is being typed. */
+interface TypedLot {
+  readonly lot: string;
+  readonly expiry: string;
+  readonly quantity: string;
+}
+
+const EMPTY: TypedLot = { lot: '', expiry: '', quantity: '' };
+
+/** What a typed list of serial numbers comes to, or why it can't be read. */
+export function countSerials(text: string): { readonly count: number; readonly wrong: string } {
+  try {
+    return { count: readSerials(text).length, wrong: '' };
+  } catch (error) {
+    if (error instanceof Refusal) return { count: 0, wrong: error.message };
+    throw error;
+  }
+}
+
+/** Takes a scanned element string apart where one was typed in; other text stays as it is. */
+export function scannedPiece(
+  text: string,
+): { readonly lot?: string; readonly serial?: string; readonly expiry?: string; readonly quantity?: string } | null {
+  try {
+    return readElementString(text);
+  } catch (error) {
+    if (error instanceof Refusal) return null;
+    throw error;
+  }
+}
+
+@Component({
+  selector: 't-pieces',
+  imports: [DateField],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @if (tracking() === 'serial') {
+      <label class="field"
+        ><span
+          >Serial numbers of {{ name() }}:
+          <b [class.trouble]="serials().wrong !== '' || !enough()">{{ serials().count }} of {{ quantity() || 0 }}</b></span
+        >
+        <textarea
+          #list
+          class="box code"
+          rows="2"
+          placeholder="scan or type them, or a range: A-001..A-010"
+          [attr.aria-label]="'Serial numbers of ' + name()"
+          [value]="text()"
+          (input)="typeSerials(list.value)"
+          (change)="typeSerials(unscanned(list.value))"
+        ></textarea>
+        @if (serials().wrong !== '') {
+          <span class="wrong">{{ serials().wrong }}</span>
+        }
+      </label>
+      <div class="acts">
+        @if (proposed().length > 0) {
+          <button type="button" class="act small" (click)="takeFirst()">Take the first {{ quantity() || 0 }}</button>
+          <span class="quiet">{{ inStock() }}</span>
+        } @else if (incoming()) {
+          <button type="button" class="act small" [disabled]="!(+quantity() > 0)" (click)="makeNext()">Make the next numbers</button>
+        }
+      </div>
+    } @else if (tracking() === 'lot') {
+      <div class="lots" role="group" [attr.aria-label]="'Lots of ' + name()">
+        @for (row of rows(); track $index; let index = $index) {
+          <label class="field"
+            ><span>Lot</span
+            ><input
+              #lot
+              class="box code"
+              [attr.list]="proposed().length > 0 ? 'lots-' + id() : null"
+              [attr.aria-label]="'Lot of ' + name()"
+              [value]="row.lot"
+              (input)="typeLot(index, lot.value)"
+              (change)="leaveLot(index, lot.value)"
+          /></label>
+          @if (incoming()) {
+            <label class="field"
+              ><span>Expires</span
+              ><t-date [label]="'Expiry of the lot of ' + name()" [value]="row.expiry" (valueChange)="put(index, { expiry: $event })" [quiet]="true"
+            /></label>
+          }
+          <label class="field"
+            ><span>Quantity</span
+            ><input
+              #part
+              class="box figure"
+              inputmode="decimal"
+              [attr.aria-label]="'Quantity of the lot of ' + name()"
+              [placeholder]="rows().length === 1 ? quantity() : ''"
+              [value]="row.quantity"
+              (input)="put(index, { quantity: part.value })"
+          /></label>
+        }
+      </div>
+      <div class="acts">
+        <button type="button" class="act small" (click)="add()">Another lot</button>
+        @if (proposed().length > 0) {
+          <span class="quiet">Left empty, what expires first is taken: {{ inStock() }}</span>
+          <datalist [id]="'lots-' + id()">
+            @for (piece of proposed(); track piece.lot + piece.bin) {
+              <option [value]="piece.lot"></option>
+            }
+          </datalist>
+        }
+      </div>
+    }
+    @if (refused() !== '') {
+      <p class="wrong">{{ refused() }}</p>
+    }
+  `,
+  styles: `
+    :host {
+      display: grid;
+      gap: 6px;
+      padding: 6px 0 10px;
+    }
+    .lots {
+      display: grid;
+      grid-template-columns: repeat(auto-fill, minmax(120px, 1fr));
+      gap: 6px;
+    }
+    .wrong {
+      color: var(--trouble);
+      font-size: 12px;
+    }
+  `,
+})
+export class PiecesField {
+  private readonly client = inject(ApiClient);
+  readonly tracking = input.required<'none' | 'lot' | 'serial'>();
+  readonly itemId = input.required<number>();
+  readonly name = input.required<string>();
+  readonly quantity = input.required<string>();
+  readonly incoming = input(false);
+  /** What may be taken, in the order in which it should be. */
+  readonly proposed = input<readonly PieceView[]>([]);
+  readonly refused = input('');
+  readonly pieces = model<readonly PieceInput[]>([]);
+  protected readonly id = computed(() => `${this.itemId()}`);
+  protected readonly text = computed(() => this.pieces()[0]?.serials ?? '');
+  protected readonly serials = computed(() => countSerials(this.text()));
+  protected readonly enough = computed(() => this.serials().count === Number(this.quantity() || 0));
+  protected readonly rows = computed((): readonly TypedLot[] => {
+    const rows = this.pieces().map((piece) => ({ lot: piece.lot ?? '', expiry: piece.expiry ?? '', quantity: piece.quantity ?? '' }));
+    return rows.length === 0 ? [EMPTY] : rows;
+  });
+  protected readonly inStock = computed(() =>
+    this.proposed()
+      .slice(0, 6)
+      .map((piece) =>
+        piece.serial === '' ? `${piece.lot} ${piece.quantity}${piece.expiry === null ? '' : ` until ${shortDay(piece.expiry)}`}` : piece.serial,
+      )
+      .join(', '),
+  );
+
+  protected typeSerials(serials: string): void {
+    this.pieces.set(serials.trim() === '' ? [] : [{ serials }]);
+  }
+
+  /** Each scanned element string becomes its serial number. */
+  protected unscanned(text: string): string {
+    return text
+      .split('\n')
+      .map((line) => scannedPiece(line)?.serial ?? line)
+      .join('\n');
+  }
+
+  protected takeFirst(): void {
+    this.typeSerials(
+      this.proposed()
+        .slice(0, Number(this.quantity() || 0))
+        .map((piece) => piece.serial)
+        .join(' '),
+    );
+  }
+
+  protected makeNext(): void {
+    this.client
+      .call(api.stores.nextSerials, { params: { id: this.itemId() }, query: { count: Number(this.quantity()) } })
+      .subscribe({ next: ({ serials }) => this.typeSerials(serials.join(' ')), error: () => this.pieces.set([]) });
+  }
+
+  protected typeLot(index: number, lot: string): void {
+    this.put(index, { lot });
+  }
+
+  protected leaveLot(index: number, text: string): void {
+    const scanned = scannedPiece(text);
+    if (scanned?.lot === undefined) return;
+    this.put(index, { lot: scanned.lot, ...(scanned.expiry === undefined ? {} : { expiry: scanned.expiry }) });
+  }
+
+  protected put(index: number, change: Partial<TypedLot>): void {
+    const rows = this.rows().map((row, at) => (at === index ? { ...row, ...change } : row));
+    this.pieces.set(
+      rows
+        .filter((row, at) => row.lot !== '' || row.expiry !== '' || row.quantity !== '' || at > 0)
+        .map((row) => ({
+          lot: row.lot,
+          ...(row.expiry === '' ? {} : { expiry: row.expiry }),
+          ...(row.quantity === '' ? {} : { quantity: row.quantity }),
+        })),
+    );
+  }
+
+  protected add(): void {
+    this.pieces.set([...this.rows().map((row) => ({ ...row, expiry: row.expiry || undefined, quantity: row.quantity || undefined })), { lot: '' }]);
+  }
+}
