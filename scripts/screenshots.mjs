@@ -57,16 +57,7 @@ try {
   await page.getByRole('button', { name: /Maren/ }).click();
   await page.waitForURL('**/today');
   await take('today');
-  await open('/catalogue/items/1/change', 'item-change');
-  await open('/catalogue/families/1', 'family');
   await open('/selling/prices', 'prices', () => page.locator('.ag-row').first().click());
-  await open('/selling/prices/trial', 'price-trial', async () => {
-    await page.getByRole('combobox', { name: 'Item', exact: true }).fill('JAR-500');
-    await page.locator('#item-choices li').first().click();
-    await page.getByRole('combobox', { name: 'Customer' }).fill('Bracken');
-    await page.keyboard.press('Enter');
-    await page.getByRole('textbox', { name: 'Quantity' }).fill('720');
-  });
   await open('/catalogue/files', 'import', async () => {
     const rows = [
       'Code;Description;Group;Selling price',
@@ -103,6 +94,15 @@ try {
   const running = encodeURIComponent(JSON.stringify({ state: { op: 'equals', value: 'released' } }));
   await open(`/production/orders/${await first(`/production/orders?filter=${running}`)}`, 'production-order');
   await open('/stores', 'stock-explorer', () => page.locator('.ag-row [col-id="code"]').nth(10).click());
+  await open('/stores/lots', 'lots', async () => {
+    await page.getByLabel('Life that must be left, in days').fill('240');
+    await page.locator('.ag-row').first().click();
+  });
+  const blocked = encodeURIComponent(JSON.stringify({ blocked: { op: 'equals', value: 'true' } }));
+  await open(`/stores/trace/lot/${await first(`/stores/lots?gone=true&filter=${blocked}`)}`, 'trace');
+  const sold = encodeURIComponent(JSON.stringify({ contractUntil: { op: 'atLeast', value: '2000-01-01' } }));
+  await open(`/stores/serials/${await first(`/stores/serials?filter=${sold}`)}`, 'serial-number');
+  await open(`/stores/transfers/${await first('/stores/transfers')}`, 'transfer');
   const picking = encodeURIComponent(JSON.stringify({ state: { op: 'among', value: ['draft', 'picking'] } }));
   await open(`/dispatch/shipments/${(await first(`/dispatch/shipments?filter=${picking}`)) ?? (await first('/dispatch/shipments'))}`, 'shipment');
   await open(`/accounts/invoices/${await first('/selling/invoices')}`, 'invoice');

@@ -2,7 +2,7 @@
 import { itemInput, familyInput, priceEntryInput, priceListInput, termInput } from '@terrace/contract';
 import { catalogue, selling, type Work } from '@terrace/server';
 import { addDays } from '@terrace/core';
-import { idOf } from './story';
+import { idOf } from './known';
 
 export function tellCatalogue(work: Work): void {
   fieldsOfOurOwn(work);

@@ -20,7 +20,8 @@ import { COMPANY, CUSTOMERS, PASSWORD, PEOPLE, SUPPLIERS, groundFor } from './co
 import { BOMS } from './boms';
 import { ITEMS, barcodeOf } from './items';
 import { tellCatalogue } from './catalogue';
-import { Story, idOf, type Perform } from './story';
+import { idOf, type Perform } from './known';
+import { Story } from './story';
 
 export { COMPANY, PASSWORD, PEOPLE } from './company';
 export { ITEMS, barcodeOf } from './items';

@@ -1,7 +1,7 @@
 /** What happens in the stores besides the daily work: transfers, late costs, breakage, a lot that smells, a piece that comes back. */
 import { addDays, parseQuantity } from '@terrace/core';
 import { stores, type Work } from '@terrace/server';
-import { binIdOf, idOf, type Perform } from './story';
+import { binIdOf, idOf, type Perform } from './known';
 
 interface Chapter {
   /** Days before today, or the first day after on which it can happen. */

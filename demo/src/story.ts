@@ -7,9 +7,8 @@ import type { PieceInput } from '@terrace/contract';
 import { buying, dispatch, planning, production, selling, stores, type Work } from '@terrace/server';
 import { CUSTOMERS } from './company';
 import { ITEMS } from './items';
+import { binIdOf, idOf, type Perform } from './known';
 import { StoresStory } from './stores-story';
-
-export type Perform = <T>(who: string, date: string, command: (work: Work) => T) => T;
 
 /** What customers order: item, usual quantity, how often. */
 const WANTED: readonly (readonly [item: string, usual: number, weight: number])[] = [
@@ -315,26 +314,8 @@ function namePieces(work: Work, shipmentId: number): void {
   });
 }
 
-/** The id of a bin known by its warehouse and code. */
-export function binIdOf(work: Work, warehouse: string, code: string): number {
-  const row = work.row<{ id: number }>(
-    'select n.id from bin n join warehouse w on w.id = n.warehouse_id where w.code = ? and n.code = ?',
-    warehouse,
-    code,
-  );
-  if (!row) throw new RangeError(`the demo company has no bin ${code} in ${warehouse}`);
-  return row.id;
-}
-
 function half(quantity: string, decimals: number): string {
   const step = 10 ** (5 - decimals);
   const parts = parseQuantity(quantity, decimals) / step;
   return writeQuantity(asQuantity(Math.max(1, Math.floor(parts / 2)) * step));
-}
-
-/** The id of a record known by its code. */
-export function idOf(work: Work, table: 'customer' | 'supplier' | 'warehouse' | 'item', code: string): number {
-  const row = work.row<{ id: number }>(`select id from ${table} where code = ?`, code);
-  if (!row) throw new RangeError(`the demo company has no ${table} ${code}`);
-  return row.id;
 }

@@ -163,6 +163,28 @@ describe('other files', () => {
     await taken(view.id, true);
     company.sound();
   });
+  it('opening stock names its lots and serial numbers, and comes in again without a change', async () => {
+    const kept = (code: string, tracking: 'lot' | 'serial') =>
+      manager.call(api.catalogue.createItem, { body: { code, description: `${code} opened`, group: 'ALL', unit: 'each', sellPrice: '1', tracking } });
+    await kept('OPENLOT', 'lot');
+    await kept('OPENSER', 'serial');
+    const head = 'Item,Warehouse,Bin,Quantity,Unit cost,Lot,Expiry,Serial numbers\n';
+    const bad = await tried(await sent('openingStock', `${head}OPENLOT,WORKS,A-01,5,2.00,,,\nOPENSER,WORKS,A-01,3,9.00,,,S-1 S-2\n`));
+    expect(bad.counts).toMatchObject({ added: 0, refused: 2 });
+    const good = await tried(
+      await sent(
+        'openingStock',
+        `${head}OPENLOT,WORKS,A-01,5,2.00,L-1,2027-12-01,\nOPENLOT,WORKS,A-01,4,2.00,L-2,2028-01-01,\nOPENSER,WORKS,A-01,3,9.00,,,S-1..S-3\n`,
+      ),
+    );
+    expect(good.counts).toMatchObject({ added: 3, refused: 0 });
+    await taken(good.id, false);
+    company.sound();
+    const file = await manager.agent.get('/api/bulk/files/openingStock?type=csv');
+    expect(file.text).toContain('L-2');
+    expect(file.text).toContain('S-1 S-2 S-3');
+    expect((await tried(await sent('openingStock', file.text))).counts).toMatchObject({ added: 0, refused: 0 });
+  });
   it('terms change what is named and leave the rest', async () => {
     const view = await tried(await sent('terms', 'Item,Supplier,Price,Lead days,Breaks\nSMOKER,METAL,16.50,4,100: 15.20\nBAR,NOBODY,1,2,\n'));
     expect(view.counts).toMatchObject({ changed: 1, refused: 1 });

@@ -12,9 +12,9 @@ const { stores, buying, catalogue, dispatch, production, selling, accounts } = a
 /** Sets up an item of its own with a term at 2.00. */
 async function newItem(code: string, more: Record<string, unknown> = {}): Promise<number> {
   const { id } = await manager.call(catalogue.createItem, {
-    body: { code, description: `${code} of the stores`, group: 'ALL', unit: 'each', sellPrice: '10.00', ...more } as never,
+    body: { code, description: `${code} of the stores`, group: 'ALL', unit: 'each', sellPrice: '10.00', ...more },
   });
-  await manager.call(catalogue.setTerm, { params: { id }, body: { supplierId: 1, price: '2.00', leadDays: 3 } as never });
+  await manager.call(catalogue.setTerm, { params: { id }, body: { supplierId: 1, price: '2.00', leadDays: 3 } });
   await manager.call(catalogue.setRule, {
     params: { id },
     body: { warehouseId: 1, source: 'buy', leadDays: 0, safety: '0', minimum: '0', multiple: '0', slackDays: 0 },
@@ -49,9 +49,9 @@ const worthOf = async (code: string, date = TODAY): Promise<string | undefined> 
 
 async function confirmed(itemId: number, quantity: string, requiredDate = TODAY): Promise<number> {
   const order = await manager.call(selling.createOrder, {
-    body: { customerId: 1, reference: '', warehouseId: 1, requiredDate, note: '', custom: {}, lines: [{ itemId, quantity }] } as never,
+    body: { customerId: 1, reference: '', warehouseId: 1, requiredDate, note: '', custom: {}, lines: [{ itemId, quantity }] },
   });
-  await manager.call(selling.confirmOrder, { params: { id: order.id }, body: { version: order.version } as never });
+  await manager.call(selling.confirmOrder, { params: { id: order.id }, body: { version: order.version } });
   return order.id;
 }
 
@@ -97,7 +97,7 @@ describe('costs', () => {
     expect(await worthOf('STDPART')).toBe('42.00');
     await manager.call(stores.addLateCost, { params: { id: receipt }, body: { what: 'invoiceDifference', amount: '1.00' } as never });
     expect(await worthOf('STDPART')).toBe('42.00');
-    expect(await manager.call(stores.setStandardCost, { params: { id }, body: { unitCost: '4.50', seen: '4.20' } as never })).toMatchObject({
+    expect(await manager.call(stores.setStandardCost, { params: { id }, body: { unitCost: '4.50', seen: '4.20' } })).toMatchObject({
       change: '3.00',
     });
     expect(await worthOf('STDPART')).toBe('45.00');
@@ -111,7 +111,7 @@ describe('costs', () => {
   it('are known for any past day, and nothing is posted into closed books', async () => {
     const id = await newItem('PASTPART');
     await keeper.call(stores.adjust, {
-      body: { warehouseId: 1, date: '2027-02-10', reason: 'OPENING', lines: [{ itemId: id, binId: 1, change: '10', unitCost: '3.00' }] } as never,
+      body: { warehouseId: 1, date: '2027-02-10', reason: 'OPENING', lines: [{ itemId: id, binId: 1, change: '10', unitCost: '3.00' }] },
     });
     await keeper.call(stores.adjust, take(id, '-4', undefined, { date: '2027-02-20' }));
     expect(await worthOf('PASTPART', '2027-02-09')).toBeUndefined();
@@ -425,7 +425,7 @@ describe('tracing', () => {
       body: { lines: [{ componentId: raw, quantity: '2', scrap: '0', offsetDays: 0, validFrom: null, validTo: null }] },
     });
     await receive(raw, '10', '1.00', [{ lot: 'R-77' }]);
-    const order = await manager.call(production.createProduction, { body: { itemId: made, warehouseId: 1, quantity: '2', dueDate: TODAY } as never });
+    const order = await manager.call(production.createProduction, { body: { itemId: made, warehouseId: 1, quantity: '2', dueDate: TODAY } });
     const released = await manager.call(production.releaseProduction, { params: { id: order.id }, body: { version: order.version } });
     const finish = { params: { id: order.id }, body: { version: released.version, quantity: '2', binId: 1, pieces: [{ serials: 'H-1 H-2' }] } };
     await manager.call(production.finishProduction, finish);

@@ -91,6 +91,10 @@ export interface LotWalk {
   readonly served: ReadonlyMap<string, boolean>;
 }
 
+interface Living extends LivingStock {
+  left: number;
+}
+
 /** Walks the days on which something happens. What comes lasts; demand that can't be served waits for what comes. */
 export function walkLots(
   stock: readonly LivingStock[],
@@ -109,7 +113,7 @@ export function walkLots(
   for (const each of demands) on(each.date < today ? today : each.date).demand += each.quantity;
   const living = stock
     .filter((each) => each.usableUntil === null || each.usableUntil >= today)
-    .map((each) => ({ ...each, left: each.quantity as number }))
+    .map((each): Living => ({ ...each, left: each.quantity }))
     .sort((a, b) => firstExpiring({ expiry: a.usableUntil, lot: a.lot }, { expiry: b.usableUntil, lot: b.lot }));
   for (const each of living) if (each.usableUntil !== null) on(each.usableUntil);
   const losses: Loss[] = [];

@@ -3,7 +3,7 @@ import type { Binder } from '../platform/http';
 import { closeBooks, closedThrough } from './post';
 import { listJournal, proveAccounts } from './read';
 
-export { assertPostingDate, closedThrough, postEvent, reverseEntry, type PostingDocument } from './post';
+export { assertPostingDate, postEvent, reverseEntry, type PostingDocument } from './post';
 export { proveAccounts } from './read';
 
 export function bindAccounts(binder: Binder): void {

@@ -3,7 +3,7 @@
  * with slips forgiven. What is used often and lately comes first.
  */
 import type { ItemChoice } from '@terrace/contract';
-import { Vocabulary, plainWords, writePrice } from '@terrace/core';
+import { Refusal, Vocabulary, barcodesOf, plainWords, readElementString, writePrice } from '@terrace/core';
 import type { Store } from '../platform/database';
 import type { Work } from '../platform/work';
 import { packsOf } from './item-parts';
@@ -106,14 +106,28 @@ function rowsFor(work: Work, text: string): FoundRow[] {
   return [...found.values()];
 }
 
+/** The barcode of the item that a scanned element string names; any other text as it is. */
+function barcodeWithin(work: Work, text: string): string {
+  try {
+    const gtin = readElementString(text)?.gtin;
+    if (gtin === undefined) return text;
+    return barcodesOf(gtin).find((barcode) => work.row('select 1 from item_barcode where barcode = ?', barcode) !== undefined) ?? text;
+  } catch (error) {
+    // A broken code names nothing; whoever looks for it as words finds nothing and sees so.
+    if (error instanceof Refusal) return text;
+    throw error;
+  }
+}
+
 /** Items for an entry field or the finder. */
 export function findItems(work: Work, text: string): ItemChoice[] {
   if (text.trim() === '') return [];
+  const wanted = barcodeWithin(work, text.trim());
   const pack = work.row<{ item: number; unit: string | null }>(
     'select item_id as item, unit_code as unit from item_barcode where barcode = ?',
-    text.trim(),
+    wanted,
   );
-  return rowsFor(work, text).map((row) => ({
+  return rowsFor(work, wanted).map((row) => ({
     ...row,
     sellPrice: writePrice(row.sellPrice),
     packs: packsOf(work, row.id),

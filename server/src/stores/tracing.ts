@@ -9,7 +9,6 @@ import {
   writeQuantity,
   type Batch,
   type Flow,
-  type Passage,
   type Trace,
   type TraceMove,
   type TraceSource,

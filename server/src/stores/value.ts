@@ -21,44 +21,55 @@ import { addLateCost, revaluePools } from './valuing';
 
 type WorthQuery = QueryOf<typeof api.stores.worth>;
 
-const SUMMED: Readonly<Record<WorthQuery['by'], { key: string; name: string; detail: string; link: string }>> = {
-  item: { key: 'c.item_id', name: 'i.code', detail: 'i.description', link: 'i.id' },
-  group: { key: 'i.group_code', name: 'g.code', detail: 'g.name', link: 'null' },
-  warehouse: { key: 'c.warehouse_id', name: 'w.code', detail: 'w.name', link: 'null' },
+/** Summed by item first where the group is asked for, so that each change is looked at once. */
+const SUMMED: Readonly<Record<WorthQuery['by'], string>> = {
+  item: `select c.item_id as id, i.code as name, i.description as detail, i.unit_code as unit, i.id as link, c.quantity, c.value
+    from (select item_id, sum(quantity) as quantity, sum(value) as value from worth_change where date <= ?1 and (?2 is null or warehouse_id = ?2)
+      group by item_id having sum(quantity) <> 0 or sum(value) <> 0) c join item i on i.id = c.item_id`,
+  group: `select g.code as id, g.code as name, g.name as detail, '' as unit, null as link, 0 as quantity, sum(c.value) as value
+    from (select item_id, sum(value) as value from worth_change where date <= ?1 and (?2 is null or warehouse_id = ?2) group by item_id) c
+    join item i on i.id = c.item_id join item_group g on g.code = i.group_code group by g.code having sum(c.value) <> 0`,
+  warehouse: `select w.id as id, w.code as name, w.name as detail, '' as unit, null as link, 0 as quantity, c.value
+    from (select warehouse_id, sum(value) as value from worth_change where date <= ?1 and (?2 is null or warehouse_id = ?2) group by warehouse_id having sum(value) <> 0) c
+    join warehouse w on w.id = c.warehouse_id`,
 };
+
+interface WorthRow {
+  readonly id: number | string;
+  readonly name: string;
+  readonly detail: string;
+  readonly unit: string;
+  readonly link: number | null;
+  readonly quantity: number;
+  readonly value: number;
+  readonly total: number;
+  readonly all: number;
+}
 
 /** Value by item, group or warehouse at the end of a day: the sum of all changes through it. */
 export function worthOn(work: Work, query: WorthQuery): AnswerOf<typeof api.stores.worth> {
   const date = query.date ?? work.today;
-  const { key, name, detail, link } = SUMMED[query.by];
-  const rows = work.rows<{ id: string; name: string; detail: string; quantity: number; value: number; unit: string | null; link: number | null }>(
-    `select ${key} as id, ${name} as name, ${detail} as detail, c.quantity, c.value, ${query.by === 'item' ? 'i.unit_code' : 'null'} as unit, ${link} as link
-       from (select item_id, warehouse_id, sum(quantity) as quantity, sum(value) as value from worth_change where date <= ?1 and (?2 is null or warehouse_id = ?2)
-         group by item_id, warehouse_id having sum(quantity) <> 0 or sum(value) <> 0) c
-       join item i on i.id = c.item_id join item_group g on g.code = i.group_code join warehouse w on w.id = c.warehouse_id`,
+  const words = `%${(query.find ?? '').trim().replace(/[\\%_]/g, (sign) => `\\${sign}`)}%`;
+  const rows = work.rows<WorthRow>(
+    `select *, count(*) over () as total, sum(value) over () as "all" from (${SUMMED[query.by]})
+     where name || ' ' || detail like ?3 escape '\\' order by value desc, name limit ?4 offset ?5`,
     date,
     query.warehouse ?? null,
+    words,
+    query.limit,
+    query.offset,
   );
-  const sums = new Map<string, (typeof rows)[number]>();
-  for (const row of rows) {
-    const kept = sums.get(String(row.id));
-    sums.set(String(row.id), kept ? { ...kept, quantity: kept.quantity + row.quantity, value: kept.value + row.value } : row);
-  }
-  const words = (query.find ?? '').toLowerCase().split(/\s+/).filter(Boolean);
-  const found = [...sums.values()]
-    .filter((row) => words.every((word) => `${row.name} ${row.detail}`.toLowerCase().includes(word)))
-    .sort((a, b) => b.value - a.value || (a.name < b.name ? -1 : 1));
   return {
     date,
-    value: writeAmount(found.reduce((sum, row) => sum + row.value, 0)),
-    total: found.length,
-    rows: found.slice(query.offset, query.offset + query.limit).map((row) => ({
+    value: writeAmount(rows[0]?.all ?? 0),
+    total: rows[0]?.total ?? 0,
+    rows: rows.map((row) => ({
       id: String(row.id),
       name: row.name,
       detail: row.detail,
-      quantity: row.unit === null ? '' : writeQuantity(row.quantity),
-      unit: row.unit ?? '',
-      unitCost: row.unit === null || row.quantity <= 0 ? '' : writePrice(unitCostOf(asAmount(row.value), asQuantity(row.quantity))),
+      quantity: row.unit === '' ? '' : writeQuantity(row.quantity),
+      unit: row.unit,
+      unitCost: row.unit === '' || row.quantity <= 0 ? '' : writePrice(unitCostOf(asAmount(row.value), asQuantity(row.quantity))),
       value: writeAmount(row.value),
       link: row.link,
     })),

@@ -1,5 +1,5 @@
 /** A shipment: pick, ship, invoice, take back. */
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
@@ -13,6 +13,7 @@ import { PiecesField } from '../ui/pieces-field';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
 import { State } from '../ui/state';
+import { typedOver } from '../ui/typed-over';
 
 const ShipmentStore = signalStore(withRecord<ShipmentView>(api.dispatch.getShipment, 'shipment'));
 
@@ -36,14 +37,14 @@ export class ShipmentPanel {
   private readonly router = inject(Router);
   protected readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
   readonly version = computed(() => this.store.record()?.version ?? 0);
-  protected readonly quantities = linkedSignal((): Readonly<Record<number, string>> =>
-    Object.fromEntries((this.store.record()?.lines ?? []).map((line) => [line.orderLineId, line.quantity])),
+  protected readonly quantities = typedOver(this.store.record, (shipment): Readonly<Record<number, string>> =>
+    Object.fromEntries((shipment?.lines ?? []).map((line) => [line.orderLineId, line.quantity])),
   );
   /** The lots or serial numbers that are named for each line; at first those that were named before. */
-  protected readonly pieces = linkedSignal((): Readonly<Record<number, readonly PieceInput[]>> =>
-    Object.fromEntries((this.store.record()?.lines ?? []).map((line) => [line.orderLineId, namedBefore(line.picked)])),
+  protected readonly pieces = typedOver(this.store.record, (shipment): Readonly<Record<number, readonly PieceInput[]>> =>
+    Object.fromEntries((shipment?.lines ?? []).map((line) => [line.orderLineId, namedBefore(line.picked)])),
   );
-  protected readonly carrier = linkedSignal(() => this.store.record()?.carrier ?? '');
+  protected readonly carrier = typedOver(this.store.record, (shipment) => shipment?.carrier ?? '');
   protected readonly here = computed(() => ['draft', 'picking'].includes(this.store.record()?.state ?? '') && this.rights().has('dispatch.ship'));
   protected readonly changed = computed(
     () =>

@@ -1,5 +1,5 @@
 /** A production order: its components and whether they are there; release, finish as planned, take back. */
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
@@ -13,6 +13,7 @@ import { PiecesField } from '../ui/pieces-field';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
 import { State } from '../ui/state';
+import { typedOver } from '../ui/typed-over';
 
 const ProductionStore = signalStore(withRecord<ProductionView>(api.production.getProduction, 'productionOrder'));
 
@@ -30,7 +31,7 @@ export class ProductionPanel {
   private readonly ngrx = inject(Store);
   protected readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
   readonly version = computed(() => this.store.record()?.version ?? 0);
-  protected readonly quantity = linkedSignal(() => this.store.record()?.outstanding ?? '');
+  protected readonly quantity = typedOver(this.store.record, (order) => order?.outstanding ?? '');
   /** Lots or serial numbers of what is made, and of components where they are named. */
   protected readonly pieces = signal<readonly PieceInput[]>([]);
   protected readonly taken = signal<Readonly<Record<number, readonly PieceInput[]>>>({});

@@ -1,5 +1,5 @@
 /** A lot: its life, where it is, blocking it everywhere at once, and where it leads. */
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
@@ -12,6 +12,7 @@ import { GroupedPipe, LongDayPipe } from '../ui/format';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
 import { State } from '../ui/state';
+import { typedOver } from '../ui/typed-over';
 
 const LotStore = signalStore(withRecord<LotView>(api.stores.getLot, 'lot'));
 
@@ -148,10 +149,10 @@ export class LotPanel {
   protected readonly correcting = signal(false);
   protected readonly released = signal('');
   private readonly version = computed(() => this.store.record()?.version ?? 0);
-  protected readonly madeOn = linkedSignal(() => this.store.record()?.madeOn ?? '');
-  protected readonly expiry = linkedSignal(() => this.store.record()?.expiry ?? '');
-  protected readonly supplierLot = linkedSignal(() => this.store.record()?.supplierLot ?? '');
-  protected readonly note = linkedSignal(() => this.store.record()?.note ?? '');
+  protected readonly madeOn = typedOver(this.store.record, (kept) => kept?.madeOn ?? '');
+  protected readonly expiry = typedOver(this.store.record, (kept) => kept?.expiry ?? '');
+  protected readonly supplierLot = typedOver(this.store.record, (kept) => kept?.supplierLot ?? '');
+  protected readonly note = typedOver(this.store.record, (kept) => kept?.note ?? '');
 
   constructor() {
     effect(() => {

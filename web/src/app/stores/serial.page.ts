@@ -1,5 +1,5 @@
 /** One serial number: where it came from, what is in it, where it is or went, warranty and service contract. */
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
@@ -11,6 +11,7 @@ import { GroupedPipe, LongDayPipe, pageOf } from '../ui/format';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
 import { State } from '../ui/state';
+import { typedOver } from '../ui/typed-over';
 import { StoresNav } from './stores-nav';
 
 const SerialStore = signalStore(withRecord<SerialView>(api.stores.getSerial, 'serialNumber'));
@@ -161,10 +162,10 @@ export class SerialPage {
   private readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
   protected readonly mayChange = computed(() => this.rights().has('stores.adjust'));
   protected readonly page = pageOf;
-  protected readonly warranty = linkedSignal(() => this.store.record()?.warrantyUntil ?? '');
-  protected readonly contractUntil = linkedSignal(() => this.store.record()?.contractUntil ?? '');
-  protected readonly contract = linkedSignal(() => this.store.record()?.contract ?? '');
-  protected readonly note = linkedSignal(() => this.store.record()?.note ?? '');
+  protected readonly warranty = typedOver(this.store.record, (kept) => kept?.warrantyUntil ?? '');
+  protected readonly contractUntil = typedOver(this.store.record, (kept) => kept?.contractUntil ?? '');
+  protected readonly contract = typedOver(this.store.record, (kept) => kept?.contract ?? '');
+  protected readonly note = typedOver(this.store.record, (kept) => kept?.note ?? '');
   protected readonly changed = computed(() => {
     const piece = this.store.record();
     return (

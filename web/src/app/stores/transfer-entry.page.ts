@@ -30,7 +30,7 @@ interface Line {
       <div class="header">
         <label class="field"
           ><span>From</span
-          ><select #source class="box" (change)="fromId.set(+source.value)">
+          ><select #source class="box" aria-label="From" (change)="fromId.set(+source.value)">
             @for (each of choices.all().warehouses; track each.id) {
               <option [value]="each.id" [selected]="each.id === fromId()">{{ each.code }} · {{ each.name }}</option>
             }
@@ -38,7 +38,7 @@ interface Line {
         >
         <label class="field"
           ><span>To</span
-          ><select #target class="box" (change)="toId.set(+target.value)">
+          ><select #target class="box" aria-label="To" (change)="toId.set(+target.value)">
             @for (each of choices.all().warehouses; track each.id) {
               <option [value]="each.id" [selected]="each.id === toId()">{{ each.code }} · {{ each.name }}</option>
             }

@@ -1,5 +1,5 @@
 /** A transfer: what is asked for, shipping it, receiving what arrived, giving up what did not. */
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
@@ -13,6 +13,7 @@ import { PiecesField } from '../ui/pieces-field';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
 import { State } from '../ui/state';
+import { typedOver } from '../ui/typed-over';
 
 const TransferStore = signalStore(withRecord<TransferView>(api.stores.getTransfer, 'transfer'));
 
@@ -176,10 +177,10 @@ export class TransferPanel {
     const state = this.store.record()?.state;
     return state === 'requested' ? 'ship' : state === 'shipped' || state === 'partReceived' ? 'receive' : '';
   });
-  protected readonly typed = linkedSignal((): Readonly<Record<number, string>> =>
-    Object.fromEntries((this.store.record()?.lines ?? []).map((line) => [line.id, this.stage() === 'ship' ? line.reserved : line.onTheWay])),
+  protected readonly typed = typedOver(this.store.record, (transfer): Readonly<Record<number, string>> =>
+    Object.fromEntries((transfer?.lines ?? []).map((line) => [line.id, transfer?.state === 'requested' ? line.reserved : line.onTheWay])),
   );
-  protected readonly pieces = linkedSignal((): Readonly<Record<number, readonly PieceInput[]>> => (this.store.record() ? {} : {}));
+  protected readonly pieces = typedOver(this.store.record, (): Readonly<Record<number, readonly PieceInput[]>> => ({}));
   protected readonly reason = signal('');
   protected readonly note = signal('');
 

@@ -1,0 +1,17 @@
+/** What is typed over a record: it begins anew with another version of the record, not whenever the same one is loaded again. */
+import { linkedSignal, untracked, type WritableSignal } from '@angular/core';
+
+interface Versioned {
+  readonly id: number;
+  readonly version: number;
+}
+
+export function typedOver<R extends Versioned, T>(record: () => R | null, make: (record: R | null) => T): WritableSignal<T> {
+  return linkedSignal({
+    source: () => {
+      const kept = record();
+      return kept === null ? '' : `${kept.id} ${kept.version}`;
+    },
+    computation: () => untracked(() => make(record())),
+  });
+}
