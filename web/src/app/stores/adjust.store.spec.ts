@@ -51,7 +51,7 @@ describe('an adjustment being typed', () => {
   const begin = (tracking: 'none' | 'lot' = 'none', places = [place(1, '4'), place(2, '10'), place(2, '3', '', 'held')]): void => {
     client.answer(api.stores.places, () => places);
     client.answer(api.catalogue.getItem, () => ({ tracking }));
-    store.add(item as never, 1, 1);
+    store.add(item, 1, 1);
   };
   beforeEach(() => {
     client = new FakeClient();
