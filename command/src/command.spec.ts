@@ -60,6 +60,38 @@ describe('compute plan', () => {
   });
 });
 
+describe('compute cost and forecast', () => {
+  it('value moves, and end with 2 naming the move that can’t be', () => {
+    const moves = [
+      { id: '1', kind: 'in', quantity: '10', amount: '42.00' },
+      { id: '2', kind: 'out', quantity: '3' },
+    ];
+    const problem = { method: 'fifo', currencyDecimals: 2, moves };
+    const { stdout } = terrace(['compute', 'cost'], JSON.stringify(problem));
+    expect(JSON.parse(stdout)).toEqual({
+      moves: [
+        { id: '1', value: '42.00', variance: '0.00' },
+        { id: '2', value: '12.60', variance: '0.00' },
+      ],
+      quantity: '7',
+      value: '29.40',
+      layers: [{ of: '1', quantity: '7', value: '29.40' }],
+    });
+    const lines = `${JSON.stringify(problem)}\n${JSON.stringify({ ...problem, moves: [...moves, { id: 'x9', kind: 'out', quantity: '8' }] })}\n`;
+    const refused = terrace(['compute', 'cost', '--lines'], lines);
+    expect([refused.status, refused.stderr]).toEqual([2, expect.stringContaining('line 2: move x9') as string]);
+  });
+
+  it('forecast a history', () => {
+    const history = Array.from({ length: 24 }, (_, at) => String(20 + (at % 4)));
+    const { stdout } = terrace(['compute', 'forecast'], JSON.stringify({ history, season: 4, periods: 4, method: 'best' }));
+    const { forecast, errors } = JSON.parse(stdout) as { forecast: number[]; errors: object };
+    expect(forecast.map(Math.round)).toEqual([20, 21, 22, 23]);
+    expect(Object.keys(errors)).toContain('croston');
+    expect(terrace(['compute', 'forecast'], '{}').status).toBe(2);
+  });
+});
+
 describe('the demo company', () => {
   it('is sound, and the same every time', async () => {
     const { status, stdout } = terrace(['check']);

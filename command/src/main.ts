@@ -2,8 +2,8 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { costProblem, planProblem } from '@terrace/contract';
-import { Refusal, computeCost, plan } from '@terrace/core';
+import { costProblem, forecastProblem, planProblem } from '@terrace/contract';
+import { Refusal, computeCost, computeForecast, plan } from '@terrace/core';
 import { PASSWORD, PEOPLE, buildDemo, hasCompany } from '@terrace/demo';
 import { backup, checkStore, openStore, openTerrace, readConfig, restore, serve, systemClock, type CheckLine } from '@terrace/server';
 
@@ -22,7 +22,8 @@ const USAGE = `terrace <command>
   check            check everything kept; exit code 1 where something is wrong
   compute plan     plan one problem: JSON on standard input, JSON on standard output
   compute cost     value the moves of one item: JSON in, JSON out; what is refused ends with exit code 2
-                   (--lines, with either: one problem a line gives one result a line)
+  compute forecast forecast one item from its history, with the errors of all methods
+                   (--lines, with each: one problem a line gives one result a line)
 
 Settings: TERRACE_PORT (4300), TERRACE_HOST (127.0.0.1), TERRACE_DATA (data), TERRACE_TODAY, TERRACE_LOG (info)`;
 
@@ -101,6 +102,7 @@ function report(lines: readonly CheckLine[], well: string, wrong: string): numbe
 /** What can be computed: each reads its problem and gives its result. */
 const COMPUTATIONS: Readonly<Record<string, (json: unknown, where: string) => object>> = {
   plan: (json, where) => plan(readProblem(planProblem, json, `${where}not a planning problem`)),
+  forecast: (json, where) => computeForecast(readProblem(forecastProblem, json, `${where}not a history to forecast from`)),
   cost: (json, where) => computeCost(readProblem(costProblem, json, `${where}not a sequence of moves`)),
 };
 

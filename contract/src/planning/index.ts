@@ -4,6 +4,8 @@ import { z } from 'zod';
 import { route } from '../base/route';
 import { dateText, decimalText } from '../base/schemas';
 
+export * from './forecast';
+
 const days = z.number().int().min(0).max(100_000);
 const code = z.string();
 const text = z.string();
@@ -26,6 +28,7 @@ const lotSizing = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('period'), days }),
   z.object({ kind: z.literal('reorderPoint'), point: text, quantity: text }),
   z.object({ kind: z.literal('minMax'), min: text, max: text }),
+  z.object({ kind: z.literal('leastCost'), orderCost: text, holdingPerUnitDay: text }),
 ]);
 
 const ruleKey = (row: { item: string; warehouse: string }): string => JSON.stringify([row.item, row.warehouse]);

@@ -5,6 +5,7 @@
  */
 import type { Day, WorkingCalendar } from '../base';
 import type { CountedDemand } from './demand';
+import type { NetRequirement } from './least-cost';
 import { byCodePoint, type ExceptionKind } from './problem';
 import type { PlanNode, PlanReceipt } from './rows';
 import { cutIntoOrders, sizeLot } from './sizing';
@@ -165,7 +166,13 @@ class NodeNetting {
     if (!rule) return;
     const balance = level(this.balance);
     const missing = this.threshold - balance;
-    const sized = sizeLot(rule, missing, balance, (days) => this.mostMissing(day, days));
+    const sized = sizeLot(
+      rule,
+      missing,
+      balance,
+      (days) => this.mostMissing(day, days),
+      () => this.requirements(day),
+    );
     for (const { quantity, usable } of cutIntoOrders(rule, sized)) {
       const number = this.suggestions.length + 1;
       this.suggestions.push({ number, neededBy: day, quantity, usable, balance, missing, sized });
@@ -187,6 +194,22 @@ class NodeNetting {
       if (missing > most) most = missing;
     }
     return most;
+  }
+
+  /** What is missing from this day on through the horizon, each day what it adds to the most that was missing before. */
+  private requirements(day: Day): NetRequirement[] {
+    const balance: Balance = { lots: this.balance.lots.map((lot) => ({ ...lot })), other: this.balance.other };
+    let most = this.threshold - level(balance);
+    const found: NetRequirement[] = [{ day, quantity: most }];
+    for (const each of this.days()) {
+      if (each <= day) continue;
+      this.passDay(balance, each);
+      const missing = this.threshold - level(balance);
+      if (missing <= most) continue;
+      found.push({ day: each, quantity: missing - most });
+      most = missing;
+    }
+    return found;
   }
 
   private receiptOn(receipt: PlanReceipt, day: Day): Supply {

@@ -11,7 +11,9 @@ export type LotSizing =
   | { readonly kind: 'fixed'; readonly quantity: string }
   | { readonly kind: 'period'; readonly days: number }
   | { readonly kind: 'reorderPoint'; readonly point: string; readonly quantity: string }
-  | { readonly kind: 'minMax'; readonly min: string; readonly max: string };
+  | { readonly kind: 'minMax'; readonly min: string; readonly max: string }
+  /** Costs in one currency: of an order, and of holding one unit for one calendar day. */
+  | { readonly kind: 'leastCost'; readonly orderCost: string; readonly holdingPerUnitDay: string };
 
 export interface PlanningRule {
   readonly item: string;

@@ -36,7 +36,9 @@ export type PlanLotSizing =
   | { readonly kind: 'fixed'; readonly quantity: bigint }
   | { readonly kind: 'period'; readonly days: number }
   | { readonly kind: 'reorderPoint'; readonly quantity: bigint }
-  | { readonly kind: 'minMax'; readonly max: bigint };
+  | { readonly kind: 'minMax'; readonly max: bigint }
+  /** Integers of one small unit of money: of an order, and of holding the smallest quantity for a day. */
+  | { readonly kind: 'leastCost'; readonly orderCost: bigint; readonly holding: bigint };
 
 /** A rule that can be planned by. */
 export interface PlanRule {
@@ -286,7 +288,7 @@ function readRule(row: PlanningRule, item: PlanItem, calendars: ReadonlyMap<stri
   if (!share || share.mantissa <= 0n || share.mantissa > 10n ** BigInt(share.scale)) return `A yield of "${row.yield}" is not above 0 and at most 1.`;
   const quotesFrom = row.quotesFrom === null ? null : readDecimal(row.quotesFrom);
   if (row.quotesFrom !== null && (!quotesFrom || quotesFrom.mantissa < 0n)) return `"${row.quotesFrom ?? ''}" is not a probability.`;
-  const sized = readLotSizing(row, units, safety, item.code);
+  const sized = readLotSizing(row, units, safety, item);
   if (typeof sized === 'string') return sized;
   if (maximum !== null) {
     if (maximum < minimum || maximum < multiple) return `The maximum ${row.maximum} is below the minimum or the multiple.`;
@@ -319,7 +321,7 @@ function readLotSizing(
   row: PlanningRule,
   units: (text: string) => bigint | null,
   safety: bigint,
-  code: string,
+  { code, decimals }: PlanItem,
 ): { lotSizing: PlanLotSizing; threshold: bigint } | string {
   const above = (level: bigint): bigint => (level > safety ? level : safety);
   const sizing = row.lotSizing;
@@ -346,6 +348,14 @@ function readLotSizing(
       if (min === null || max === null || max === 0n) return `"${sizing.min}" to "${sizing.max}" can't be a minimum and maximum of ${code}.`;
       if (max < min || max < safety) return `The level to fill up to, ${sizing.max}, is below the minimum or the safety stock.`;
       return { lotSizing: { kind: 'minMax', max }, threshold: above(min) };
+    }
+    case 'leastCost': {
+      const order = readDecimal(sizing.orderCost);
+      const hold = readDecimal(sizing.holdingPerUnitDay);
+      if (!order || order.mantissa < 0n) return `"${sizing.orderCost}" can't be the cost of an order of ${code}.`;
+      if (!hold || hold.mantissa < 0n) return `"${sizing.holdingPerUnitDay}" can't be the cost of holding ${code} for a day.`;
+      const orderCost = order.mantissa * 10n ** BigInt(hold.scale + decimals);
+      return { lotSizing: { kind: 'leastCost', orderCost, holding: hold.mantissa * 10n ** BigInt(order.scale) }, threshold: safety };
     }
   }
 }

@@ -1,5 +1,6 @@
 /** How large a suggestion is: lot sizing first, then yield, minimum, multiple and maximum. */
 import { divideUp, type Decimal } from '../base';
+import { leastCostLots, type NetRequirement } from './least-cost';
 import type { PlanRule } from './rows';
 
 /** One order to suggest: what to order and how much of it will be usable. */
@@ -8,8 +9,17 @@ export interface Piece {
   readonly usable: bigint;
 }
 
-/** What the lot sizing asks for, where `missing` is wanted now; `coming` gives the most missing in the coming days. */
-export function sizeLot(rule: PlanRule, missing: bigint, balance: bigint, coming: (days: number) => bigint): bigint {
+/**
+ * What the lot sizing asks for, where `missing` is wanted now; `coming` gives the most missing in the coming days,
+ * `requirements` all that will be missing from now on.
+ */
+export function sizeLot(
+  rule: PlanRule,
+  missing: bigint,
+  balance: bigint,
+  coming: (days: number) => bigint,
+  requirements: () => readonly NetRequirement[],
+): bigint {
   const sizing = rule.lotSizing;
   switch (sizing.kind) {
     case 'lotForLot':
@@ -21,6 +31,8 @@ export function sizeLot(rule: PlanRule, missing: bigint, balance: bigint, coming
       return sizing.max - balance;
     case 'period':
       return coming(sizing.days);
+    case 'leastCost':
+      return leastCostLots(requirements(), sizing.orderCost, sizing.holding).orders[0]?.quantity ?? missing;
   }
 }
 

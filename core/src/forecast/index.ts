@@ -1,0 +1,2 @@
+export { computeForecast, type ForecastError, type ForecastProblem, type ForecastResult } from './forecast';
+export { forecastMethods, type ForecastMethod } from './methods';
