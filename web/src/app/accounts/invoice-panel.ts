@@ -5,18 +5,18 @@ import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
 import { api, paymentMethods, type InvoiceView } from '@terrace/contract';
 import { sessionFeature } from '../shell/session.state';
+import { DocumentHead } from '../ui/document-head';
 import { Confirm } from '../ui/confirm';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe, LongDayPipe } from '../ui/format';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
-import { State } from '../ui/state';
 
 const InvoiceStore = signalStore(withRecord<InvoiceView>(api.selling.getInvoice, 'invoice'));
 
 @Component({
   selector: 't-invoice-panel',
-  imports: [State, Refused, Confirm, NumberField, RouterLink, GroupedPipe, LongDayPipe],
+  imports: [DocumentHead, Refused, Confirm, NumberField, RouterLink, GroupedPipe, LongDayPipe],
   providers: [InvoiceStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './invoice-panel.html',

@@ -25,7 +25,7 @@ type Costs = AnswerOf<typeof api.stores.lateCosts>;
           <th class="figure">EUR</th>
           <th class="figure">Into stock</th>
           <th class="figure">Of goods gone</th>
-          <th></th>
+          <th><span class="sr">Take back</span></th>
         </tr>
       </thead>
       <tbody>

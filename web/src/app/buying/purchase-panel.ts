@@ -7,20 +7,20 @@ import { api, type AnyRoute, type PieceInput, type PurchaseView } from '@terrace
 import { asQuantity, parseQuantity, readDecimal, writeQuantity } from '@terrace/core';
 import { focusActions } from '../shell/focus.state';
 import { sessionFeature } from '../shell/session.state';
+import { DocumentHead } from '../ui/document-head';
 import { Confirm } from '../ui/confirm';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe, LongDayPipe, ShortDayPipe } from '../ui/format';
 import { PiecesField } from '../ui/pieces-field';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
-import { State } from '../ui/state';
 import { LateCosts } from './late-costs';
 
 const PurchaseStore = signalStore(withRecord<PurchaseView>(api.buying.getPurchase, 'purchaseOrder'));
 
 @Component({
   selector: 't-purchase-panel',
-  imports: [State, Refused, Confirm, NumberField, PiecesField, LateCosts, RouterLink, GroupedPipe, LongDayPipe, ShortDayPipe],
+  imports: [DocumentHead, Refused, Confirm, NumberField, PiecesField, LateCosts, RouterLink, GroupedPipe, LongDayPipe, ShortDayPipe],
   providers: [PurchaseStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './purchase-panel.html',

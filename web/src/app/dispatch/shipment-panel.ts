@@ -6,13 +6,13 @@ import { signalStore } from '@ngrx/signals';
 import { api, type AnyRoute, type PieceInput, type PieceView, type ShipmentView } from '@terrace/contract';
 import { focusActions } from '../shell/focus.state';
 import { sessionFeature } from '../shell/session.state';
+import { DocumentHead } from '../ui/document-head';
 import { Confirm } from '../ui/confirm';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe, LongDayPipe } from '../ui/format';
 import { PiecesField } from '../ui/pieces-field';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
-import { State } from '../ui/state';
 import { typedOver } from '../ui/typed-over';
 
 const ShipmentStore = signalStore(withRecord<ShipmentView>(api.dispatch.getShipment, 'shipment'));
@@ -25,7 +25,7 @@ function namedBefore(picked: readonly PieceView[]): PieceInput[] {
 
 @Component({
   selector: 't-shipment-panel',
-  imports: [State, Refused, Confirm, NumberField, PiecesField, RouterLink, GroupedPipe, LongDayPipe],
+  imports: [DocumentHead, Refused, Confirm, NumberField, PiecesField, RouterLink, GroupedPipe, LongDayPipe],
   providers: [ShipmentStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './shipment-panel.html',

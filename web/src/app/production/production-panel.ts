@@ -6,20 +6,20 @@ import { signalStore } from '@ngrx/signals';
 import { api, type PieceInput, type ProductionView } from '@terrace/contract';
 import { focusActions } from '../shell/focus.state';
 import { sessionFeature } from '../shell/session.state';
+import { DocumentHead } from '../ui/document-head';
 import { Confirm } from '../ui/confirm';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe, LongDayPipe } from '../ui/format';
 import { PiecesField } from '../ui/pieces-field';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
-import { State } from '../ui/state';
 import { typedOver } from '../ui/typed-over';
 
 const ProductionStore = signalStore(withRecord<ProductionView>(api.production.getProduction, 'productionOrder'));
 
 @Component({
   selector: 't-production-panel',
-  imports: [State, Refused, Confirm, NumberField, PiecesField, RouterLink, GroupedPipe, LongDayPipe],
+  imports: [DocumentHead, Refused, Confirm, NumberField, PiecesField, RouterLink, GroupedPipe, LongDayPipe],
   providers: [ProductionStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './production-panel.html',

@@ -5,15 +5,15 @@ import { Store } from '@ngrx/store';
 import { api, type OrderLine } from '@terrace/contract';
 import { focusActions } from '../shell/focus.state';
 import { sessionFeature } from '../shell/session.state';
+import { DocumentHead } from '../ui/document-head';
 import { Confirm } from '../ui/confirm';
 import { GroupedPipe, LongDayPipe, ShortDayPipe, readyWords } from '../ui/format';
 import { Refused } from '../ui/refusal';
-import { State } from '../ui/state';
 import { OrderStore } from './order.store';
 
 @Component({
   selector: 't-order-panel',
-  imports: [State, Refused, Confirm, RouterLink, GroupedPipe, LongDayPipe, ShortDayPipe],
+  imports: [DocumentHead, Refused, Confirm, RouterLink, GroupedPipe, LongDayPipe, ShortDayPipe],
   providers: [OrderStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './order-panel.html',

@@ -1,7 +1,6 @@
 /** Adjusting stock: lines of item, place, lot or numbers; type the change or the new quantity, the one gives the other. */
 import { ChangeDetectionStrategy, Component, afterNextRender, computed, inject, linkedSignal, signal, viewChild } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
-import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import type { ItemChoice, PieceView } from '@terrace/contract';
 import { Choices } from '../shell/choices';
@@ -9,14 +8,15 @@ import { focusActions } from '../shell/focus.state';
 import { useKeys } from '../shell/keys';
 import { sessionFeature } from '../shell/session.state';
 import { DateField, NumberField } from '../ui/fields';
-import { GroupedPipe, pageOf, stateWords } from '../ui/format';
+import { GroupedPipe, stateWords } from '../ui/format';
 import { ItemField } from '../ui/item-field';
 import { PiecesField } from '../ui/pieces-field';
 import { Refused } from '../ui/refusal';
+import { HoldersList } from './holders';
 import { AdjustStore, thereOf, type AdjustLine, type KeptState } from './adjust.store';
 
 @Component({
-  imports: [ItemField, NumberField, DateField, PiecesField, Refused, RouterLink, GroupedPipe],
+  imports: [HoldersList, ItemField, NumberField, DateField, PiecesField, Refused, GroupedPipe],
   providers: [AdjustStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -49,7 +49,7 @@ import { AdjustStore, thereOf, type AdjustLine, type KeptState } from './adjust.
               <th class="figure">Change</th>
               <th class="figure">New quantity</th>
               <th class="figure">Each EUR</th>
-              <th></th>
+              <th><span class="sr">Drop</span></th>
             </tr>
           </thead>
           <tbody>
@@ -133,26 +133,7 @@ import { AdjustStore, thereOf, type AdjustLine, type KeptState } from './adjust.
       @if (store.holders().length > 0) {
         <section class="pane">
           <h2>It is held for</h2>
-          <table class="sheet">
-            <tbody>
-              @for (each of store.holders(); track each.id) {
-                <tr>
-                  <td>
-                    <a class="code" [routerLink]="page(each.kind, each.documentId)">{{ each.document }}</a>
-                  </td>
-                  <td>{{ each.warehouse }}</td>
-                  <td class="figure">{{ each.quantity | grouped }}</td>
-                  <td>
-                    @if (rights().has('selling.confirm')) {
-                      <button type="button" class="act small" (click)="store.release(each.id)">Release it</button>
-                    } @else {
-                      <span class="quiet">sales can release it</span>
-                    }
-                  </td>
-                </tr>
-              }
-            </tbody>
-          </table>
+          <t-holders [holders]="store.holders()" (released)="store.release($event)" />
         </section>
       }
       <div class="acts">
@@ -170,13 +151,11 @@ export class AdjustPage {
   protected readonly choices = inject(Choices);
   private readonly itemField = viewChild.required(ItemField);
   private readonly today = toSignal(this.ngrx.select(sessionFeature.selectToday), { initialValue: '' });
-  protected readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
   protected readonly reason = signal('');
   protected readonly note = signal('');
   protected readonly date = linkedSignal(() => this.today());
   protected readonly states: readonly KeptState[] = ['available', 'held', 'rejected'];
   protected readonly none: readonly PieceView[] = [];
-  protected readonly page = pageOf;
   protected readonly there = thereOf;
   protected readonly words = (state: string): string => stateWords(state).words;
   protected readonly fields = computed((): Readonly<Record<string, string>> => this.store.problem()?.fields ?? {});

@@ -5,28 +5,29 @@ import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
 import { api, type AdjustmentView } from '@terrace/contract';
 import { sessionFeature } from '../shell/session.state';
+import { DocumentHead } from '../ui/document-head';
 import { Confirm } from '../ui/confirm';
 import { GroupedPipe, LongDayPipe } from '../ui/format';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
-import { State } from '../ui/state';
 
 const AdjustmentStore = signalStore(withRecord<AdjustmentView>(api.stores.getAdjustment, 'adjustment'));
 
 @Component({
   selector: 't-adjustment-panel',
-  imports: [RouterLink, Confirm, Refused, State, GroupedPipe, LongDayPipe],
+  imports: [DocumentHead, RouterLink, Confirm, Refused, GroupedPipe, LongDayPipe],
   providers: [AdjustmentStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (store.record(); as adjustment) {
       <div class="page">
-        <div class="acts">
-          <h1>{{ adjustment.number }}</h1>
-          @if (adjustment.reversed) {
-            <t-state state="reversed" />
-          }
-        </div>
+        <t-document-head
+          kind="adjustment"
+          [id]="adjustment.id"
+          [number]="adjustment.number"
+          [state]="adjustment.reversed ? 'reversed' : ''"
+          [news]="store.news()"
+        />
         <dl class="facts">
           <div>
             <dt>Reason</dt>

@@ -10,6 +10,7 @@ import { BalanceDrawing } from '../ui/balance-drawing';
 import { GroupedPipe, ShortDayPipe, grouped, pageOf } from '../ui/format';
 import { Refused } from '../ui/refusal';
 import { State } from '../ui/state';
+import { HoldersList } from './holders';
 import { PlaceMove } from './place-move';
 import { StockPanelStore, type Face, type PeriodLength } from './stock-panel.store';
 
@@ -17,7 +18,7 @@ const TOGETHER_MS = 250;
 
 @Component({
   selector: 't-stock-panel',
-  imports: [BalanceDrawing, PlaceMove, Refused, State, RouterLink, GroupedPipe, ShortDayPipe],
+  imports: [BalanceDrawing, HoldersList, PlaceMove, Refused, State, RouterLink, GroupedPipe, ShortDayPipe],
   providers: [StockPanelStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './stock-panel.html',

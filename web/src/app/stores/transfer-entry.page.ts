@@ -57,7 +57,7 @@ interface Line {
             <th>Item</th>
             <th class="figure">Free in {{ fromCode() }}</th>
             <th class="figure">Quantity</th>
-            <th></th>
+            <th><span class="sr">Drop</span></th>
           </tr>
         </thead>
         <tbody>

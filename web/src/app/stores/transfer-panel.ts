@@ -7,33 +7,31 @@ import { api, type PieceInput, type TransferView } from '@terrace/contract';
 import { Choices } from '../shell/choices';
 import { focusActions } from '../shell/focus.state';
 import { sessionFeature } from '../shell/session.state';
+import { DocumentHead } from '../ui/document-head';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe, LongDayPipe } from '../ui/format';
 import { PiecesField } from '../ui/pieces-field';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
-import { State } from '../ui/state';
 import { typedOver } from '../ui/typed-over';
 
 const TransferStore = signalStore(withRecord<TransferView>(api.stores.getTransfer, 'transfer'));
 
 @Component({
   selector: 't-transfer-panel',
-  imports: [RouterLink, NumberField, PiecesField, Refused, State, GroupedPipe, LongDayPipe],
+  imports: [DocumentHead, RouterLink, NumberField, PiecesField, Refused, GroupedPipe, LongDayPipe],
   providers: [TransferStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (store.record(); as transfer) {
       <div class="page">
-        <div class="acts">
-          <h1>
-            <a [routerLink]="['/stores/transfers', transfer.id]">{{ transfer.number }}</a>
-          </h1>
-          <t-state [state]="transfer.state" />
-          @if (store.news() !== '') {
-            <span class="quiet">{{ store.news() }}, just now</span>
-          }
-        </div>
+        <t-document-head
+          kind="transfer"
+          [id]="transfer.id"
+          [number]="transfer.number"
+          [state]="transfer.state"
+          [news]="store.news()"
+        ></t-document-head>
         <dl class="facts">
           <div>
             <dt>From</dt>

@@ -1,5 +1,5 @@
 /** What is typed over a record: it begins anew with another version of the record, not whenever the same one is loaded again. */
-import { linkedSignal, untracked, type WritableSignal } from '@angular/core';
+import { computed, linkedSignal, untracked, type WritableSignal } from '@angular/core';
 
 interface Versioned {
   readonly id: number;
@@ -7,11 +7,10 @@ interface Versioned {
 }
 
 export function typedOver<R extends Versioned, T>(record: () => R | null, make: (record: R | null) => T): WritableSignal<T> {
-  return linkedSignal({
-    source: () => {
-      const kept = record();
-      return kept === null ? '' : `${kept.id} ${kept.version}`;
-    },
-    computation: () => untracked(() => make(record())),
+  // A signal of its own, since a source is asked anew with everything it reads: only another text begins anew.
+  const version = computed(() => {
+    const kept = record();
+    return kept === null ? '' : `${kept.id} ${kept.version}`;
   });
+  return linkedSignal({ source: version, computation: () => untracked(() => make(record())) });
 }
