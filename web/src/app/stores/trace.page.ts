@@ -44,7 +44,7 @@ import { BOX_HEIGHT, BOX_WIDTH, layOut } from './trace-drawing';
       />
     } @else if (layout(); as drawn) {
       <div class="picture" tabindex="0" role="region" aria-label="Picture of the trace">
-        <svg [attr.width]="drawn.width" [attr.height]="drawn.height" role="img" [attr.aria-label]="summary()">
+        <svg [attr.width]="drawn.width" [attr.height]="drawn.height" role="group" [attr.aria-label]="summary()">
           @for (band of drawn.bands; track $index) {
             <path
               class="band"
