@@ -19,11 +19,6 @@ export function isShortDated(expiry: string | null, date: string, minimumLife: n
   return expiry !== null && remainingLife(expiry, date) < minimumLife;
 }
 
-/** Whether a lot is close enough to its end to warn of it. */
-export function isNearExpiry(expiry: string | null, today: string, warnDays: number): boolean {
-  return expiry !== null && remainingLife(expiry, today) <= warnDays;
-}
-
 /** Order in which lots are taken: first-expiring first, what never expires last, equal ones by their code. */
 export function firstExpiring(
   a: { readonly expiry: string | null; readonly lot: string },

@@ -12,7 +12,6 @@ import {
   datesOfLot,
   firstExpiring,
   gtinOf,
-  isNearExpiry,
   isShortDated,
   lossesOf,
   makeSerials,
@@ -37,8 +36,6 @@ describe('lives of lots', () => {
     expect(usableUntil('2027-03-20', 30)).toBe('2027-02-18');
     expect(isShortDated('2027-03-20', '2027-02-18', 30)).toBe(false);
     expect(isShortDated('2027-03-20', '2027-02-19', 30)).toBe(true);
-    expect(isNearExpiry('2027-03-20', '2027-03-01', 19)).toBe(true);
-    expect(isNearExpiry('2027-03-20', '2027-03-01', 18)).toBe(false);
   });
 
   it('are taken first-expiring first', () => {

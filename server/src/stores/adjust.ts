@@ -9,7 +9,6 @@ import {
   extend,
   parsePrice,
   parseQuantity,
-  unitCostOf,
   writeAmount,
   writeQuantity,
   type Place,
@@ -20,6 +19,7 @@ import { asAmountText, asFlag, asNumber, asText, listPage, type ListDefinition }
 import { atField, orNotFound, type Work } from '../platform/work';
 import { postMoves, reverseMoves, type MoveRequest, type ValuedMove } from './post-moves';
 import { piecesComing, piecesNamed, trackingOf, type Piece } from './tracked';
+import { stockCost } from './worth';
 
 type Input = BodyOf<typeof api.stores.adjust>;
 type Line = Input['lines'][number];
@@ -36,7 +36,7 @@ const adjustments: ListDefinition = {
     reason: asText('r.name'),
     note: asText('a.note'),
     items: asText(
-      "(select group_concat(distinct i.code) from stock_move m join item i on i.id = m.item_id where m.document_kind = 'adjustment' and m.document_id = a.id)",
+      "(select group_concat(code, ', ') from (select distinct i.code from stock_move m join item i on i.id = m.item_id where m.document_kind = 'adjustment' and m.document_id = a.id))",
     ),
     value: asAmountText(
       `coalesce((select sum(${ADJUSTED_VALUE}) from stock_move m where m.document_kind = 'adjustment' and m.document_id = a.id and m.reversal_of is null), 0)`,
@@ -175,7 +175,7 @@ function movesOf(work: Work, warehouse: number, adjustment: number, line: Line, 
     return named.map((piece) => ({ item: item.id, quantity: piece.quantity, from: placeOf(piece), to: outside }));
   }
   const { unitCost } = line;
-  const cost = unitCost === undefined ? currentCost(work, item.id, warehouse) : atField('unitCost', () => parsePrice(unitCost, 'the unit cost'));
+  const cost = unitCost === undefined ? stockCost(work, item.id, warehouse) : atField('unitCost', () => parsePrice(unitCost, 'the unit cost'));
   const whole = line.newQuantity === undefined ? line.pieces : line.pieces?.map((piece) => ({ ...piece, quantity: undefined }));
   return piecesComing(work, item.id, quantity, whole, { date }).map((piece) => ({
     item: item.id,
@@ -194,16 +194,6 @@ function changeOf(line: Line, decimals: number, there: number): Quantity {
   const target = atField('newQuantity', () => parseQuantity(newQuantity ?? '', decimals, 'the new quantity'));
   if (target < 0) throw new Refusal('negative', 'The new quantity can’t be below 0.', { field: 'newQuantity' });
   return asQuantity(target - there);
-}
-
-/** What one unit is worth here now; where nothing is here, its standard or buying price. */
-function currentCost(work: Work, item: number, warehouse: number): number {
-  const pool = work.row<{ quantity: number; value: number }>(
-    'select quantity, value from cost_pool where item_id = ? and warehouse_id = ? and quantity > 0',
-    item,
-    warehouse,
-  );
-  return pool ? unitCostOf(asAmount(pool.value), asQuantity(pool.quantity)) : 0;
 }
 
 /** Takes an adjustment back by contrary moves. Refused where what it brought is used or promised meanwhile. */

@@ -22,7 +22,7 @@ import {
 } from '@terrace/core';
 import type { Work } from '../platform/work';
 import type { HolderKind } from './schema';
-import { assertNamed, whereSerialIs, type Tracking } from './tracked';
+import { assertNamed, assertNowhere, type Tracking } from './tracked';
 import { valueMove, type CostFacts, type Worth } from './valuing';
 
 export interface MoveRequest extends Move {
@@ -96,7 +96,7 @@ function applyMove(work: Work, requested: MoveRequest, id: number, date: string)
   const move = intoItsState(work, requested);
   for (const place of [move.from, move.to]) if (place.kind === 'stock') assertNamed(name, facts.tracking, place.key, move.quantity);
   if (move.from.kind === 'stock' && date < work.today) assertThereSince(work, move.from.key, move.quantity, date, name);
-  if (move.from.kind !== 'stock' && move.to.kind === 'stock' && move.to.key.serial !== '') assertNowhere(work, move.to.key, name);
+  if (move.from.kind !== 'stock' && move.to.kind === 'stock' && move.to.key.serial !== '') assertNowhere(work, move.item, move.to.key.serial, name);
   if (move.from.kind === 'stock' && move.from.key.state === 'available' && !staysAvailable(move))
     protectReservations(work, move, move.from.key.warehouse, name);
   for (const { key, change } of changesOf(move)) {
@@ -127,19 +127,6 @@ function intoItsState(work: Work, move: MoveRequest): MoveRequest {
   if (move.to.kind !== 'stock' || move.to.key.lot === '' || move.to.key.state !== 'available') return move;
   const lot = work.row<{ blocked: number }>('select blocked from lot where item_id = ? and code = ?', move.item, move.to.key.lot);
   return lot?.blocked === 1 ? { ...move, to: { kind: 'stock', key: { ...move.to.key, state: 'held' } } } : move;
-}
-
-/** A number that is here already can't come in. Two people who scan the same piece: the second is told where it is. */
-function assertNowhere(work: Work, key: StockKey, name: string): void {
-  const place = whereSerialIs(work, key.item, key.serial);
-  if (place !== null)
-    throw new Refusal(
-      'serialThere',
-      `${key.serial} of ${name} is in ${place} already: a number can be in one place only. Check what is on the piece.`,
-      {
-        serial: key.serial,
-      },
-    );
 }
 
 const LATER_CHANGES = `select date, sum(case when to_kind = 'stock' and to_id = ?2 and to_bin_id = ?3 and to_lot = ?4 and to_serial = ?5 and to_state = ?6 then quantity else 0 end)

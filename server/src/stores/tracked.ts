@@ -72,6 +72,15 @@ export function whereSerialIs(work: Work, item: number, serial: string): string 
   return row?.place ?? null;
 }
 
+/** Refuses `serialThere` for a number that is here already. Of two people who scan the same piece the second is told where it is. */
+export function assertNowhere(work: Work, item: number, serial: string, code: string): void {
+  const place = whereSerialIs(work, item, serial);
+  if (place !== null)
+    throw new Refusal('serialThere', `${serial} of ${code} is in ${place} already: a number can be in one place only. Check what is on the piece.`, {
+      serial,
+    });
+}
+
 /** A quantity with its lot or serial number. */
 export interface Piece {
   readonly lot: string;
@@ -167,18 +176,7 @@ export function piecesComing(work: Work, item: number, quantity: Quantity, piece
     const serials =
       named.length === 0 && origin.lotName !== undefined && rule.serialPattern !== '' ? nextSerials(work, item, quantity / ONE, origin.date) : named;
     atField('pieces', () => assertSerialCount(code, serials, quantity, ONE));
-    for (const serial of serials) {
-      const place = whereSerialIs(work, item, serial);
-      if (place !== null)
-        throw new Refusal(
-          'serialThere',
-          `${serial} of ${code} is in ${place} already: a number can be in one place only. Check what is on the piece.`,
-          {
-            serial,
-            field: 'pieces',
-          },
-        );
-    }
+    for (const serial of serials) atField('pieces', () => assertNowhere(work, item, serial, code));
     keepSerials(work, item, serials, rule, origin);
     return serials.map((serial) => ({ lot: '', serial, quantity: ONE }));
   }

@@ -8,7 +8,7 @@ import { assertVersion, atField, orNotFound, type Work } from '../platform/work'
 import { adjustmentEvent, reasonOf } from './adjust';
 import type { StockEvent } from './events';
 import { postMoves, type MoveRequest } from './post-moves';
-import { dropReservation, lowerReservation, reserveFree, reservedFor } from './reserve';
+import { dropReservation, reserveFree, reservedFor } from './reserve';
 import { binsHolding, takeFromBins, takeNamed } from './take';
 import { piecesNamed, trackingOf } from './tracked';
 
@@ -342,7 +342,7 @@ export function cancelTransfer(work: Work, id: number, version: number): Transfe
   if (transfer.state !== 'requested')
     throw new Refusal('wrongState', `${transfer.number} is ${transfer.state}: it has left, so receive it, or give up what was lost.`);
   for (const line of linesOf(work, id)) {
-    lowerReservation(work, 'transfer', line.id, line.quantity);
+    dropReservation(work, 'transfer', line.id);
     work.touch('stock', line.itemId, transfer.number);
   }
   work.run("update transfer set state = 'cancelled', version = version + 1 where id = ?", id);

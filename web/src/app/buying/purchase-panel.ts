@@ -57,15 +57,9 @@ export class PurchasePanel {
     const problem = this.store.problem();
     return Object.fromEntries(this.lines().map((line, index) => [line.lineId, problem?.fields[`lines.${index}.quantity`]]));
   });
-  protected readonly pieceProblem = computed((): Readonly<Record<number, string>> => {
-    const fields = this.store.problem()?.fields ?? {};
-    return Object.fromEntries(
-      this.lines().map((line, index) => [
-        line.lineId,
-        Object.entries(fields).find(([field]) => field.startsWith(`lines.${index}.pieces`))?.[1] ?? '',
-      ]),
-    );
-  });
+  protected readonly pieceProblem = computed((): Readonly<Record<number, string>> =>
+    Object.fromEntries(this.lines().map((line, index) => [line.lineId, this.store.problem()?.of(`lines.${index}.pieces`) ?? ''])),
+  );
   protected readonly receiveWords = computed(() => {
     const lines = this.lines();
     const [first] = lines;

@@ -35,9 +35,7 @@ export class ProductionPanel {
   /** Lots or serial numbers of what is made, and of components where they are named. */
   protected readonly pieces = signal<readonly PieceInput[]>([]);
   protected readonly taken = signal<Readonly<Record<number, readonly PieceInput[]>>>({});
-  protected readonly pieceProblem = computed(
-    () => Object.entries(this.store.problem()?.fields ?? {}).find(([field]) => field.startsWith('pieces'))?.[1] ?? '',
-  );
+  protected readonly pieceProblem = computed(() => this.store.problem()?.of('pieces') ?? '');
   protected readonly asking = signal<'cancel' | number | null>(null);
   protected readonly short = computed(() => this.store.record()?.components.filter((each) => each.short !== '0') ?? []);
   protected readonly cancellable = computed(

@@ -21,6 +21,11 @@ export class Problem extends Error {
     super(message);
     this.name = 'Problem';
   }
+
+  /** What is refused of a field or of a part of it; empty where nothing is. */
+  of(field: string): string {
+    return Object.entries(this.fields).find(([each]) => each.startsWith(field))?.[1] ?? '';
+  }
 }
 
 const RETRIES = 3;

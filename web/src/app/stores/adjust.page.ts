@@ -191,7 +191,7 @@ export class AdjustPage {
   }
 
   protected piecesRefused(index: number): string {
-    return Object.entries(this.fields()).find(([field]) => field.startsWith(`lines.${index}.pieces`))?.[1] ?? '';
+    return this.store.problem()?.of(`lines.${index}.pieces`) ?? '';
   }
 
   protected save(): void {

@@ -1,5 +1,5 @@
 /** Adjustments, newest first; the chosen one beside with its slip. */
-import { ChangeDetectionStrategy, Component, effect, inject, input, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api } from '@terrace/contract';
@@ -8,6 +8,7 @@ import { Beside } from '../ui/beside';
 import { Grid } from '../ui/grid';
 import type { GridColumn } from '../ui/grid-cells';
 import { AdjustmentPanel } from './adjustment-panel';
+import { namedOrPointed } from '../ui/named';
 import { StoresNav } from './stores-nav';
 
 @Component({
@@ -24,15 +25,15 @@ import { StoresNav } from './stores-nav';
         [columns]="columns"
         [topics]="['adjustment']"
         emptyWords="Nothing has been adjusted yet."
-        (pointed)="point(+$event.id)"
+        (pointed)="beside.point(+$event.id)"
       >
         @if (rights().has('stores.adjust')) {
           <a tool class="act first small" routerLink="/stores/adjust">Adjust stock</a>
         }
       </t-grid>
       <div record>
-        @if (chosen() !== 0) {
-          <t-adjustment-panel [id]="chosen()" />
+        @if (beside.chosen() !== 0) {
+          <t-adjustment-panel [id]="beside.chosen()" />
         }
       </div>
     </t-beside>
@@ -43,32 +44,15 @@ export class AdjustmentsPage {
   readonly id = input<string>();
   protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
   protected readonly route = api.stores.listAdjustments;
-  protected readonly chosen = signal(0);
-  private named = false;
+  protected readonly beside = namedOrPointed(this.id);
   protected readonly columns: readonly GridColumn[] = [
     { field: 'number', title: 'Adjustment', kind: 'code', width: 104 },
     { field: 'date', title: 'Date', kind: 'date', width: 76 },
     { field: 'warehouse', title: 'In', kind: 'text', width: 78 },
     { field: 'reason', title: 'Reason', kind: 'text' },
     { field: 'items', title: 'Items', kind: 'text' },
-    { field: 'value', title: 'Value EUR', kind: 'figure', width: 104 },
+    { field: 'value', title: 'Value EUR', kind: 'figure', width: 116 },
     { field: 'who', title: 'Who', kind: 'text', hidden: true },
     { field: 'reversed', title: 'Taken back', kind: 'flag', width: 96, hidden: true },
   ];
-
-  constructor() {
-    effect(() => {
-      const id = Number(this.id() ?? 0);
-      untracked(() => {
-        this.named = id !== 0;
-        this.chosen.set(id);
-      });
-    });
-  }
-
-  /** The list points at its first row by itself; what the address names stays until somebody chooses another. */
-  protected point(id: number): void {
-    if (!this.named) this.chosen.set(id);
-    this.named = false;
-  }
 }

@@ -1,5 +1,5 @@
 /** Transfers between warehouses; the chosen one beside. */
-import { ChangeDetectionStrategy, Component, effect, inject, input, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api } from '@terrace/contract';
@@ -7,6 +7,7 @@ import { sessionFeature } from '../shell/session.state';
 import { Beside } from '../ui/beside';
 import { Grid } from '../ui/grid';
 import type { GridColumn, GridView } from '../ui/grid-cells';
+import { namedOrPointed } from '../ui/named';
 import { StoresNav } from './stores-nav';
 import { TransferPanel } from './transfer-panel';
 
@@ -25,15 +26,15 @@ import { TransferPanel } from './transfer-panel';
         [views]="views"
         [topics]="['transfer']"
         emptyWords="No transfer here. Ask another warehouse for what it has."
-        (pointed)="point(+$event.id)"
+        (pointed)="beside.point(+$event.id)"
       >
         @if (rights().has('stores.adjust')) {
           <a tool class="act first small" routerLink="/stores/transfers/new">Ask for a transfer</a>
         }
       </t-grid>
       <div record>
-        @if (chosen() !== 0) {
-          <t-transfer-panel [id]="chosen()" />
+        @if (beside.chosen() !== 0) {
+          <t-transfer-panel [id]="beside.chosen()" />
         }
       </div>
     </t-beside>
@@ -45,8 +46,7 @@ export class TransfersPage {
   readonly id = input<string>();
   protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
   protected readonly route = api.stores.listTransfers;
-  protected readonly chosen = signal(0);
-  private named = false;
+  protected readonly beside = namedOrPointed(this.id);
   protected readonly views: readonly GridView[] = [
     { key: 'open', title: 'Under way', filter: { state: { op: 'among', value: ['requested', 'shipped', 'partReceived'] } } },
     { key: 'all', title: 'All', filter: {} },
@@ -61,20 +61,4 @@ export class TransfersPage {
     { field: 'lines', title: 'Lines', kind: 'count', width: 64 },
     { field: 'carrier', title: 'By', kind: 'text', hidden: true },
   ];
-
-  constructor() {
-    effect(() => {
-      const id = Number(this.id() ?? 0);
-      untracked(() => {
-        this.named = id !== 0;
-        this.chosen.set(id);
-      });
-    });
-  }
-
-  /** The list points at its first row by itself; what the address names stays until somebody chooses another. */
-  protected point(id: number): void {
-    if (!this.named) this.chosen.set(id);
-    this.named = false;
-  }
 }

@@ -1,7 +1,7 @@
 /** Lots or serial numbers of one line: what comes in is named, what goes out is proposed first-expiring first. */
 import { ChangeDetectionStrategy, Component, computed, inject, input, model } from '@angular/core';
 import { api, type PieceInput, type PieceView } from '@terrace/contract';
-import { Refusal, readElementString, readSerials } from '@terrace/core';
+import { Refusal, readElementString, readSerials, type Scanned } from '@terrace/core';
 import { ApiClient } from '../shell/api-client';
 import { DateField } from './fields';
 import { shortDay } from './format';
@@ -9,11 +9,12 @@ import { shortDay } from './format';
 /** A row of lots as it is being typed. */
 interface TypedLot {
   readonly lot: string;
+  readonly madeOn: string;
   readonly expiry: string;
   readonly quantity: string;
 }
 
-const EMPTY: TypedLot = { lot: '', expiry: '', quantity: '' };
+const EMPTY: TypedLot = { lot: '', madeOn: '', expiry: '', quantity: '' };
 
 /** What a typed list of serial numbers comes to, or why it can't be read. */
 export function countSerials(text: string): { readonly count: number; readonly wrong: string } {
@@ -26,15 +27,18 @@ export function countSerials(text: string): { readonly count: number; readonly w
 }
 
 /** Takes a scanned element string apart where one was typed in; other text stays as it is. */
-export function scannedPiece(
-  text: string,
-): { readonly lot?: string; readonly serial?: string; readonly expiry?: string; readonly quantity?: string } | null {
+export function scannedPiece(text: string): Scanned | null {
   try {
     return readElementString(text);
   } catch (error) {
     if (error instanceof Refusal) return null;
     throw error;
   }
+}
+
+/** A typed row as a document names it; what was left empty is left out. */
+function pieceOf({ lot, ...rest }: TypedLot): PieceInput {
+  return { lot, ...Object.fromEntries(Object.entries(rest).filter(([, text]) => text !== '')) };
 }
 
 @Component({
@@ -85,6 +89,14 @@ export function scannedPiece(
               (change)="leaveLot(index, lot.value)"
           /></label>
           @if (incoming()) {
+            <label class="field"
+              ><span>Made on</span
+              ><t-date
+                [label]="'Made-on date of the lot of ' + name()"
+                [value]="row.madeOn"
+                (valueChange)="put(index, { madeOn: $event })"
+                [quiet]="true"
+            /></label>
             <label class="field"
               ><span>Expires</span
               ><t-date [label]="'Expiry of the lot of ' + name()" [value]="row.expiry" (valueChange)="put(index, { expiry: $event })" [quiet]="true"
@@ -152,7 +164,12 @@ export class PiecesField {
   protected readonly serials = computed(() => countSerials(this.text()));
   protected readonly enough = computed(() => this.serials().count === Number(this.quantity() || 0));
   protected readonly rows = computed((): readonly TypedLot[] => {
-    const rows = this.pieces().map((piece) => ({ lot: piece.lot ?? '', expiry: piece.expiry ?? '', quantity: piece.quantity ?? '' }));
+    const rows = this.pieces().map((piece) => ({
+      lot: piece.lot ?? '',
+      madeOn: piece.madeOn ?? '',
+      expiry: piece.expiry ?? '',
+      quantity: piece.quantity ?? '',
+    }));
     return rows.length === 0 ? [EMPTY] : rows;
   });
   protected readonly inStock = computed(() =>
@@ -198,23 +215,16 @@ export class PiecesField {
   protected leaveLot(index: number, text: string): void {
     const scanned = scannedPiece(text);
     if (scanned?.lot === undefined) return;
-    this.put(index, { lot: scanned.lot, ...(scanned.expiry === undefined ? {} : { expiry: scanned.expiry }) });
+    const { lot, madeOn, expiry } = scanned;
+    this.put(index, { lot, ...(madeOn === undefined ? {} : { madeOn }), ...(expiry === undefined ? {} : { expiry }) });
   }
 
   protected put(index: number, change: Partial<TypedLot>): void {
     const rows = this.rows().map((row, at) => (at === index ? { ...row, ...change } : row));
-    this.pieces.set(
-      rows
-        .filter((row, at) => row.lot !== '' || row.expiry !== '' || row.quantity !== '' || at > 0)
-        .map((row) => ({
-          lot: row.lot,
-          ...(row.expiry === '' ? {} : { expiry: row.expiry }),
-          ...(row.quantity === '' ? {} : { quantity: row.quantity }),
-        })),
-    );
+    this.pieces.set(rows.filter((row, at) => at > 0 || Object.values(row).some((text) => text !== '')).map(pieceOf));
   }
 
   protected add(): void {
-    this.pieces.set([...this.rows().map((row) => ({ ...row, expiry: row.expiry || undefined, quantity: row.quantity || undefined })), { lot: '' }]);
+    this.pieces.set([...this.rows().map(pieceOf), { lot: '' }]);
   }
 }
