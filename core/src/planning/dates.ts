@@ -1,14 +1,22 @@
 /** When a suggestion is to be placed and when it comes. */
-import type { Day, WorkingCalendar } from '../base';
+import type { Day } from '../base';
+import type { DayCounter } from './compact/calendar-table';
 
 export interface SuggestionDates {
-  readonly placeBy: Day;
-  readonly due: Day;
-  readonly daysLate: number;
+  placeBy: Day;
+  due: Day;
+  daysLate: number;
 }
 
-/** Dates from the day it is needed, counting working days of the receiving warehouse; never placed in the past. */
-export function dateSuggestion(neededBy: Day, leadDays: number, fenceDays: number, today: Day, calendar: WorkingCalendar): SuggestionDates {
+/** Dates, written into `into`, from the day it is needed, counting working days of the receiving warehouse; never placed in the past. */
+export function dateSuggestion(
+  neededBy: Day,
+  leadDays: number,
+  fenceDays: number,
+  today: Day,
+  calendar: DayCounter,
+  into: SuggestionDates = { placeBy: today, due: today, daysLate: 0 },
+): SuggestionDates {
   let due = calendar.onOrBefore(neededBy);
   if (due < today) due = calendar.onOrAfter(today);
   let placeBy = calendar.back(due, leadDays);
@@ -24,5 +32,8 @@ export function dateSuggestion(neededBy: Day, leadDays: number, fenceDays: numbe
     }
   }
   if (leadDays === 0) placeBy = due;
-  return { placeBy, due, daysLate: Math.max(0, due - neededBy) };
+  into.placeBy = placeBy;
+  into.due = due;
+  into.daysLate = Math.max(0, due - neededBy);
+  return into;
 }

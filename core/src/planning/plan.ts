@@ -1,33 +1,10 @@
-/** The run: all nodes in order of dependency, each netted once all its demand is known. */
-import { dateOf, writeDecimal, type Day } from '../base';
-import { dateSuggestion } from './dates';
-import { countDemand } from './demand';
-import { explode } from './explosion';
-import { netNode, type NetSuggestion } from './netting';
-import { orderNodes } from './order';
-import { pegNode, type NodePeg } from './pegging';
-import { byCodePoint, type Peg, type PlanException, type PlanProblem, type PlanResult, type Reason, type Suggestion } from './problem';
-import { nodeOf, readRows, type PlanInput, type PlanNode } from './rows';
-
-/** A peg from any supply, stock and receipts included, for the trail from demand to supply. */
-export interface SupplyPeg {
-  readonly item: string;
-  readonly warehouse: string;
-  readonly supplyKind: 'stock' | 'receipt' | 'suggestion';
-  /** `stock`, a receipt's id or a suggestion's id. */
-  readonly supply: string;
-  /** Day from which the supply counts. */
-  readonly day: string;
-  readonly demand: string;
-  readonly quantity: string;
-}
-
-/** A plan with what the desk shows besides: why each suggestion, and every peg. */
-export interface ExplainedPlan {
-  readonly result: PlanResult;
-  readonly reasons: ReadonlyMap<string, Reason>;
-  readonly pegs: readonly SupplyPeg[];
-}
+/** Planning a whole problem at once, in exact numbers, or in integers of any size where those do not reach. */
+import { bookOf } from './compact/book';
+import { TooWide } from './compact/exact';
+import { LivePlan } from './compact/live-plan';
+import { PlanWriter, writeResult } from './compact/written';
+import type { ExplainedPlan, PlanProblem, PlanResult, Reason, SupplyPeg } from './problem';
+import { planWide } from './wide/plan';
 
 /**
  * Plans a problem. Quantities are decimal strings of each item's decimals, dates `YYYY-MM-DD`.
@@ -36,126 +13,32 @@ export interface ExplainedPlan {
  * RangeError for a problem that is none (today no date, a warehouse without a calendar). Rules: docs/planning.md.
  */
 export function plan(problem: PlanProblem): PlanResult {
-  return planExplained(problem).result;
+  const live = planLive(problem);
+  return live ? writeResult(live) : planWide(problem).result;
 }
 
 /** {@link plan}, with reasons and all pegs. */
 export function planExplained(problem: PlanProblem): ExplainedPlan {
-  const run = new Run(readRows(problem));
-  run.all();
-  return run.outcome();
+  const live = planLive(problem);
+  if (!live) return planWide(problem);
+  const writer = new PlanWriter(live);
+  const reasons = new Map<string, Reason>();
+  const pegs: SupplyPeg[] = [];
+  for (const node of live.graph.order) {
+    for (const { suggestion, reason } of writer.suggestions(node)) reasons.set(suggestion.id, reason);
+    pegs.push(...writer.pegs(node));
+  }
+  return { result: writeResult(live), reasons, pegs };
 }
 
-class Run {
-  private readonly suggestions: { node: PlanNode; net: NetSuggestion; row: Suggestion }[] = [];
-  private readonly exceptions: PlanException[] = [];
-  private readonly reasons = new Map<string, Reason>();
-  private readonly pegs: SupplyPeg[] = [];
-
-  constructor(private readonly input: PlanInput) {}
-
-  all(): void {
-    const order = orderNodes(this.input);
-    for (const key of order.keys) {
-      const node = this.input.nodes.get(key);
-      if (!node || order.cyclic.has(key)) continue;
-      if (node.item.phantom && node.demands.length === 0) continue;
-      this.planNode(node, order.cyclic);
-    }
+/** The problem planned and kept, or `null` where its figures are too large for exact numbers. */
+export function planLive(problem: PlanProblem): LivePlan | null {
+  try {
+    const live = new LivePlan(bookOf(problem));
+    live.runAll();
+    return live;
+  } catch (error) {
+    if (error instanceof TooWide) return null;
+    throw error;
   }
-
-  outcome(): ExplainedPlan {
-    const byNode = (a: { item: string; warehouse: string }, b: { item: string; warehouse: string }): number =>
-      byCodePoint(a.item, b.item) || byCodePoint(a.warehouse, b.warehouse);
-    const suggestions = [...this.suggestions].sort((a, b) => byNode(a.row, b.row) || a.net.number - b.net.number).map((each) => each.row);
-    const exceptions = [...this.exceptions].sort(
-      (a, b) => byCodePoint(a.kind, b.kind) || byNode(a, b) || byCodePoint(a.subject, b.subject) || byCodePoint(a.from, b.from),
-    );
-    return { result: { suggestions, exceptions, problems: this.input.problems.sorted() }, reasons: this.reasons, pegs: this.pegs };
-  }
-
-  private planNode(node: PlanNode, cyclic: ReadonlySet<string>): void {
-    const calendar = this.input.calendars.get(node.warehouse);
-    if (!calendar) return;
-    const { today, horizon } = this.input;
-    const demands = countDemand(node, today, horizon);
-    if (demands.length > 0 && !node.rule && !node.badRule) {
-      this.input.problems.add('noRule', node.key, `${node.item.code} is wanted in ${node.warehouse}, but no planning rule says where it comes from.`);
-    }
-    const net = netNode(node, demands, today, horizon, calendar);
-    const pegs = pegNode(demands, net.supplies);
-    const write = (quantity: bigint): string => writeDecimal(quantity, node.item.decimals);
-    const place = { item: node.item.code, warehouse: node.warehouse };
-    for (const { supply, demand, quantity } of pegs) {
-      this.pegs.push({ ...place, supplyKind: supply.kind, supply: supply.id, day: dateOf(supply.day), demand, quantity: write(quantity) });
-    }
-    for (const { kind, subject, from, to, quantity } of net.exceptions) {
-      this.exceptions.push({ kind, subject, ...place, from: dateOf(from), to: to === null ? null : dateOf(to), quantity: write(quantity) });
-    }
-    const pegsOf = groupPegs(pegs, write);
-    for (const suggestion of net.suggestions) this.suggest(node, suggestion, net.threshold, pegsOf, cyclic);
-  }
-
-  private suggest(node: PlanNode, net: NetSuggestion, threshold: bigint, pegsOf: ReadonlyMap<string, Peg[]>, cyclic: ReadonlySet<string>): void {
-    const calendar = this.input.calendars.get(node.warehouse);
-    const { rule } = node;
-    if (!calendar || !rule || rule.source === 'none') return;
-    const id = `${node.key}#${net.number}`;
-    const dates = dateSuggestion(net.neededBy, rule.leadDays, rule.fenceDays, this.input.today, calendar);
-    const write = (quantity: bigint): string => writeDecimal(quantity, node.item.decimals);
-    const row: Suggestion = {
-      id,
-      kind: rule.source,
-      item: node.item.code,
-      warehouse: node.warehouse,
-      from: rule.from,
-      quantity: write(net.quantity),
-      placeBy: dateOf(dates.placeBy),
-      due: dateOf(dates.due),
-      neededBy: dateOf(net.neededBy),
-      daysLate: dates.daysLate,
-      pegs: pegsOf.get(id) ?? [],
-    };
-    this.suggestions.push({ node, net, row });
-    this.reasons.set(id, { balance: write(net.balance), threshold: write(threshold), missing: write(net.missing), sized: write(net.sized) });
-    if (dates.daysLate > 0) {
-      this.exceptions.push({
-        kind: 'placeLate',
-        subject: id,
-        item: row.item,
-        warehouse: row.warehouse,
-        from: row.neededBy,
-        to: row.due,
-        quantity: row.quantity,
-      });
-    }
-    if (rule.source === 'make') {
-      for (const call of explode(this.input, node.item, node.warehouse, net.quantity, dates.placeBy, cyclic)) {
-        this.callFor(
-          nodeOf(this.input, call.component, node.warehouse),
-          id,
-          'component',
-          calendar.ahead(dates.placeBy, call.offsetDays),
-          call.quantity,
-        );
-      }
-    } else if (rule.source === 'transfer' && rule.from !== null) {
-      this.callFor(nodeOf(this.input, node.item, rule.from), id, 'transfer', dates.placeBy, net.quantity);
-    }
-  }
-
-  private callFor(node: PlanNode, id: string, kind: 'component' | 'transfer', date: Day, quantity: bigint): void {
-    node.demands.push({ id, kind, date, quantity, probability: null });
-  }
-}
-
-function groupPegs(pegs: readonly NodePeg[], write: (quantity: bigint) => string): Map<string, Peg[]> {
-  const grouped = new Map<string, Peg[]>();
-  for (const { supply, demand, quantity } of pegs) {
-    if (supply.kind !== 'suggestion') continue;
-    const list = grouped.get(supply.id) ?? [];
-    list.push({ demand, quantity: write(quantity) });
-    grouped.set(supply.id, list);
-  }
-  return grouped;
 }

@@ -137,13 +137,42 @@ export interface Reason {
   readonly sized: string;
 }
 
+/** A peg from any supply, stock and receipts included, for the trail from demand to supply. */
+export interface SupplyPeg {
+  readonly item: string;
+  readonly warehouse: string;
+  readonly supplyKind: 'stock' | 'receipt' | 'suggestion';
+  /** `stock`, a receipt's id or a suggestion's id. */
+  readonly supply: string;
+  /** Day from which the supply counts. */
+  readonly day: string;
+  readonly demand: string;
+  readonly quantity: string;
+}
+
+/** A plan with what the desk shows besides: why each suggestion, and every peg. */
+export interface ExplainedPlan {
+  readonly result: PlanResult;
+  readonly reasons: ReadonlyMap<string, Reason>;
+  readonly pegs: readonly SupplyPeg[];
+}
+
+const FIRST_SURROGATE = 0xd800;
+const AFTER_SURROGATES = 0xe000;
+
 /** Sorts by plain code-point order, whatever the language of the machine. */
 export function byCodePoint(a: string, b: string): number {
-  const left = [...a];
-  const right = [...b];
-  for (let index = 0; index < left.length && index < right.length; index += 1) {
-    const difference = (left[index]?.codePointAt(0) ?? 0) - (right[index]?.codePointAt(0) ?? 0);
-    if (difference !== 0) return difference;
+  if (a === b) return 0;
+  const shorter = Math.min(a.length, b.length);
+  for (let index = 0; index < shorter; index += 1) {
+    const [left, right] = [a.charCodeAt(index), b.charCodeAt(index)];
+    if (left !== right) return codePointRank(left) - codePointRank(right);
   }
-  return left.length - right.length;
+  return a.length - b.length;
+}
+
+/** UTF-16 puts surrogates, which stand for the highest code points, below the last of the others. */
+function codePointRank(unit: number): number {
+  if (unit < FIRST_SURROGATE) return unit;
+  return unit >= AFTER_SURROGATES ? unit - 0x800 : unit + 0x2000;
 }

@@ -2,8 +2,8 @@
  * The order in which nodes are planned: what calls for an item comes before the item. Nodes that lead back to
  * themselves are found here (Tarjan's strongly connected components, without recursion) and left out of the plan.
  */
-import { byCodePoint } from './problem';
-import { nodeKey, type PlanInput, type PlanItem } from './rows';
+import { byCodePoint } from '../problem';
+import { nodeKey, type PlanInput, type PlanItem } from '../rows';
 
 interface Vertex {
   readonly key: string;

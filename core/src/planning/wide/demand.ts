@@ -1,7 +1,7 @@
 /** Which demand of a node counts, with how much, and on which day. */
-import { divideUp, type Day, type Decimal } from '../base';
-import { byCodePoint } from './problem';
-import type { PlanDemand, PlanNode, PlanRule } from './rows';
+import { divideUp, type Day, type Decimal } from '../../base';
+import { byCodePoint } from '../problem';
+import type { PlanDemand, PlanNode, PlanRule } from '../rows';
 
 /** A demand that netting counts with. */
 export interface CountedDemand {

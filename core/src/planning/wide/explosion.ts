@@ -1,6 +1,6 @@
 /** What a made suggestion calls for: its BOM lines valid on the day it starts, phantoms replaced by their own lines. */
-import { divideUp, type Day, type Decimal } from '../base';
-import { nodeKey, type PlanBomLine, type PlanInput, type PlanItem } from './rows';
+import { divideUp, type Day, type Decimal } from '../../base';
+import { nodeKey, type PlanBomLine, type PlanInput, type PlanItem } from '../rows';
 
 export interface Call {
   readonly component: PlanItem;

@@ -3,11 +3,11 @@
  * balance at the end of the day is below the threshold, receipts already ordered are moved there first and only then
  * something new is suggested.
  */
-import type { Day, WorkingCalendar } from '../base';
+import type { Day, WorkingCalendar } from '../../base';
 import type { CountedDemand } from './demand';
-import type { NetRequirement } from './least-cost';
-import { byCodePoint, type ExceptionKind } from './problem';
-import type { PlanNode, PlanReceipt } from './rows';
+import type { NetRequirement } from '../least-cost';
+import { byCodePoint, type ExceptionKind } from '../problem';
+import type { PlanNode, PlanReceipt } from '../rows';
 import { cutIntoOrders, sizeLot } from './sizing';
 
 /** Something that demand can take from. */

@@ -1,0 +1,484 @@
+/**
+ * Netting of one node after the other, in columns that are used again and again: what counts of its demand, the days on
+ * which anything happens, what is assigned and suggested, and what each supply serves.
+ */
+import type { Day, Decimal } from '../../base';
+import { byCodePoint, type ExceptionKind } from '../problem';
+import { EVER, FORECAST, ORDER, QUOTE, type PlanBook } from './book';
+import { exact } from './exact';
+import { firstLeastCost, raised, upTo, usableOf, wholeOrder, type CompactRule } from './rule';
+
+/** Who a demand is: a row of the book, or (from 0 up) the node whose suggestion calls for it. */
+export const ROW = -1;
+/** What is kept rather than taken. */
+export const KEPT = -2;
+/** Subjects of exceptions besides demands: a receipt, the node itself, one of its suggestions. */
+export const RECEIPT = -3;
+export const ITSELF = -4;
+export const OWN = -5;
+
+export const CALL_STRIDE = 4;
+/** Number is implied by the place: needed by, quantity, usable, balance before, missing, sized. */
+export const NET_STRIDE = 6;
+/** Kind, day counted from, quantity, row of a receipt or number of a suggestion. */
+export const SUPPLY_STRIDE = 4;
+/** Supply's place, demand's two numbers, quantity. */
+export const PEG_STRIDE = 4;
+/** Kind, subject's two numbers, from, to, quantity. */
+export const EXCEPTION_STRIDE = 6;
+export const STOCK_SUPPLY = 0;
+export const RECEIPT_SUPPLY = 1;
+export const SUGGESTION_SUPPLY = 2;
+/** No day. */
+export const NEVER = -EVER;
+
+export const EXCEPTION_KINDS: readonly ExceptionKind[] = [
+  'bringForward',
+  'pushBack',
+  'cancel',
+  'overdueReceipt',
+  'overdueDemand',
+  'placeLate',
+  'expires',
+  'short',
+];
+export const [BRING_FORWARD, PUSH_BACK, CANCEL, OVERDUE_RECEIPT, OVERDUE_DEMAND, PLACE_LATE, EXPIRES, SHORT] = [0, 1, 2, 3, 4, 5, 6, 7] as const;
+
+export class Netter {
+  /** Demand that counts, in order of day counted and id. */
+  readonly demandDay: number[] = [];
+  readonly demandDate: number[] = [];
+  readonly demandQuantity: number[] = [];
+  readonly demandA: number[] = [];
+  readonly demandB: number[] = [];
+  readonly order: number[] = [];
+  /** What came of it. */
+  nets: number[] = [];
+  supplies: number[] = [];
+  pegs: number[] = [];
+  exceptions: number[] = [];
+  /** True where demand counts. */
+  wanted = false;
+
+  private readonly lockedDay: number[] = [];
+  private readonly lockedRow: number[] = [];
+  private readonly pool: number[] = [];
+  private poolNext = 0;
+  private readonly lotUntil: number[] = [];
+  private readonly lotLeft: number[] = [];
+  private readonly supplyUntil: number[] = [];
+  private repeats = false;
+  private node = 0;
+  private rule: CompactRule | undefined;
+  private now: State = { level: 0, lot: 0, demand: 0, locked: 0, leaving: 0, gone: 0 };
+  private readonly later: State = { level: 0, lot: 0, demand: 0, locked: 0, leaving: 0, gone: 0 };
+  private readonly laterLeft: number[] = [];
+  private readonly comingDay: number[] = [];
+  private readonly comingMissing: number[] = [];
+
+  constructor(private readonly book: PlanBook) {}
+
+  /** Nets a node; `calls` is what suggestions of other nodes call for: node, number, day, quantity. */
+  net(node: number, calls: readonly number[] | undefined): void {
+    this.node = node;
+    this.rule = this.book.rules[node];
+    this.nets = [];
+    this.supplies = [];
+    this.pegs = [];
+    this.exceptions = [];
+    this.countDemand(calls);
+    this.readSupply();
+    this.sweep();
+    this.peg();
+  }
+
+  private countDemand(calls: readonly number[] | undefined): void {
+    const { demandDay, demandDate, demandQuantity, demandA, demandB, order, book, rule } = this;
+    const { today, horizon } = book;
+    for (const column of [demandDay, demandDate, demandQuantity, demandA, demandB, order]) column.length = 0;
+    const how = rule?.demand ?? 'orders';
+    const rows = book.demandsOf[this.node];
+    const { demands } = book;
+    const eaten = rows && how === 'consume' && rule ? this.eatForecasts(rows, rule) : null;
+    if (rows) {
+      for (const row of rows) {
+        const date = demands.days[row] ?? 0;
+        if (date > horizon) continue;
+        const quantity = this.countedQuantity(row, how, rule) - (eaten?.get(row) ?? 0);
+        if (quantity <= 0) continue;
+        demandDay.push(date < today ? today : date);
+        demandDate.push(date);
+        demandQuantity.push(quantity);
+        demandA.push(ROW);
+        demandB.push(row);
+      }
+    }
+    this.repeats = false;
+    if (calls) {
+      for (let at = 0; at < calls.length; at += CALL_STRIDE) {
+        const [parent = 0, number = 0, date = 0, quantity = 0] = [calls[at], calls[at + 1], calls[at + 2], calls[at + 3]];
+        if (date > horizon) continue;
+        const last = demandA.length - 1;
+        // Calls of one suggestion for one component follow each other.
+        if (demandA[last] === parent && demandB[last] === number) this.repeats = true;
+        demandDay.push(date < today ? today : date);
+        demandDate.push(date);
+        demandQuantity.push(quantity);
+        demandA.push(parent);
+        demandB.push(number);
+      }
+    }
+    for (let index = 0; index < demandDay.length; index += 1) order.push(index);
+    if (order.length > 1) order.sort((a, b) => (demandDay[a] ?? 0) - (demandDay[b] ?? 0) || this.compareIds(a, b));
+    this.wanted = order.length > 0;
+    for (const index of order) {
+      if ((demandDate[index] ?? 0) < today)
+        this.except(OVERDUE_DEMAND, demandA[index] ?? 0, demandB[index] ?? 0, demandDate[index] ?? 0, today, demandQuantity[index] ?? 0);
+    }
+  }
+
+  private countedQuantity(row: number, how: CompactRule['demand'], rule: CompactRule | undefined): number {
+    const { demands, today } = this.book;
+    const quantity = demands.quantities[row] ?? 0;
+    switch (demands.marks[row]) {
+      case ORDER:
+        return how === 'forecast' ? 0 : quantity;
+      case FORECAST:
+        return how === 'orders' || (demands.days[row] ?? 0) < today ? 0 : quantity;
+      case QUOTE: {
+        const probability = this.book.probabilities.get(row);
+        const from = rule?.quotesFrom ?? null;
+        if (!rule || how === 'forecast' || from === null || !probability || isBelow(probability, from)) return 0;
+        if (!rule.quotesWeighted) return quantity;
+        const weighted = BigInt(quantity) * probability.mantissa;
+        const unit = 10n ** BigInt(probability.scale);
+        return Number((weighted + unit - 1n) / unit);
+      }
+      default:
+        return quantity;
+    }
+  }
+
+  /** What orders eat of each forecast: backwards from their date first, the latest before; then ahead, the earliest before. */
+  private eatForecasts(rows: readonly number[], rule: CompactRule): Map<number, number> {
+    const { days, quantities, marks, ids } = this.book.demands;
+    const { today } = this.book;
+    const byDate = (a: number, b: number): number => (days[a] ?? 0) - (days[b] ?? 0) || byCodePoint(ids[a] ?? '', ids[b] ?? '');
+    const forecasts = rows.filter((row) => marks[row] === FORECAST && (days[row] ?? 0) >= today);
+    const ahead = [...forecasts].sort(byDate);
+    const back = [...forecasts].sort((a, b) => (days[b] ?? 0) - (days[a] ?? 0) || byCodePoint(ids[a] ?? '', ids[b] ?? ''));
+    const eaten = new Map<number, number>();
+    let hunger = 0;
+    const bite = (row: number): void => {
+      const taken = Math.min(hunger, (quantities[row] ?? 0) - (eaten.get(row) ?? 0));
+      eaten.set(row, (eaten.get(row) ?? 0) + taken);
+      hunger -= taken;
+    };
+    for (const order of rows.filter((row) => marks[row] === ORDER).sort(byDate)) {
+      const date = days[order] ?? 0;
+      hunger = quantities[order] ?? 0;
+      for (const row of back) {
+        const day = days[row] ?? 0;
+        if (hunger > 0 && day <= date && day >= date - rule.consumeBack) bite(row);
+      }
+      for (const row of ahead) {
+        const day = days[row] ?? 0;
+        if (hunger > 0 && day > date && day <= date + rule.consumeForward) bite(row);
+      }
+    }
+    return eaten;
+  }
+
+  private compareIds(a: number, b: number): number {
+    const [parentA = 0, parentB = 0, numberA = 0, numberB = 0] = [this.demandA[a], this.demandA[b], this.demandB[a], this.demandB[b]];
+    const { book } = this;
+    if (parentA === ROW && parentB === ROW) return byCodePoint(book.demands.ids[numberA] ?? '', book.demands.ids[numberB] ?? '');
+    if (parentA >= 0 && parentB >= 0) {
+      if (parentA === parentB) return byCodePoint(String(numberA), String(numberB));
+      const [codeA = '', codeB = ''] = [book.itemCodes[book.itemOf(parentA)], book.itemCodes[book.itemOf(parentB)]];
+      if (codeA !== codeB && !codeA.startsWith(codeB) && !codeB.startsWith(codeA)) return byCodePoint(codeA, codeB);
+    }
+    return byCodePoint(this.idOf(parentA, numberA), this.idOf(parentB, numberB));
+  }
+
+  private idOf(parent: number, number: number): string {
+    return parent === ROW ? (this.book.demands.ids[number] ?? '') : `${this.book.keyOf(parent)}#${number}`;
+  }
+
+  private readSupply(): void {
+    const { book, node, lotUntil, lotLeft, lockedDay, lockedRow, pool, supplyUntil } = this;
+    const { today, horizon, receipts } = book;
+    for (const column of [lotUntil, lotLeft, lockedDay, lockedRow, pool, supplyUntil]) column.length = 0;
+    this.poolNext = 0;
+    const lots = book.stock[node];
+    if (lots) {
+      for (let at = 0; at < lots.length; at += 2) {
+        const [until = 0, quantity = 0] = [lots[at], lots[at + 1]];
+        if (until < today) continue;
+        lotUntil.push(until);
+        lotLeft.push(quantity);
+        this.supply(STOCK_SUPPLY, today, quantity, 0, until);
+      }
+    }
+    const rows = book.receiptsOf[node];
+    if (!rows || rows.length === 0) return;
+    const sorted = rows.filter((row) => (receipts.days[row] ?? 0) <= horizon);
+    if (sorted.length > 1)
+      sorted.sort((a, b) => (receipts.days[a] ?? 0) - (receipts.days[b] ?? 0) || byCodePoint(receipts.ids[a] ?? '', receipts.ids[b] ?? ''));
+    for (const row of sorted) {
+      const day = receipts.days[row] ?? 0;
+      if (receipts.marks[row] !== 1) {
+        pool.push(row);
+        continue;
+      }
+      if (day < today) this.except(OVERDUE_RECEIPT, RECEIPT, row, day, today, receipts.quantities[row] ?? 0);
+      lockedDay.push(day < today ? today : day);
+      lockedRow.push(row);
+    }
+  }
+
+  private sweep(): void {
+    const { now, lotLeft } = this;
+    now.level = 0;
+    for (const left of lotLeft) now.level += left;
+    now.lot = 0;
+    now.demand = 0;
+    now.locked = 0;
+    now.leaving = 0;
+    const { today, horizon, receipts } = this.book;
+    const threshold = this.rule?.threshold ?? 0;
+    let shortSaid = false;
+    for (let day = today; day <= horizon; day = this.nextDay(now)) {
+      const lockedBefore = now.locked;
+      this.passDay(now, lotLeft, day);
+      for (let index = lockedBefore; index < now.locked; index += 1) {
+        const row = this.lockedRow[index] ?? 0;
+        this.supply(RECEIPT_SUPPLY, day, receipts.quantities[row] ?? 0, row, EVER);
+      }
+      if (now.gone > 0) this.except(EXPIRES, ITSELF, 0, day, day, now.gone);
+      while (now.level < threshold) {
+        if (this.poolNext < this.pool.length) this.assign(day);
+        else if (this.rule && this.rule.source !== 'none') this.suggest(day, this.rule);
+        else {
+          if (!shortSaid) this.except(SHORT, ITSELF, 0, day, day, threshold - now.level);
+          shortSaid = true;
+          break;
+        }
+      }
+    }
+    for (let index = this.poolNext; index < this.pool.length; index += 1) {
+      const row = this.pool[index] ?? 0;
+      this.except(CANCEL, RECEIPT, row, receipts.days[row] ?? 0, NEVER, receipts.quantities[row] ?? 0);
+    }
+  }
+
+  /** The next day on which anything happens. */
+  private nextDay(state: State): Day {
+    const demand = this.order[state.demand];
+    const wanted = demand === undefined ? EVER : (this.demandDay[demand] ?? EVER);
+    const locked = this.lockedDay[state.locked] ?? EVER;
+    const leaving = this.lotUntil[state.leaving] ?? EVER;
+    const first = wanted < locked ? wanted : locked;
+    return first < leaving ? first : leaving;
+  }
+
+  /** Lets one day's locked receipts, demand and leaving stock pass; tells how much left unused. */
+  private passDay(state: State, left: number[], day: Day): void {
+    const { order, demandDay, demandQuantity, lockedDay, lockedRow, lotUntil } = this;
+    while (lockedDay[state.locked] === day) {
+      state.level += this.book.receipts.quantities[lockedRow[state.locked] ?? 0] ?? 0;
+      state.locked += 1;
+    }
+    let wanted = 0;
+    for (let at = order[state.demand]; at !== undefined && demandDay[at] === day; at = order[state.demand]) {
+      wanted += demandQuantity[at] ?? 0;
+      state.demand += 1;
+    }
+    state.level = exact(exact(state.level) - exact(wanted));
+    while (wanted > 0 && state.lot < left.length) {
+      const there = left[state.lot] ?? 0;
+      if (there > wanted) {
+        left[state.lot] = there - wanted;
+        break;
+      }
+      left[state.lot] = 0;
+      wanted -= there;
+      state.lot += 1;
+    }
+    state.gone = 0;
+    while (lotUntil[state.leaving] === day) {
+      state.gone += left[state.leaving] ?? 0;
+      left[state.leaving] = 0;
+      state.leaving += 1;
+    }
+    state.level -= state.gone;
+  }
+
+  private assign(day: Day): void {
+    const { receipts, today } = this.book;
+    const row = this.pool[this.poolNext] ?? 0;
+    this.poolNext += 1;
+    const quantity = receipts.quantities[row] ?? 0;
+    const date = receipts.days[row] ?? 0;
+    const slack = this.rule?.slackDays ?? 0;
+    this.now.level += quantity;
+    this.supply(RECEIPT_SUPPLY, day, quantity, row, EVER);
+    if (date < today) this.except(OVERDUE_RECEIPT, RECEIPT, row, date, day, quantity);
+    else if (date - day > slack) this.except(BRING_FORWARD, RECEIPT, row, date, day, quantity);
+    else if (day - date > slack) this.except(PUSH_BACK, RECEIPT, row, date, day, quantity);
+  }
+
+  private suggest(day: Day, rule: CompactRule): void {
+    const balance = this.now.level;
+    const missing = exact(rule.threshold - balance);
+    const sized = this.sizeLot(day, rule, balance, missing);
+    const whole = wholeOrder(rule, sized);
+    if (whole <= rule.maximum) {
+      this.order1(day, rule, whole, balance, missing, sized);
+      return;
+    }
+    let rest = whole;
+    for (; rest >= rule.maximum; rest -= rule.maximum) this.order1(day, rule, rule.maximum, balance, missing, sized);
+    if (rest > 0) this.order1(day, rule, raised(rule, rest), balance, missing, sized);
+  }
+
+  private order1(day: Day, rule: CompactRule, quantity: number, balance: number, missing: number, sized: number): void {
+    const usable = usableOf(rule, quantity);
+    this.nets.push(day, quantity, usable, balance, missing, sized);
+    this.supply(SUGGESTION_SUPPLY, day, usable, this.nets.length / NET_STRIDE, EVER);
+    this.now.level = exact(this.now.level + usable);
+  }
+
+  private sizeLot(day: Day, rule: CompactRule, balance: number, missing: number): number {
+    switch (rule.sizing) {
+      case 'lotForLot':
+        return missing;
+      case 'fixed':
+      case 'reorderPoint':
+        return upTo(missing, rule.measure);
+      case 'minMax':
+        return exact(rule.measure - balance);
+      case 'period':
+        return this.mostMissing(day, rule);
+      case 'leastCost':
+        this.lookAhead(rule);
+        this.comingDay[0] = day;
+        return firstLeastCost(rule, this.comingDay, this.comingMissing);
+    }
+  }
+
+  /** The most by which the threshold exceeds the balance in the working days that one order covers. */
+  private mostMissing(day: Day, rule: CompactRule): number {
+    const { calendars, horizon } = this.book;
+    const calendar = calendars[this.book.warehouseOf(this.node)];
+    const last = Math.min(calendar?.ahead(day, rule.measure - 1) ?? horizon, horizon);
+    const state = this.startLater();
+    let most = rule.threshold - state.level;
+    for (let each = this.nextDay(state); each <= last; each = this.nextDay(state)) {
+      this.passDay(state, this.laterLeft, each);
+      const missing = exact(rule.threshold - state.level);
+      if (missing > most) most = missing;
+    }
+    return most;
+  }
+
+  /** What is missing from now through the horizon, each day what it adds to the most that was missing before. */
+  private lookAhead(rule: CompactRule): void {
+    const { comingDay, comingMissing } = this;
+    const state = this.startLater();
+    let most = rule.threshold - state.level;
+    comingDay.length = 1;
+    comingMissing.length = 0;
+    comingMissing.push(most);
+    for (let each = this.nextDay(state); each <= this.book.horizon; each = this.nextDay(state)) {
+      this.passDay(state, this.laterLeft, each);
+      const missing = exact(rule.threshold - state.level);
+      if (missing <= most) continue;
+      comingDay.push(each);
+      comingMissing.push(missing - most);
+      most = missing;
+    }
+  }
+
+  private startLater(): State {
+    const { now, later, laterLeft, lotLeft } = this;
+    later.level = now.level;
+    later.lot = now.lot;
+    later.demand = now.demand;
+    later.locked = now.locked;
+    later.leaving = now.leaving;
+    laterLeft.length = lotLeft.length;
+    for (let index = 0; index < lotLeft.length; index += 1) laterLeft[index] = lotLeft[index] ?? 0;
+    return later;
+  }
+
+  private supply(kind: number, day: Day, quantity: number, row: number, until: Day): void {
+    this.supplies.push(kind, day, quantity, row);
+    this.supplyUntil.push(until);
+  }
+
+  private except(kind: number, a: number, b: number, from: Day, to: Day, quantity: number): void {
+    this.exceptions.push(kind, a, b, from, to, quantity);
+  }
+
+  /** Demands take in their order: from stock by its last day of use, then from supplies as they come. */
+  private peg(): void {
+    const { supplies, supplyUntil, order, demandQuantity, demandDay, demandA, demandB } = this;
+    const count = supplyUntil.length;
+    let at = 0;
+    let left = supplies[2] ?? 0;
+    let first = 0;
+    for (const index of order) {
+      let wanted = demandQuantity[index] ?? 0;
+      while (wanted > 0 && at < count) {
+        if (left === 0 || (supplyUntil[at] ?? 0) < (demandDay[index] ?? 0)) {
+          this.keepRest(at, left);
+          at += 1;
+          left = supplies[at * SUPPLY_STRIDE + 2] ?? 0;
+          first = this.pegs.length;
+          continue;
+        }
+        const bite = wanted < left ? wanted : left;
+        this.pushPeg(first, at, demandA[index] ?? 0, demandB[index] ?? 0, bite);
+        left -= bite;
+        wanted -= bite;
+      }
+    }
+    for (; at < count; at += 1, left = supplies[at * SUPPLY_STRIDE + 2] ?? 0) this.keepRest(at, left);
+  }
+
+  private keepRest(at: number, left: number): void {
+    if (left > 0 && this.supplies[at * SUPPLY_STRIDE] === SUGGESTION_SUPPLY) this.pegs.push(at, KEPT, 0, left);
+  }
+
+  /** One peg per supply and demand, at the place of the first; `first` is where this supply's pegs begin. */
+  private pushPeg(first: number, supply: number, a: number, b: number, quantity: number): void {
+    const { pegs } = this;
+    if (this.repeats) {
+      for (let at = first; at < pegs.length; at += PEG_STRIDE) {
+        if (pegs[at + 1] !== a || pegs[at + 2] !== b) continue;
+        pegs[at + 3] = (pegs[at + 3] ?? 0) + quantity;
+        return;
+      }
+    }
+    pegs.push(supply, a, b, quantity);
+  }
+}
+
+/** How far a walk through the days has come. */
+interface State {
+  /** Projected balance. */
+  level: number;
+  /** First lot that may have something left. */
+  lot: number;
+  demand: number;
+  locked: number;
+  /** First lot that has not left yet. */
+  leaving: number;
+  /** What left unused on the last day passed. */
+  gone: number;
+}
+
+function isBelow(a: Decimal, b: Decimal): boolean {
+  return a.mantissa * 10n ** BigInt(b.scale) < b.mantissa * 10n ** BigInt(a.scale);
+}
