@@ -8,7 +8,9 @@ import {
   catalogue,
   hashPassword,
   keepSetting,
+  openFile,
   openStore,
+  planning,
   registerRooms,
   schema,
   stores,
@@ -27,6 +29,7 @@ export { COMPANY, PASSWORD, PEOPLE } from './company';
 export { ITEMS, barcodeOf } from './items';
 
 const DONE = 'terrace.db';
+type PlanFile = ReturnType<typeof planning.openPlanFile>;
 
 /** Whether a data folder has a company already. */
 export function hasCompany(dataFolder: string): boolean {
@@ -43,16 +46,24 @@ export async function buildDemo(dataFolder: string, migrationsFolder: string, to
   const store = openStore(beside, migrationsFolder);
   // Nothing is lost by a power cut here: the folder takes its place only when it is whole.
   store.sqlite.pragma('synchronous = OFF');
-  await fill(store, today);
+  const file = planning.openPlanFile(beside);
+  const plan = openFile(join(beside, planning.PLAN_FILE), { readonly: true });
+  store.plan = plan;
+  await fill(store, file, today);
+  plan.sqlite.close();
+  file.pragma('wal_checkpoint(TRUNCATE)');
+  file.close();
   store.sqlite.pragma('wal_checkpoint(TRUNCATE)');
   store.sqlite.close();
   mkdirSync(dataFolder, { recursive: true });
+  planning.dropPlanFile(dataFolder);
   for (const name of [DONE, `${DONE}-wal`, `${DONE}-shm`, 'files', 'outbox']) rmSync(join(dataFolder, name), { recursive: true, force: true });
+  renameSync(join(beside, planning.PLAN_FILE), join(dataFolder, planning.PLAN_FILE));
   renameSync(join(beside, DONE), join(dataFolder, DONE));
   rmSync(beside, { recursive: true, force: true });
 }
 
-async function fill(store: Store, today: string): Promise<void> {
+async function fill(store: Store, file: PlanFile, today: string): Promise<void> {
   registerRooms();
   keepSetting(store, 'company', COMPANY);
   keepSetting(store, 'demoPassword', PASSWORD);
@@ -73,7 +84,8 @@ async function fill(store: Store, today: string): Promise<void> {
     if (!actor) throw new RangeError(`nobody in the demo company signs in as ${who}`);
     return commands.perform(actor, command);
   };
-  const story = new Story(perform, today);
+  const planner = new planning.Planner(store, file, () => ({ today: clock.date, now: momentOf(clock.date, clock.minute) }));
+  const story = new Story(perform, today, () => planner.settleNow());
   perform('wilder', story.opening, (work) => setUp(work, today));
   perform('wilder', story.opening, openStock);
   perform('wilder', story.opening, tellCatalogue);

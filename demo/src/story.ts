@@ -2,7 +2,7 @@
  * Ten weeks of business, told day by day through the server's own commands: orders come in, the plan is run, goods
  * arrive, things are made, shipped, invoiced and paid. The same day always gives the same story.
  */
-import { addDays, asQuantity, dayOf, parseQuantity, planExplained, weekdayOf, writeQuantity } from '@terrace/core';
+import { addDays, asQuantity, dayOf, parseQuantity, weekdayOf, writeQuantity } from '@terrace/core';
 import type { PieceInput } from '@terrace/contract';
 import { buying, dispatch, planning, production, selling, stores, type Work } from '@terrace/server';
 import { CUSTOMERS } from './company';
@@ -28,6 +28,7 @@ const WANTED: readonly (readonly [item: string, usual: number, weight: number])[
   ['FONDANT', 8, 2],
 ];
 const WEEKS = 10;
+const EVERYTHING = { offset: 0, limit: 1000 };
 const LATE_SUPPLIER = 'DRIVE';
 const LATE_DAYS = 6;
 /** Where what has arrived is put away. */
@@ -49,6 +50,8 @@ export class Story {
   constructor(
     private readonly perform: Perform,
     private readonly today: string,
+    /** Has the plan follow what has happened. */
+    private readonly settlePlan: () => void,
   ) {
     this.stores = new StoresStory(perform, today);
   }
@@ -116,18 +119,15 @@ export class Story {
   }
 
   private plan(date: string, release: boolean): void {
-    this.perform('maren', date, (work) => {
-      const problem = planning.gatherProblem(work);
-      const { result, reasons, pegs } = planExplained(problem);
-      const known = work.row<{ n: number | null }>('select max(id) as n from history')?.n ?? 0;
-      planning.keepPlan(work, { result, reasons: [...reasons], pegs, milliseconds: 0 }, problem.horizon, known);
-    });
+    this.settlePlan();
     if (!release) return;
     this.perform('maren', date, (work) => {
-      const { run, suggestions } = planning.planView(work);
-      const due = suggestions.filter((each) => each.placeBy <= addDays(date, 3) && (each.kind === 'make' || each.supplierId !== null));
-      if (run && due.length > 0) planning.releaseSuggestions(work, { runId: run.id, suggestions: due.map((each) => ({ id: each.id })) });
+      const { seq } = planning.planState(work);
+      const { rows } = planning.listSuggestions(work, { ...EVERYTHING, ignored: 'no' });
+      const due = rows.filter((each) => each.placeBy <= addDays(date, 3) && (each.kind !== 'buy' || each.supplierId !== null));
+      if (due.length > 0) planning.releaseSuggestions(work, { seq, suggestions: due.map(({ name }) => ({ name })), withLevels: false });
     });
+    this.settlePlan();
     for (const id of this.ids(date, "select id from purchase_order where state = 'draft' order by id")) {
       this.perform('maren', date, (work) => buying.approvePurchase(work, id, buying.purchaseView(work, id).version));
       this.perform('isolde', date, (work) => buying.sendPurchase(work, id, buying.purchaseView(work, id).version));

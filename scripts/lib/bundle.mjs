@@ -8,7 +8,7 @@ rmSync(join(root, 'dist'), { recursive: true, force: true });
 await build({
   entryPoints: {
     terrace: join(root, 'command/src/main.ts'),
-    'plan-worker': join(root, 'server/src/planning/plan-worker.ts'),
+    'plan-thread': join(root, 'server/src/planning/plan-thread.ts'),
     'import-worker': join(root, 'server/src/bulk/import-worker.ts'),
   },
   outdir: join(root, 'dist'),

@@ -17,9 +17,9 @@ import { bindDesk } from './desk';
 import { bindDispatch } from './dispatch';
 import { bindPapers } from './papers';
 import { attachPapers } from './papers/attach';
-import { bindPlanning, openWorkers, planningEvents } from './planning';
+import { PLAN_FILE, bindPlanning, openPlanFile, planHere, planInThread, planningEvents, type LivePlanner } from './planning';
 import type { Clock, Config } from './platform/config';
-import { openStore, type Store } from './platform/database';
+import { openFile, openStore, type Store } from './platform/database';
 import { bindFiles } from './platform/files';
 import { Binder } from './platform/http';
 import { LiveChannel } from './platform/live';
@@ -41,6 +41,7 @@ export interface Terrace {
   readonly store: Store;
   readonly commands: Commands;
   readonly logger: Logger;
+  readonly planner: LivePlanner;
   readonly close: () => Promise<void>;
 }
 
@@ -51,6 +52,8 @@ export interface TerraceOptions {
   readonly clock: Clock;
   /** Checks every answer against the contract; for tests. */
   readonly checkAnswers?: boolean;
+  /** Plans in the server's own thread, each change before the next thing happens; for tests. */
+  readonly planHere?: boolean;
 }
 
 /** Commands come from our own pages only: same origin by what the browser itself says, and JSON or a form with a file. */
@@ -84,8 +87,10 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   const commands = new Commands(store, options.clock, (events) => {
     live.publish(events);
     if (events.some((event) => event.topic === 'mail')) attachPapers(commands, config.dataFolder, logger);
+    // What the planner itself tells is nothing new to it.
+    if (events.some((event) => event.topic !== 'plan' || event.userId !== NOBODY.id)) planner.changed();
   });
-  const workers = openWorkers();
+  const planner = openPlanner(config, options, commands, logger);
   const imports = new Imports(commands, config.dataFolder);
   const app = express();
   app.disable('x-powered-by');
@@ -149,7 +154,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   bindProduction(binder);
   bindDispatch(binder);
   bindAccounts(binder);
-  bindPlanning(binder, workers);
+  bindPlanning(binder, planner);
   bindBulk(binder, router, imports);
   bindPapers(router, commands, config.dataFolder);
   bindFiles(router, commands, config.dataFolder);
@@ -167,11 +172,28 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     clearInterval(warning);
     live.close();
     await imports.close();
-    await workers.close();
+    await planner.close();
+    store.plan?.sqlite.close();
     store.sqlite.pragma('wal_checkpoint(TRUNCATE)');
     store.sqlite.close();
   };
-  return { app, store, commands, logger, close };
+  return { app, store, commands, logger, planner, close };
+}
+
+/** Opens the plan's file and begins to keep the plan; the open screens are told whenever it has changed. */
+function openPlanner(config: Config, options: TerraceOptions, commands: Commands, logger: Logger): LivePlanner {
+  const { store } = commands;
+  const file = openPlanFile(config.dataFolder);
+  store.plan = openFile(join(config.dataFolder, PLAN_FILE), { readonly: true });
+  const events = {
+    planned: (): void => commands.tell(NOBODY, ['plan'], 'planned'),
+    promised: (): void => commands.tell(NOBODY, ['plan'], 'promises'),
+    failed: (message: string): void => logger.error(`planning: ${message}`),
+  };
+  const clock = (): { today: string; now: string } => ({ today: options.clock.today(), now: options.clock.now() });
+  if (options.planHere === true) return planHere(store, file, clock, events);
+  file.close();
+  return planInThread(config.dataFolder, config.today, events);
 }
 
 function serveWeb(app: Express, folder: string): void {

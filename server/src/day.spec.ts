@@ -43,11 +43,11 @@ describe('one day, from a customer’s order to the payment', () => {
 
   it('plans, with a reason for each suggestion and a data problem for what nobody sells', async () => {
     const plan = await manager.call(planning.runPlan);
-    expect(plan.problems).toMatchObject([{ code: 'noRule', subject: 'STRIPS@WORKS' }]);
-    expect(plan.suggestions.map(({ kind, code, quantity, level }) => ({ kind, code, quantity, level }))).toEqual([
-      { kind: 'make', code: 'FRAME', quantity: '4', level: 0 },
-    ]);
-    expect(plan.suggestions[0]?.why).toContain('Serves CO-1001/2 (4).');
+    expect(plan).toMatchObject({ behind: false, whole: true, suggestions: 1, problems: 1, endangered: 1 });
+    expect((await manager.call(planning.listProblems)).rows).toMatchObject([{ code: 'noRule', subject: 'STRIPS@WORKS' }]);
+    const { rows } = await manager.call(planning.listSuggestions);
+    expect(rows).toMatchObject([{ kind: 'make', code: 'FRAME', quantity: '4', level: 0 }]);
+    expect((await manager.call(planning.getSuggestion, { params: { id: rows[0]?.id ?? 0 } })).why).toContain('Serves CO-1001/2 (4).');
   });
 
   it('plans level by level once components are short too', async () => {
@@ -64,11 +64,8 @@ describe('one day, from a customer’s order to the payment', () => {
       },
     });
     order = more;
-    const plan = await manager.call(planning.runPlan);
-    expect(plan.suggestions.map(({ kind, code, quantity, level }) => `${level} ${kind} ${quantity} ${code}`)).toEqual([
-      '0 make 14 FRAME',
-      '1 buy 36 BAR',
-    ]);
+    const { rows } = await manager.call(planning.listSuggestions, { query: { sort: 'level' } });
+    expect(rows.map(({ kind, code, quantity, level }) => `${level} ${kind} ${quantity} ${code}`)).toEqual(['0 make 14 FRAME', '1 buy 36 BAR']);
     const strip = await manager.call(stores.strip, { query: { item: company.id('item', 'FRAME'), warehouse: order.warehouseId } });
     expect(strip.events.at(-1)).toMatchObject({ balance: '-14', planned: '0' });
     expect(strip.firstShort).toBe('2027-03-12');
@@ -76,7 +73,8 @@ describe('one day, from a customer’s order to the payment', () => {
 
   it('releases one purchase order per supplier and production orders, once', async () => {
     const plan = await manager.call(planning.getPlan);
-    const body = { runId: plan.run?.id ?? 0, suggestions: plan.suggestions.map(({ id }) => ({ id })) };
+    const { rows } = await manager.call(planning.listSuggestions);
+    const body = { seq: plan.seq, suggestions: rows.map(({ name, quantity, due }) => ({ name, seen: { quantity, due } })) };
     const preview = await manager.call(planning.previewRelease, { body });
     expect(preview.documents.map((each) => [each.kind, each.number, each.total])).toEqual([
       ['productionOrder', null, '0.00'],
@@ -84,7 +82,8 @@ describe('one day, from a customer’s order to the payment', () => {
     ]);
     const made = await manager.call(planning.release, { body });
     expect(made.documents.map((each) => each.number)).toEqual(['PRD-1001', 'PO-1001']);
-    expect((await manager.refused(planning.release, { body })).code).toBe('wrongState');
+    expect((await manager.refused(planning.release, { body })).code).toBe('staleVersion');
+    expect(await manager.call(planning.getPlan)).toMatchObject({ behind: false, whole: false, suggestions: 0 });
   });
 
   it('approves, sends and receives in part', async () => {

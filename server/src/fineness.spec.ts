@@ -17,8 +17,8 @@ const known = {
   made: 0,
   madeVersion: 0,
   shipment: 0,
-  run: 0,
-  buy: 0,
+  seq: 0,
+  suggested: '',
   list: 0,
 };
 const id = (code: string) => company.id('item', code);
@@ -48,6 +48,7 @@ beforeAll(async () => {
     body: { orderId: order.id, lines: [{ orderLineId: order.lines[0]?.id ?? 0, quantity: '1' }] },
   });
   const plan = await manager.call(planning.runPlan);
+  const suggested = await manager.call(planning.listSuggestions);
   const list = await manager.call(selling.createPriceList, { body: { code: 'L', name: 'L' } });
   const again = await manager.call(selling.getOrder, { params: { id: order.id } });
   Object.assign(known, {
@@ -60,8 +61,8 @@ beforeAll(async () => {
     made: made.id,
     madeVersion: made.version,
     shipment: shipment.id,
-    run: plan.run?.id,
-    buy: plan.suggestions.find((each) => each.kind === 'make')?.id,
+    seq: plan.seq,
+    suggested: suggested.rows.find((each) => each.kind === 'make')?.name,
     list: list.id,
   });
 });
@@ -111,7 +112,7 @@ const COMMANDS: readonly (readonly [string, AnyRoute, (quantity: string) => { pa
     stores.adjust,
     (newQuantity) => ({ body: { warehouseId: 1, reason: 'OPENING', lines: [{ itemId: id('SMOKER'), binId: 1, newQuantity }] } }),
   ],
-  ['a released suggestion', planning.release, (quantity) => ({ body: { runId: known.run, suggestions: [{ id: known.buy, quantity }] } })],
+  ['a released suggestion', planning.release, (quantity) => ({ body: { seq: known.seq, suggestions: [{ name: known.suggested, quantity }] } })],
   [
     'a pack',
     catalogue.createItem,

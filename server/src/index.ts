@@ -1,7 +1,7 @@
 export { openTerrace, registerRooms, serve, type Terrace, type TerraceOptions } from './app';
 export { readConfig, systemClock, type Clock, type Config } from './platform/config';
 export { Commands, Work, type Actor } from './platform/work';
-export { openStore, type Store } from './platform/database';
+export { openFile, openStore, type Store } from './platform/database';
 export { APPLICATION_ID } from './platform/database';
 export { keepSetting, settingOf } from './platform/settings';
 export { hashPassword } from './platform/sessions';

@@ -1,9 +1,9 @@
 /** The plan: a problem in the form that `terrace compute plan` reads, and the desk's view of the last run. */
 import type { PlanProblem } from '@terrace/core';
 import { z } from 'zod';
-import { route } from '../base/route';
-import { dateText, decimalText } from '../base/schemas';
+import { deskRoutes } from './desk';
 
+export * from './desk';
 export * from './forecast';
 
 const days = z.number().int().min(0).max(100_000);
@@ -112,88 +112,4 @@ export const planProblem = z
     });
   }) satisfies z.ZodType<PlanProblem>;
 
-export const suggestionRow = z.object({
-  id: z.number(),
-  name: z.string(),
-  kind: z.enum(['buy', 'make', 'transfer']),
-  itemId: z.number(),
-  code: z.string(),
-  description: z.string(),
-  unit: z.string(),
-  warehouseId: z.number(),
-  warehouse: z.string(),
-  quantity: z.string(),
-  placeBy: z.string(),
-  due: z.string(),
-  neededBy: z.string(),
-  daysLate: z.number(),
-  supplierId: z.number().nullable(),
-  supplier: z.string().nullable(),
-  cost: z.string(),
-  why: z.string(),
-  level: z.number(),
-  released: z.string().nullable(),
-  releasedKind: z.enum(['purchaseOrder', 'productionOrder']).nullable(),
-  releasedId: z.number().nullable(),
-  pegs: z.array(z.object({ demand: z.string(), quantity: z.string() })),
-});
-export type SuggestionRow = z.output<typeof suggestionRow>;
-
-export const exceptionRow = z.object({
-  id: z.number(),
-  kind: z.string(),
-  subject: z.string(),
-  itemId: z.number().nullable(),
-  code: z.string(),
-  warehouse: z.string(),
-  from: z.string(),
-  to: z.string().nullable(),
-  quantity: z.string(),
-  words: z.string(),
-});
-
-export const planView = z.object({
-  run: z.object({ id: z.number(), at: z.string(), today: z.string(), horizon: z.string(), milliseconds: z.number(), stale: z.boolean() }).nullable(),
-  suggestions: z.array(suggestionRow),
-  exceptions: z.array(exceptionRow),
-  problems: z.array(z.object({ code: z.string(), subject: z.string(), message: z.string(), itemId: z.number().nullable() })),
-});
-export type PlanView = z.output<typeof planView>;
-
-const releaseInput = z.object({
-  runId: z.number(),
-  suggestions: z
-    .array(z.object({ id: z.number(), quantity: decimalText.optional(), due: dateText.optional(), supplierId: z.number().optional() }))
-    .min(1, 'Choose a suggestion.'),
-});
-const releaseDocument = z.object({
-  kind: z.enum(['purchaseOrder', 'productionOrder']),
-  id: z.number().nullable(),
-  number: z.string().nullable(),
-  partner: z.string(),
-  warehouse: z.string(),
-  total: z.string(),
-  lines: z.array(z.object({ suggestion: z.string(), code: z.string(), quantity: z.string(), unit: z.string(), due: z.string() })),
-});
-export type ReleaseDocument = z.output<typeof releaseDocument>;
-
-export const planningRoutes = {
-  getPlan: route({ method: 'get', path: '/planning/plan', summary: 'The last plan', right: 'planning.see', answer: planView }),
-  runPlan: route({ method: 'post', path: '/planning/plan', summary: 'Run the plan', right: 'planning.run', answer: planView }),
-  previewRelease: route({
-    method: 'post',
-    path: '/planning/release/preview',
-    summary: 'What a release would make',
-    right: 'planning.see',
-    body: releaseInput,
-    answer: z.object({ documents: z.array(releaseDocument) }),
-  }),
-  release: route({
-    method: 'post',
-    path: '/planning/release',
-    summary: 'Release suggestions: a purchase order per supplier, production orders',
-    right: 'planning.release',
-    body: releaseInput,
-    answer: z.object({ documents: z.array(releaseDocument) }),
-  }),
-};
+export const planningRoutes = { ...deskRoutes };

@@ -7,8 +7,21 @@ const DATE = /^(\d{4})-(\d{2})-(\d{2})$/;
 const LAST_YEAR = 2199;
 const MS_PER_DAY = 86_400_000;
 
-/** The day of a `YYYY-MM-DD` date, or `null` where there is no such day or it is after 2199. */
+const MOST_KNOWN = 20_000;
+const known = new Map<string, Day | null>();
+
+/** The day of a `YYYY-MM-DD` date, or `null` where there is no such day or it is after 2199. Dates come in crowds: each is read once. */
 export function readDay(text: string): Day | null {
+  let day = known.get(text);
+  if (day === undefined) {
+    day = parseDay(text);
+    if (known.size >= MOST_KNOWN) known.clear();
+    known.set(text, day);
+  }
+  return day;
+}
+
+function parseDay(text: string): Day | null {
   const match = DATE.exec(text);
   if (!match) return null;
   const [year, month, date] = [Number(match[1]), Number(match[2]), Number(match[3])];

@@ -1,9 +1,14 @@
 export * from './problem';
 export { plan, planExplained, planLive } from './plan';
+export type { RowSource } from './rows';
 export { planWide } from './wide/plan';
+export { planExplosion } from './wide/explosion';
 export * from './compact/book';
 export { LivePlan, SUGGESTION_STRIDE, type NodeOutcome } from './compact/live-plan';
+export { PlanKeeper, type DocumentRows, type ItemRows } from './compact/keeper';
 export { PlanWriter, SAFETY, writeResult, type ReasonedSuggestion } from './compact/written';
+export { Arrivals, arrivalsOf, type Arrival } from './compact/arrivals';
+export { PegTrail, recordOf, type PegNode, type RecordEvent } from './compact/look';
 export { TooWide } from './compact/exact';
 export { explainSuggestion } from './why';
 export * from './least-cost';

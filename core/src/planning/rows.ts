@@ -17,8 +17,10 @@ export interface PlanItem {
   readonly code: string;
   readonly decimals: number;
   readonly phantom: boolean;
+  /** Its place among the items. */
+  readonly index: number;
   /** Lines that are good; of an item without a BOM, none. */
-  readonly bom: readonly PlanBomLine[];
+  bom: readonly PlanBomLine[];
 }
 
 export interface PlanBomLine {
@@ -133,68 +135,114 @@ export function nodeOf(input: PlanInput, item: PlanItem, warehouse: string): Pla
   return node;
 }
 
-/** Reads a problem's rows; what has a data problem is listed and left out. */
-export function readRows(problem: PlanProblem): PlanInput {
+/** Rows of a problem, in lists or told one by one as they are read. */
+export type RowSource = {
+  readonly [Part in keyof PlanProblem]: PlanProblem[Part] extends readonly (infer Row)[] ? Iterable<Row> : PlanProblem[Part];
+};
+
+/** Where good rows go. A quantity is a whole number of the item's decimals, wide where it would not be exact. */
+export interface RowSink {
+  readonly bom: (item: PlanItem, lines: readonly PlanBomLine[]) => void;
+  /** `null` for a rule that can't be planned by. */
+  readonly rule: (item: PlanItem, warehouse: string, rule: PlanRule | null) => void;
+  readonly stock: (item: PlanItem, warehouse: string, usableUntil: Day | null, quantity: number | bigint) => void;
+  readonly receipt: (id: string, item: PlanItem, warehouse: string, date: Day, quantity: number | bigint, locked: boolean) => void;
+  readonly demand: (
+    id: string,
+    item: PlanItem,
+    warehouse: string,
+    date: Day,
+    quantity: number | bigint,
+    kind: DemandKind,
+    probability: Decimal | null,
+  ) => void;
+}
+
+/** What is known before the first row goes anywhere. */
+export interface RowFrame {
+  readonly today: Day;
+  readonly horizon: Day;
+  readonly items: ReadonlyMap<string, PlanItem>;
+  /** By warehouse. */
+  readonly calendars: ReadonlyMap<string, WorkingCalendar>;
+}
+
+/** Reads a problem's rows into nodes; what has a data problem is listed and left out. */
+export function readRows(problem: RowSource): PlanInput {
   const problems = new ProblemList();
-  const calendarOf = new Map(problem.calendars.map((each) => [each.code, new WorkingCalendar(each)]));
+  return scanRows(problem, problems, (frame) => {
+    const input: PlanInput = { ...frame, nodes: new Map(), problems };
+    const at = (item: PlanItem, warehouse: string): PlanNode => nodeOf(input, item, warehouse);
+    const sink: RowSink = {
+      bom: (item, lines) => (item.bom = lines),
+      rule: (item, warehouse, rule) => {
+        const node = at(item, warehouse);
+        if (rule) node.rule = rule;
+        else node.badRule = true;
+      },
+      stock: (item, warehouse, usableUntil, quantity) => at(item, warehouse).stock.push({ usableUntil, quantity: BigInt(quantity) }),
+      receipt: (id, item, warehouse, date, quantity, locked) => at(item, warehouse).receipts.push({ id, date, quantity: BigInt(quantity), locked }),
+      demand: (id, item, warehouse, date, quantity, kind, probability) =>
+        at(item, warehouse).demands.push({ id, kind, date, quantity: BigInt(quantity), probability }),
+    };
+    return { sink, answer: input };
+  });
+}
+
+/** Reads a problem's rows and hands on the good ones; what has a data problem is listed. */
+export function scanRows<T>(
+  problem: RowSource,
+  problems: ProblemList,
+  begin: (frame: RowFrame) => { readonly sink: RowSink; readonly answer: T },
+): T {
+  const calendarOf = new Map([...problem.calendars].map((each) => [each.code, new WorkingCalendar(each)]));
   const calendars = new Map<string, WorkingCalendar>();
   for (const warehouse of problem.warehouses) {
     const calendar = calendarOf.get(warehouse.calendar);
     if (!calendar) throw new RangeError(`warehouse ${warehouse.code} has no calendar ${warehouse.calendar}`);
     calendars.set(warehouse.code, calendar);
   }
-  const known = new Set(problem.items.map((each) => each.code));
-  const boms = readBoms(problem, known, problems);
-  const items = new Map(problem.items.map((each) => [each.code, { ...each, bom: boms.get(each.code) ?? [] }]));
-  const input: PlanInput = {
-    today: knownDay(problem.today),
-    horizon: knownDay(problem.horizon),
-    items,
-    calendars,
-    nodes: new Map(),
-    problems,
-  };
-  const place = (row: { item: string; warehouse: string }, subject: string): PlanNode | null => {
+  const items = new Map<string, PlanItem>();
+  for (const { code, decimals, phantom } of problem.items) items.set(code, { code, decimals, phantom, index: items.size, bom: [] });
+  const { sink, answer } = begin({ today: knownDay(problem.today), horizon: knownDay(problem.horizon), items, calendars });
+  /** The item, where the place of a row is known; of a row with a later problem no more than that is told. */
+  const placed = (row: { item: string; warehouse: string }, subject: string): PlanItem | null => {
     const item = items.get(row.item);
     if (!item) problems.add('unknownItem', subject, `There is no item ${row.item}.`);
     else if (!calendars.has(row.warehouse)) problems.add('unknownWarehouse', subject, `There is no warehouse ${row.warehouse}.`);
-    else return nodeOf(input, item, row.warehouse);
+    else return item;
     return null;
   };
-  // A row with a later problem must not make a node, so a node is only reached once the whole row is good.
-  const isPlaced = (row: { item: string; warehouse: string }): boolean => items.has(row.item) && calendars.has(row.warehouse);
-
+  readBoms(problem, items, problems, sink);
   for (const row of problem.rules) {
-    const node = place(row, nodeKey(row.item, row.warehouse));
-    if (!node) continue;
-    const rule = readRule(row, node.item, calendars);
-    if (typeof rule === 'string') {
-      problems.add('badRule', node.key, rule);
-      node.badRule = true;
-    } else node.rule = rule;
+    const item = placed(row, nodeKey(row.item, row.warehouse));
+    if (!item) continue;
+    const rule = readRule(row, item, calendars);
+    if (typeof rule === 'string') problems.add('badRule', nodeKey(row.item, row.warehouse), rule);
+    sink.rule(item, row.warehouse, typeof rule === 'string' ? null : rule);
   }
   for (const row of problem.stock) {
-    const subject = nodeKey(row.item, row.warehouse);
-    if (!isPlaced(row)) {
-      place(row, subject);
-      continue;
-    }
+    const item = placed(row, nodeKey(row.item, row.warehouse));
+    if (!item) continue;
     const usableUntil = row.usableUntil === null ? null : readDay(row.usableUntil);
-    const quantity = readUnits(row.quantity, items.get(row.item)?.decimals ?? 0);
+    const quantity = readUnits(row.quantity, item.decimals);
+    const subject = nodeKey(row.item, row.warehouse);
     if (row.usableUntil !== null && usableUntil === null) problems.add('badDate', subject, `Stock can't be usable until "${row.usableUntil}".`);
-    else if (quantity === null || quantity < 0n) problems.add('badQuantity', subject, `"${row.quantity}" can't be a stock of ${row.item}.`);
-    else place(row, subject)?.stock.push({ usableUntil, quantity });
+    else if (quantity === null || quantity < 0) problems.add('badQuantity', subject, `"${row.quantity}" can't be a stock of ${row.item}.`);
+    else sink.stock(item, row.warehouse, usableUntil, quantity);
   }
   for (const row of problem.receipts) {
-    const good = readDated(row, 'receipt', isPlaced(row), place, items, problems);
-    good?.node.receipts.push({ id: row.id, date: good.date, quantity: good.quantity, locked: row.locked });
+    const item = placed(row, row.id);
+    const good = item && readDated(row, 'receipt', item, problems);
+    if (good) sink.receipt(row.id, item, row.warehouse, good.date, good.quantity, row.locked);
   }
   for (const row of problem.demands) {
-    const probability = row.probability === null ? null : readDecimal(row.probability);
-    const good = readDated(row, 'demand', isPlaced(row), place, items, problems);
-    good?.node.demands.push({ id: row.id, kind: row.kind, date: good.date, quantity: good.quantity, probability });
+    const item = placed(row, row.id);
+    const good = item && readDated(row, 'demand', item, problems);
+    if (good)
+      sink.demand(row.id, item, row.warehouse, good.date, good.quantity, row.kind, row.probability === null ? null : readDecimal(row.probability));
   }
-  return input;
+  return answer;
 }
 
 function knownDay(text: string): Day {
@@ -203,69 +251,94 @@ function knownDay(text: string): Day {
   return day;
 }
 
-/** An integer of the item's decimals, or `null` where the text is no decimal or finer than that. */
-function readUnits(text: string, decimals: number): bigint | null {
+const SHORT_WHOLE = /^\d{1,15}$/;
+const POWERS = [1, 10, 100, 1000, 10_000, 100_000];
+
+/** A whole number of the item's decimals, or `null` where the text is no decimal or finer than that. */
+function readUnits(text: string, decimals: number): number | bigint | null {
+  if (SHORT_WHOLE.test(text)) {
+    const power = POWERS[decimals];
+    const units = power === undefined ? Infinity : Number(text) * power;
+    if (units <= Number.MAX_SAFE_INTEGER) return units;
+  }
   const value = readDecimal(text);
-  return value && toScale(value, decimals);
+  const units = value && toScale(value, decimals);
+  if (units === null) return null;
+  const number = Number(units);
+  return Number.isSafeInteger(number) ? number : units;
 }
 
 function readDated(
-  row: { id: string; item: string; warehouse: string; date: string | null; quantity: string },
+  row: { id: string; item: string; date: string | null; quantity: string },
   word: string,
-  placed: boolean,
-  place: (row: { item: string; warehouse: string }, subject: string) => PlanNode | null,
-  items: ReadonlyMap<string, PlanItem>,
+  item: PlanItem,
   problems: ProblemList,
-): { node: PlanNode; date: Day; quantity: bigint } | null {
-  if (!placed) {
-    place(row, row.id);
-    return null;
-  }
+): { readonly date: Day; readonly quantity: number | bigint } | null {
   const date = row.date === null ? null : readDay(row.date);
-  const quantity = readUnits(row.quantity, items.get(row.item)?.decimals ?? 0);
+  const quantity = readUnits(row.quantity, item.decimals);
   if (date === null)
     problems.add(
       'badDate',
       row.id,
       row.date === null ? `The ${word} ${row.id} has no date.` : `"${row.date}" is not a date: the ${word} ${row.id} is left out.`,
     );
-  else if (quantity === null || quantity <= 0n)
+  else if (quantity === null || quantity <= 0)
     problems.add('badQuantity', row.id, `"${row.quantity}" can't be a quantity of ${row.item}: the ${word} ${row.id} is left out.`);
-  else {
-    const node = place(row, row.id);
-    return node && { node, date, quantity };
-  }
+  else return { date, quantity };
   return null;
 }
 
-function readBoms(problem: PlanProblem, known: ReadonlySet<string>, problems: ProblemList): Map<string, PlanBomLine[]> {
-  const boms = new Map<string, PlanBomLine[]>();
+/** Reads decimals, each text once: bills of materials say the same few over and over. */
+function decimalReader(): (text: string) => Decimal | null {
+  const known = new Map<string, Decimal | null>();
+  return (text) => {
+    let value = known.get(text);
+    if (value === undefined) {
+      value = readDecimal(text);
+      known.set(text, value);
+    }
+    return value;
+  };
+}
+
+function readBoms(problem: RowSource, items: ReadonlyMap<string, PlanItem>, problems: ProblemList, sink: RowSink): void {
+  const decimal = decimalReader();
+  const boms = new Map<PlanItem, PlanBomLine[]>();
   for (const bom of problem.boms) {
-    if (!known.has(bom.item)) {
+    const item = items.get(bom.item);
+    if (!item) {
       problems.add('unknownItem', bom.item, `There is a bill of materials for ${bom.item}, but no such item.`);
       continue;
     }
-    const lines = boms.get(bom.item) ?? [];
+    const lines = boms.get(item) ?? [];
     for (const row of bom.lines) {
-      const line = readBomLine(row, `${bom.item}/${row.component}`, known, problems);
+      const line = readBomLine(row, bom.item, items, problems, decimal);
       if (line) lines.push(line);
     }
-    boms.set(bom.item, lines);
+    boms.set(item, lines);
+    sink.bom(item, lines);
   }
-  return boms;
 }
 
-function readBomLine(row: BomLineRow, subject: string, known: ReadonlySet<string>, problems: ProblemList): PlanBomLine | null {
-  const quantity = readDecimal(row.quantity);
-  const scrap = readDecimal(row.scrap);
+function readBomLine(
+  row: BomLineRow,
+  parent: string,
+  items: ReadonlyMap<string, PlanItem>,
+  problems: ProblemList,
+  decimal: (text: string) => Decimal | null,
+): PlanBomLine | null {
+  const quantity = decimal(row.quantity);
+  const scrap = decimal(row.scrap);
   const from = row.from === null ? null : readDay(row.from);
   const to = row.to === null ? null : readDay(row.to);
-  if (!known.has(row.component)) problems.add('unknownItem', subject, `There is no item ${row.component}.`);
+  const subject = (): string => `${parent}/${row.component}`;
+  const component = items.get(row.component);
+  if (!component) problems.add('unknownItem', subject(), `There is no item ${row.component}.`);
   else if ((row.from !== null && from === null) || (row.to !== null && to === null))
-    problems.add('badDate', subject, `The line is valid from "${row.from ?? ''}" to "${row.to ?? ''}", which are not both dates.`);
-  else if (!quantity || quantity.mantissa <= 0n) problems.add('badQuantity', subject, `"${row.quantity}" can't be a quantity per piece.`);
-  else if (!scrap || scrap.mantissa < 0n) problems.add('badQuantity', subject, `"${row.scrap}" can't be a scrap share.`);
-  else return { component: row.component, quantity, scrap, offsetDays: row.offsetDays, from, to };
+    problems.add('badDate', subject(), `The line is valid from "${row.from ?? ''}" to "${row.to ?? ''}", which are not both dates.`);
+  else if (!quantity || quantity.mantissa <= 0n) problems.add('badQuantity', subject(), `"${row.quantity}" can't be a quantity per piece.`);
+  else if (!scrap || scrap.mantissa < 0n) problems.add('badQuantity', subject(), `"${row.scrap}" can't be a scrap share.`);
+  else return { component: component.code, quantity, scrap, offsetDays: row.offsetDays, from, to };
   return null;
 }
 
@@ -274,7 +347,7 @@ function readRule(row: PlanningRule, item: PlanItem, calendars: ReadonlyMap<stri
   if (item.phantom) return `${item.code} is a phantom: it exists only inside a bill of materials and needs no rule.`;
   const units = (text: string): bigint | null => {
     const value = readUnits(text, item.decimals);
-    return value === null || value < 0n ? null : value;
+    return value === null || value < 0 ? null : BigInt(value);
   };
   const safety = units(row.safety);
   const minimum = units(row.minimum);

@@ -6,6 +6,7 @@ import { receiveGoods, reverseReceipt } from './receipts';
 export { approvePurchase, cancelPurchase, createPurchase, purchaseView, sendPurchase } from './orders';
 export { receiveGoods, reverseReceipt } from './receipts';
 export { buyingEvents } from './events';
+export { cancelPurchaseLine, redatePurchaseLine } from './redate';
 
 export function bindBuying(binder: Binder): void {
   const { buying } = api;

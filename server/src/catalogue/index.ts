@@ -31,7 +31,7 @@ export { changeCustomer, changeSupplier, createCustomer, createSupplier, custome
 export { booksCurrency, rateOf } from './rates';
 export { setRule } from './rules';
 export { setSubstitutes, substitutesOf } from './substitutes';
-export { askedPrice, keepTerm, setTerm } from './terms';
+export { askedPrice, keepTerm, priceAt, setTerm, validTerms, type BuyingTerms } from './terms';
 
 /** A look at the record that the address names. */
 function lookedAt<T>(view: (work: Work, id: number) => T): (work: Work, input: { readonly params: { readonly id: number } }) => T {

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
-import type { Attribute, CostingMethod, Defaults, Given, Quantity, UnitPrice } from '@terrace/core';
+import type { Attribute, CostingMethod, Defaults, Given, LotSizing, PlanningRule, Quantity, UnitPrice } from '@terrace/core';
 
 export const unit = sqliteTable('unit', {
   code: text().primaryKey(),
@@ -197,6 +197,10 @@ export const bomLine = sqliteTable(
   (table) => [index('bom_line_item').on(table.itemId), index('bom_line_component').on(table.componentId)],
 );
 
+/** What a safety stock follows from; the figure itself is kept beside it. */
+export type SafetyBasis =
+  { readonly by: 'quantity' } | { readonly by: 'days'; readonly days: number } | { readonly by: 'service'; readonly level: string };
+
 export const planningRule = sqliteTable(
   'planning_rule',
   {
@@ -206,12 +210,24 @@ export const planningRule = sqliteTable(
     warehouseId: integer()
       .notNull()
       .references(() => warehouse.id),
-    source: text().$type<'buy' | 'make' | 'none'>().notNull(),
+    source: text().$type<'buy' | 'make' | 'transfer' | 'none'>().notNull(),
+    /** Where a transfer comes from. */
+    fromId: integer().references(() => warehouse.id),
     leadDays: integer().notNull(),
     safety: integer().$type<Quantity>().notNull(),
     minimum: integer().$type<Quantity>().notNull(),
     multiple: integer().$type<Quantity>().notNull(),
     slackDays: integer().notNull(),
+    lotSizing: text({ mode: 'json' }).$type<LotSizing>().notNull().default({ kind: 'lotForLot' }),
+    maximum: integer().$type<Quantity>(),
+    /** Usable share of what is ordered, as a decimal. */
+    usable: text().notNull().default('1'),
+    fenceDays: integer().notNull().default(0),
+    demand: text().$type<PlanningRule['demand']>().notNull().default('orders'),
+    consumeBack: integer().notNull().default(0),
+    consumeForward: integer().notNull().default(0),
+    /** How the safety stock is found: as it is written, for days of average demand, or for a service level. */
+    safetyBy: text({ mode: 'json' }).$type<SafetyBasis>().notNull().default({ by: 'quantity' }),
     version: integer().notNull().default(1),
   },
   (table) => [primaryKey({ columns: [table.itemId, table.warehouseId] })],

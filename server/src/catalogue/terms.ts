@@ -221,3 +221,65 @@ export function dropTerm(work: Work, id: number, termId: number): void {
   work.run('delete from supplier_term where id = ?', termId);
   work.record('item', id, `dropped the terms of ${term.name} for ${itemFacts(work, id).code}`);
 }
+
+/** Terms that hold today, with prices in the books' currency; the preferred supplier's first, then the cheapest. */
+export interface BuyingTerms {
+  readonly supplierId: number;
+  readonly supplier: string;
+  readonly preferred: boolean;
+  readonly leadDays: number;
+  readonly minimum: number;
+  readonly multiple: number;
+  /** Price of one base unit from a quantity on, the least quantity first. */
+  readonly prices: readonly { readonly from: number; readonly price: UnitPrice }[];
+}
+
+/** The terms that hold today of all items, or of one, by item. */
+export function validTerms(work: Work, itemId: number | null = null): Map<number, BuyingTerms[]> {
+  const breaks = new Map<number, Break[]>();
+  const only = itemId === null ? '' : 'where t.item_id = ?';
+  const values = itemId === null ? [] : [itemId];
+  for (const each of work.rows<{ termId: number; from: number; price: number }>(
+    `select b.term_id as termId, b.from_quantity as "from", b.price from term_break b join supplier_term t on t.id = b.term_id ${only} order by b.from_quantity`,
+    ...values,
+  )) {
+    const list = breaks.get(each.termId) ?? [];
+    list.push({ from: asQuantity(each.from), price: asPrice(each.price) });
+    breaks.set(each.termId, list);
+  }
+  const books = booksCurrency(work);
+  const found = new Map<number, BuyingTerms[]>();
+  const rows = work.rows<Omit<TermRecord, 'preferred' | 'breaks'> & { itemId: number; preferred: number }>(
+    `select t.id, t.item_id as itemId, t.supplier_id as supplierId, s.name as supplier, t.price, t.currency, t.discount, t.lead_days as leadDays, t.minimum, t.multiple, t.preferred,
+       nullif(t.valid_from, '') as validFrom, t.valid_to as validTo
+     from supplier_term t join supplier s on s.id = t.supplier_id ${only} order by t.item_id, t.preferred desc, t.price, t.valid_from desc`,
+    ...values,
+  );
+  for (const row of rows) {
+    if (!holdsOn(row, work.today)) continue;
+    const term = { ...row, breaks: breaks.get(row.id) ?? [], preferred: row.preferred === 1 };
+    const list = found.get(row.itemId) ?? [];
+    if (list.some((each) => each.supplierId === row.supplierId)) continue;
+    const inBooks = (quantity: Quantity): UnitPrice => {
+      const price = buyingPrice(term, quantity);
+      return term.currency === books ? price : toBooks(price, rateOf(work, term.currency, work.today));
+    };
+    list.push({
+      supplierId: row.supplierId,
+      supplier: row.supplier,
+      preferred: term.preferred,
+      leadDays: row.leadDays,
+      minimum: row.minimum,
+      multiple: row.multiple,
+      prices: [{ from: 0, price: inBooks(asQuantity(0)) }, ...term.breaks.map((each) => ({ from: each.from, price: inBooks(each.from) }))],
+    });
+    found.set(row.itemId, list);
+  }
+  return found;
+}
+
+/** What a supplier asks for a quantity, in the books' currency. */
+export function priceAt(terms: BuyingTerms, quantity: number): UnitPrice {
+  const reached = terms.prices.filter((each) => each.from <= quantity);
+  return (reached[reached.length - 1] ?? terms.prices[0])?.price ?? asPrice(0);
+}

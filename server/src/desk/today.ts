@@ -14,6 +14,8 @@ interface Source {
   readonly label: string;
   readonly link: string;
   readonly urgentWord: string;
+  /** Whether the rows are those of the kept plan. */
+  readonly inPlan?: true;
   /** Rows with `text`, `detail`, `date`, `id` and `urgent`, the most urgent first. */
   readonly sql: string;
   readonly page: string;
@@ -66,11 +68,12 @@ const SOURCES: readonly Source[] = [
   {
     key: 'plan',
     right: 'planning.see',
-    label: 'Suggestions to release',
+    label: 'Suggestions to place this week',
     link: '/planning',
     urgentWord: 'come too late',
     page: '/planning',
-    sql: "select s.id, i.code || ' ' || s.quantity || ' ' || i.unit_code as text, s.kind as detail, s.place_by as date, s.days_late > 0 as urgent from plan_suggestion s join item i on i.id = s.item_id where s.released_number is null order by s.days_late desc, s.place_by",
+    inPlan: true,
+    sql: "select id, code || ' ' || quantity || ' ' || unit as text, kind as detail, place_by as date, days_late > 0 as urgent from suggestion where ignored_until is null and place_by <= date(:today, '+7 days') order by days_late desc, place_by",
   },
   {
     key: 'approve',
@@ -114,7 +117,8 @@ const SOURCES: readonly Source[] = [
 
 function waitingFor(work: Work, source: Source): Waiting {
   const sql = source.sql.replaceAll(':today', `'${work.today}'`);
-  const rows = work.rows<{ id: number; text: string; detail: string; date: string; urgent: number }>(sql);
+  const kept = source.inPlan === true ? work.inPlan() : work;
+  const rows = kept?.rows<{ id: number; text: string; detail: string; date: string; urgent: number }>(sql) ?? [];
   const urgent = rows.filter((row) => row.urgent === 1).length;
   return {
     key: source.key,

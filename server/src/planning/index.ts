@@ -1,19 +1,120 @@
-import { api } from '@terrace/contract';
+import { api, type AnswerOf, type PegView } from '@terrace/contract';
+import { writeQuantity } from '@terrace/core';
+import { itemFacts, warehouseOf } from '../catalogue';
 import type { Binder } from '../platform/http';
-import type { WorkerPool } from './plan-pool';
+import { orNotFound, type Work } from '../platform/work';
+import { applyExceptions, changeFirm, dropFirm, ignoreSuggestions, keepSuggestion } from './desk-changes';
+import type { LivePlanner } from './live-planner';
 import { previewRelease, releaseSuggestions } from './release';
-import { planView, runPlan } from './run';
+import {
+  listDifferences,
+  listEndangered,
+  listExceptions,
+  listProblems,
+  listSuggestions,
+  planState,
+  planStateRow,
+  plannedFor,
+  suggestionView,
+} from './view';
 
-export { openWorkers } from './plan-pool';
 export { gatherProblem } from './problem';
+export { Work } from '../platform/work';
 export { releaseSuggestions } from './release';
-export { keepPlan, planView } from './run';
+export { planHere, planInThread, type LivePlanner } from './live-planner';
+export { PLAN_FILE, dropPlanFile, openPlanFile } from './plan-file';
+export { Planner } from './planner';
+export { listSuggestions, planState, plannedFor } from './view';
 export { planningEvents } from './events';
 
-export function bindPlanning(binder: Binder, pool: WorkerPool): void {
+export function bindPlanning(binder: Binder, planner: LivePlanner): void {
   const { planning } = api;
-  binder.read(planning.getPlan, (work) => planView(work));
-  binder.task(planning.runPlan, (commands, actor, _input, once) => runPlan(commands, pool, actor, once));
+  const { commands } = binder;
+  binder.read(planning.getPlan, (work) => planState(work));
+  binder.task(planning.runPlan, async (_commands, actor) => {
+    await planner.whole();
+    return planState(commands.look(actor));
+  });
+  binder.list(planning.listSuggestions, (work, { query }) => listSuggestions(work, query));
+  binder.read(planning.getSuggestion, (work, { params }) => suggestionView(work, params.id));
+  binder.list(planning.listExceptions, (work, { query }) => listExceptions(work, query));
+  binder.command(planning.applyExceptions, (work, { body }) => applyExceptions(work, body));
+  binder.list(planning.listProblems, (work, { query }) => listProblems(work, query));
+  binder.list(planning.listDifferences, (work, { query }) => listDifferences(work, query));
+  binder.list(planning.listEndangered, (work, { query }) => listEndangered(work, query));
+  binder.ask(planning.getRecord, async (actor, { params }) => itemRecord(commands.look(actor), planner, params));
+  binder.ask(planning.getOrderChart, async (actor, { params }) => orderChart(commands.look(actor), planner, params.id));
+  binder.ask(planning.getServed, async (_actor, { query }) => {
+    const { pegs } = await planner.ask({ about: 'above', ...query });
+    return { served: [...(pegs?.[0] ?? [])] };
+  });
+  binder.command(planning.keepSuggestion, (work, { body }) => keepSuggestion(work, body));
+  binder.command(planning.changeFirm, (work, { params, body }) => changeFirm(work, params.id, body));
+  binder.command(planning.dropFirm, (work, { params }) => {
+    dropFirm(work, params.id);
+    return {};
+  });
+  binder.command(planning.ignoreSuggestions, (work, { body }) => {
+    ignoreSuggestions(work, body);
+    return {};
+  });
   binder.command(planning.previewRelease, (work, { body }) => previewRelease(work, body));
   binder.command(planning.release, (work, { body }) => releaseSuggestions(work, body));
+}
+
+async function itemRecord(
+  work: Work,
+  planner: LivePlanner,
+  { itemId, warehouseId }: { itemId: number; warehouseId: number },
+): Promise<AnswerOf<typeof api.planning.getRecord>> {
+  const item = itemFacts(work, itemId);
+  const warehouse = warehouseOf(work, warehouseId).code;
+  const { events } = await planner.ask({ about: 'record', item: item.code, warehouse });
+  const rule = work.row<{ source: string; leadDays: number; safety: number; sizing: string }>(
+    "select source, lead_days as leadDays, safety, json_extract(lot_sizing, '$.kind') as sizing from planning_rule where item_id = ? and warehouse_id = ?",
+    itemId,
+    warehouseId,
+  );
+  const plan = work.inPlan();
+  const state = plan && planStateRow(plan);
+  return {
+    itemId,
+    code: item.code,
+    description: item.description,
+    unit: item.unit,
+    decimals: item.decimals,
+    warehouseId,
+    warehouse,
+    rule: rule ? { source: rule.source, leadDays: rule.leadDays, threshold: writeQuantity(rule.safety), sizing: rule.sizing } : null,
+    today: state?.today ?? work.today,
+    horizon: state?.horizon ?? work.today,
+    events: [...(events ?? [])],
+  };
+}
+
+async function orderChart(work: Work, planner: LivePlanner, id: number): Promise<AnswerOf<typeof api.planning.getOrderChart>> {
+  const order = orNotFound(
+    work.row<{ number: string; customer: string }>(
+      'select o.number, c.name as customer from customer_order o join customer c on c.id = o.customer_id where o.id = ?',
+      id,
+    ),
+    'order',
+  );
+  const lines = work.rows<{ position: number; code: string; description: string; unit: string; quantity: number; wanted: string }>(
+    `select l.position, i.code, i.description, i.unit_code as unit, l.quantity - l.shipped - l.cancelled as quantity, l.required_date as wanted
+     from customer_order_line l join item i on i.id = l.item_id where l.order_id = ? and l.quantity > l.shipped + l.cancelled and i.kind = 'stocked' order by l.position`,
+    id,
+  );
+  const demands = lines.map((line) => `${order.number}/${line.position}`);
+  const { pegs } = await planner.ask({ about: 'below', demands });
+  return {
+    orderId: id,
+    ...order,
+    today: work.today,
+    lines: lines.map(({ position, quantity, ...line }, index) => {
+      const demand = `${order.number}/${position}`;
+      const served: readonly PegView[] = pegs?.[index] ?? [];
+      return { id: demand, ...line, quantity: writeQuantity(quantity), ready: plannedFor(work, demand)?.ready ?? null, served: [...served] };
+    }),
+  };
 }

@@ -1,55 +1,65 @@
-/** Releasing suggestions: one purchase order per supplier and warehouse, one production order per suggestion. */
-import type { api } from '@terrace/contract';
-import { type AnswerOf, type BodyOf, type DocumentKind, type ReleaseDocument } from '@terrace/contract';
+/** Releasing suggestions: one purchase order per supplier and warehouse, production orders, transfers. */
+import { documentKind, type AnswerOf, type BodyOf, type DocumentKind, type ReleaseDocument, type api } from '@terrace/contract';
 import { Refusal, asAmount, asPrice, extend, parseAmount, parsePositiveQuantity, writeAmount } from '@terrace/core';
 import { createPurchase } from '../buying';
 import { askedPrice, itemFacts, supplierOf, warehouseOf } from '../catalogue';
-import { atField, type Work } from '../platform/work';
+import { atField, orNotFound, type Work } from '../platform/work';
 import { createProduction } from '../production';
+import { requestTransfer } from '../stores';
+import { keptSuggestion, planStateRow } from './view';
 
 type Input = BodyOf<typeof api.planning.release>;
 type Outcome = AnswerOf<typeof api.planning.release>;
 
 interface Chosen {
-  readonly id: number;
   readonly name: string;
-  readonly kind: 'buy' | 'make';
-  readonly itemId: number;
-  readonly warehouseId: number;
-  readonly level: number;
-  readonly placeBy: string;
-  readonly quantity: string;
-  readonly due: string;
-  readonly supplierId: number | null;
-  readonly pegs: readonly { demand: string }[];
-}
-
-interface Row {
-  readonly id: number;
-  readonly name: string;
+  readonly firmId: number | null;
   readonly kind: 'buy' | 'make' | 'transfer';
   readonly itemId: number;
   readonly warehouseId: number;
+  readonly fromId: number | null;
   readonly level: number;
   readonly placeBy: string;
   readonly quantity: string;
   readonly due: string;
   readonly supplierId: number | null;
-  readonly pegs: string;
-  readonly releasedNumber: string | null;
+  readonly pegs: readonly { readonly demand: string; readonly quantity: string }[];
 }
 
-const ROW = `select id, name, kind, item_id as itemId, warehouse_id as warehouseId, level, place_by as placeBy, quantity, due, supplier_id as supplierId, pegs, released_number as releasedNumber
-  from plan_suggestion where id = ? and run_id = ?`;
+/**
+ * The plan, where it is still as it was seen in what is named: none of that was released meanwhile, and none stands
+ * differently. Refuses `staleVersion`.
+ */
+export function assertFresh(work: Work, seq: number, names: readonly string[]): Work {
+  const plan = orNotFound(work.inPlan() ?? undefined, 'plan');
+  const state = planStateRow(plan);
+  if (!state || seq > state.seq) throw new Refusal('staleVersion', 'There is no such plan: look at the suggestions again and choose anew.');
+  for (const name of names) {
+    const released = work.row<{ number: string }>(
+      'select document_number as number from plan_release where name = ? and history_id > ? order by id desc limit 1',
+      name,
+      state.historyId,
+    );
+    if (released)
+      throw new Refusal('wrongState', `${name} is done already, as ${released.number}: the plan is about to show it.`, { suggestion: name });
+  }
+  return plan;
+}
 
 function choose(work: Work, input: Input): Chosen[] {
-  const chosen = input.suggestions.map((wish, index): Chosen => {
-    const row = work.row<Row>(ROW, wish.id, input.runId);
+  const plan = assertFresh(
+    work,
+    input.seq,
+    input.suggestions.map((each) => each.name),
+  );
+  const chosen = new Map<string, Chosen>();
+  input.suggestions.forEach((wish, index) => {
     const field = `suggestions.${index}`;
-    if (!row) throw new Refusal('staleVersion', 'The plan was run anew meanwhile: look at the new suggestions and choose again.', { field });
-    if (row.releasedNumber !== null) throw new Refusal('wrongState', `${row.name} is released already, as ${row.releasedNumber}.`, { field });
+    const row = keptSuggestion(plan, 'name = ?', wish.name);
+    if (!row) throw new Refusal('staleVersion', `The plan no longer suggests ${wish.name}: look at the new suggestions and choose again.`, { field });
+    if (wish.seen && (wish.seen.quantity !== row.quantity || wish.seen.due !== row.due))
+      throw new Refusal('staleVersion', `${wish.name} is now ${row.quantity} ${row.unit} due ${row.due}: look at it again.`, { field });
     const item = itemFacts(work, row.itemId);
-    if (row.kind === 'transfer') throw new Refusal('notOffered', `${row.name} is a transfer: it can't be released from here.`, { field });
     const supplierId = row.kind === 'buy' ? (wish.supplierId ?? row.supplierId) : null;
     if (row.kind === 'buy' && supplierId === null)
       throw new Refusal('noSupplier', `${item.code} has no supplier: choose one for it, or set up a supplier's terms on the item.`, {
@@ -58,17 +68,46 @@ function choose(work: Work, input: Input): Chosen[] {
       });
     const quantity = wish.quantity ?? row.quantity;
     atField(`${field}.quantity`, () => parsePositiveQuantity(quantity, item.decimals, `the quantity of ${item.code}`));
-    const due = wish.due ?? row.due;
-    return {
-      ...row,
-      kind: row.kind,
-      quantity,
-      due: due < work.today ? work.today : due,
-      supplierId,
-      pegs: JSON.parse(row.pegs) as { demand: string }[],
-    };
+    chosen.set(row.name, chosenFrom(work, plan, row.name, { quantity, due: wish.due ?? row.due, supplierId }));
   });
-  return chosen.sort((a, b) => a.level - b.level || a.id - b.id);
+  if (input.withLevels) for (const each of [...chosen.values()]) if (each.kind === 'make') addLevels(work, plan, each.name, chosen, 0);
+  return [...chosen.values()].sort((a, b) => a.level - b.level || (a.name < b.name ? -1 : 1));
+}
+
+function chosenFrom(work: Work, plan: Work, name: string, wish: { quantity?: string; due?: string; supplierId?: number | null }): Chosen {
+  const row = orNotFound(keptSuggestion(plan, 'name = ?', name), `suggestion ${name}`);
+  const due = wish.due ?? row.due;
+  return {
+    name,
+    firmId: row.firmId,
+    kind: row.kind,
+    itemId: row.itemId,
+    warehouseId: row.warehouseId,
+    fromId: row.from === null ? null : (work.row<{ id: number }>('select id from warehouse where code = ?', row.from)?.id ?? null),
+    level: row.level,
+    placeBy: row.placeBy,
+    quantity: wish.quantity ?? row.quantity,
+    due: due < work.today ? work.today : due,
+    supplierId: row.kind === 'buy' ? (wish.supplierId ?? row.supplierId) : null,
+    pegs: JSON.parse(row.pegs) as Chosen['pegs'],
+  };
+}
+
+const MOST_LEVELS = 20;
+
+/** Adds what is to be made for a suggestion, down through all levels. */
+function addLevels(work: Work, plan: Work, name: string, chosen: Map<string, Chosen>, depth: number): void {
+  if (depth >= MOST_LEVELS) return;
+  const parts = plan.rows<{ name: string }>(
+    "select distinct s.name from called c join suggestion s on s.node = c.node where c.name = ? and s.kind = 'make' and s.firm_id is null and exists (select 1 from json_each(s.pegs) where json_extract(value, '$.demand') = ?)",
+    name,
+    name,
+  );
+  for (const part of parts) {
+    if (chosen.has(part.name)) continue;
+    chosen.set(part.name, chosenFrom(work, plan, part.name, {}));
+    addLevels(work, plan, part.name, chosen, depth + 1);
+  }
 }
 
 function groupPurchases(chosen: readonly Chosen[]): Chosen[][] {
@@ -105,12 +144,13 @@ function purchaseDocument(work: Work, group: readonly Chosen[], made: { id: numb
   };
 }
 
-function productionDocument(work: Work, each: Chosen, made: { id: number; number: string } | null): ReleaseDocument {
+function singleDocument(work: Work, each: Chosen, made: { id: number; number: string } | null): ReleaseDocument {
+  const isTransfer = each.kind === 'transfer';
   return {
-    kind: 'productionOrder',
+    kind: isTransfer ? 'transfer' : 'productionOrder',
     id: made?.id ?? null,
     number: made?.number ?? null,
-    partner: itemFacts(work, each.itemId).description,
+    partner: isTransfer ? warehouseOf(work, each.fromId ?? 0).code : itemFacts(work, each.itemId).description,
     warehouse: warehouseOf(work, each.warehouseId).code,
     total: '0.00',
     lines: [lineOf(work, each)],
@@ -120,10 +160,9 @@ function productionDocument(work: Work, each: Chosen, made: { id: number; number
 /** What a release would make; nothing is changed. */
 export function previewRelease(work: Work, input: Input): Outcome {
   const chosen = choose(work, input);
-  const makes = chosen.filter((each) => each.kind === 'make');
   return {
     documents: [
-      ...makes.map((each) => productionDocument(work, each, null)),
+      ...chosen.filter((each) => each.kind !== 'buy').map((each) => singleDocument(work, each, null)),
       ...groupPurchases(chosen).map((group) => purchaseDocument(work, group, null)),
     ],
   };
@@ -133,18 +172,17 @@ export function previewRelease(work: Work, input: Input): Outcome {
 export function releaseSuggestions(work: Work, input: Input): Outcome {
   const chosen = choose(work, input);
   const documents: ReleaseDocument[] = [];
-  for (const each of chosen.filter((one) => one.kind === 'make')) {
-    const startDate = each.placeBy < work.today ? work.today : each.placeBy > each.due ? each.due : each.placeBy;
-    const order = createProduction(work, {
-      itemId: each.itemId,
-      warehouseId: each.warehouseId,
-      quantity: each.quantity,
-      dueDate: each.due,
-      startDate,
-      note: '',
-    });
-    keepReleased(work, each, 'productionOrder', order);
-    documents.push(productionDocument(work, each, order));
+  const made: {
+    readonly each: Chosen;
+    readonly kind: 'purchaseOrder' | 'productionOrder' | 'transfer';
+    readonly id: number;
+    readonly number: string;
+  }[] = [];
+  for (const each of chosen.filter((one) => one.kind !== 'buy')) {
+    const start = each.placeBy < work.today ? work.today : each.placeBy > each.due ? each.due : each.placeBy;
+    const order = each.kind === 'make' ? makeProduction(work, each, start) : makeTransfer(work, each, start);
+    made.push({ each, kind: each.kind === 'make' ? 'productionOrder' : 'transfer', id: order.id, number: order.number });
+    documents.push(singleDocument(work, each, order));
   }
   for (const group of groupPurchases(chosen)) {
     const [first] = group;
@@ -155,27 +193,64 @@ export function releaseSuggestions(work: Work, input: Input): Outcome {
       note: '',
       lines: group.map((each) => ({ itemId: each.itemId, quantity: each.quantity, dueDate: each.due })),
     });
-    for (const each of group) keepReleased(work, each, 'purchaseOrder', order);
+    for (const each of group) made.push({ each, kind: 'purchaseOrder', id: order.id, number: order.number });
     documents.push(purchaseDocument(work, group, order));
   }
-  work.touch('plan', input.runId, 'released suggestions');
+  for (const { each, kind, id, number } of made) {
+    if (each.firmId !== null) {
+      work.run('delete from plan_firm where id = ?', each.firmId);
+      work.record('plan', each.firmId, `released ${each.name} as ${number}`);
+    }
+    const known = work.row<{ n: number | null }>('select max(id) as n from history')?.n ?? 0;
+    work.run(
+      'insert into plan_release (name, history_id, document_kind, document_id, document_number) values (?, ?, ?, ?, ?)',
+      each.name,
+      known,
+      kind,
+      id,
+      number,
+    );
+    for (const { demand } of each.pegs) linkFromDemand(work, demand, kind, id, 0);
+  }
+  work.touch('plan', input.seq, 'released suggestions');
   return { documents };
 }
 
-function keepReleased(work: Work, each: Chosen, kind: 'purchaseOrder' | 'productionOrder', order: { id: number; number: string }): void {
-  work.run('update plan_suggestion set released_kind = ?, released_id = ?, released_number = ? where id = ?', kind, order.id, order.number, each.id);
-  for (const { demand } of each.pegs) linkFromDemand(work, demand, kind, order.id, 0);
+function makeProduction(work: Work, each: Chosen, startDate: string): { id: number; number: string } {
+  return createProduction(work, {
+    itemId: each.itemId,
+    warehouseId: each.warehouseId,
+    quantity: each.quantity,
+    dueDate: each.due,
+    startDate,
+    note: '',
+  });
+}
+
+function makeTransfer(work: Work, each: Chosen, shipDate: string): { id: number; number: string } {
+  return requestTransfer(work, {
+    fromId: each.fromId ?? 0,
+    toId: each.warehouseId,
+    shipDate,
+    dueDate: each.due,
+    carrier: '',
+    note: '',
+    lines: [{ itemId: each.itemId, quantity: each.quantity }],
+  });
 }
 
 /** Follows a peg up to the documents that it comes from and links them to what was made. */
 function linkFromDemand(work: Work, demand: string, kind: DocumentKind, id: number, depth: number): void {
-  if (depth > 20) return;
-  const parent = work.row<{ releasedKind: DocumentKind | null; releasedId: number | null; pegs: string }>(
-    'select released_kind as releasedKind, released_id as releasedId, pegs from plan_suggestion where name = ?',
+  if (depth > MOST_LEVELS) return;
+  const released = work.row<{ kind: string; id: number }>(
+    'select document_kind as kind, document_id as id from plan_release where name = ? and document_id > 0 order by id desc limit 1',
     demand,
   );
+  const parent = work.inPlan()?.row<{ pegs: string }>('select pegs from suggestion where name = ?', demand);
   if (parent) {
-    if (parent.releasedKind !== null && parent.releasedId !== null) work.link(parent.releasedKind, parent.releasedId, kind, id);
+    // A part that was released with what needs it belongs to that; otherwise to whom that serves in turn.
+    const own = released && documentKind.safeParse(released.kind).data;
+    if (own && released) work.link(own, released.id, kind, id);
     else for (const peg of JSON.parse(parent.pegs) as { demand: string }[]) linkFromDemand(work, peg.demand, kind, id, depth + 1);
     return;
   }

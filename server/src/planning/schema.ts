@@ -1,82 +1,89 @@
-import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
-import type { Peg } from '@terrace/core';
+import { index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
+import type { Quantity } from '@terrace/core';
 
-export const planRun = sqliteTable('plan_run', {
+/** A suggestion that somebody keeps, as it is or changed: every plan counts with it until it is released or dropped. */
+export const planFirm = sqliteTable('plan_firm', {
   id: integer().primaryKey(),
-  at: text().notNull(),
-  today: text().notNull(),
-  horizon: text().notNull(),
-  milliseconds: integer().notNull(),
-  /** Last line of history that the run knew of. */
-  historyId: integer().notNull(),
+  number: text().notNull().unique(),
+  kind: text().$type<'buy' | 'make' | 'transfer'>().notNull(),
+  itemId: integer().notNull(),
+  warehouseId: integer().notNull(),
+  /** Where a transfer comes from. */
+  fromId: integer(),
+  supplierId: integer(),
+  quantity: integer().$type<Quantity>().notNull(),
+  placeBy: text().notNull(),
+  due: text().notNull(),
+  note: text().notNull().default(''),
+  userId: integer().notNull(),
+  version: integer().notNull().default(1),
 });
 
-export const planSuggestion = sqliteTable(
-  'plan_suggestion',
+/** What is suggested for an item in a warehouse is not looked at until a date. */
+export const planIgnored = sqliteTable(
+  'plan_ignored',
   {
     id: integer().primaryKey(),
-    runId: integer()
-      .notNull()
-      .references(() => planRun.id),
-    name: text().notNull(),
-    kind: text().$type<'buy' | 'make' | 'transfer'>().notNull(),
     itemId: integer().notNull(),
     warehouseId: integer().notNull(),
-    quantity: text().notNull(),
-    placeBy: text().notNull(),
-    due: text().notNull(),
-    neededBy: text().notNull(),
-    daysLate: integer().notNull(),
-    supplierId: integer(),
-    why: text().notNull(),
-    level: integer().notNull(),
-    pegs: text({ mode: 'json' }).$type<readonly Peg[]>().notNull(),
-    releasedKind: text().$type<'purchaseOrder' | 'productionOrder'>(),
-    releasedId: integer(),
-    releasedNumber: text(),
+    until: text().notNull(),
+    note: text().notNull(),
+    userId: integer().notNull(),
   },
-  (table) => [index('plan_suggestion_run').on(table.runId), index('plan_suggestion_item').on(table.itemId)],
+  (table) => [uniqueIndex('plan_ignored_place').on(table.itemId, table.warehouseId)],
 );
 
-export const planException = sqliteTable('plan_exception', {
-  id: integer().primaryKey(),
-  runId: integer()
-    .notNull()
-    .references(() => planRun.id),
-  kind: text().notNull(),
-  subject: text().notNull(),
-  item: text().notNull(),
-  warehouse: text().notNull(),
-  fromDate: text().notNull(),
-  toDate: text(),
-  quantity: text().notNull(),
-});
-
-export const planProblem = sqliteTable('plan_problem', {
-  id: integer().primaryKey(),
-  runId: integer()
-    .notNull()
-    .references(() => planRun.id),
-  code: text().notNull(),
-  subject: text().notNull(),
-  message: text().notNull(),
-});
-
-/** Which supply serves which demand, from the last run. */
-export const planPeg = sqliteTable(
-  'plan_peg',
+/** Suggestions that were released, so that none is released twice before the plan knows of it. */
+export const planRelease = sqliteTable(
+  'plan_release',
   {
     id: integer().primaryKey(),
-    runId: integer()
-      .notNull()
-      .references(() => planRun.id),
-    item: text().notNull(),
-    warehouse: text().notNull(),
-    supplyKind: text().$type<'stock' | 'receipt' | 'suggestion'>().notNull(),
-    supply: text().notNull(),
-    day: text().notNull(),
-    demand: text().notNull(),
-    quantity: text().notNull(),
+    name: text().notNull(),
+    /** Last line of history when it was released. */
+    historyId: integer().notNull(),
+    documentKind: text().$type<'purchaseOrder' | 'productionOrder' | 'transfer'>().notNull(),
+    documentId: integer().notNull(),
+    documentNumber: text().notNull(),
   },
-  (table) => [index('plan_peg_demand').on(table.demand), index('plan_peg_supply').on(table.supply)],
+  (table) => [index('plan_release_name').on(table.name)],
+);
+
+/** How an item's demand in a warehouse is forecast, and from what. */
+export const forecastSeries = sqliteTable(
+  'forecast_series',
+  {
+    itemId: integer().notNull(),
+    warehouseId: integer().notNull(),
+    period: text().$type<'month' | 'week'>().notNull(),
+    /** What was asked for: a method or `best`. */
+    asked: text().notNull(),
+    /** What it was computed by. */
+    method: text().notNull(),
+    at: text().notNull(),
+    /** First days of the periods of history, oldest first. */
+    history: text({ mode: 'json' }).$type<readonly { readonly start: string; readonly quantity: string; readonly outlier: boolean }[]>().notNull(),
+    errors: text({ mode: 'json' }).$type<Readonly<Record<string, { readonly mase: number; readonly bias: number }>>>().notNull(),
+    /** Whose history is taken where there is too little of its own, and times what. */
+    referenceId: integer(),
+    factor: text().notNull().default('1'),
+    version: integer().notNull().default(1),
+  },
+  (table) => [primaryKey({ columns: [table.itemId, table.warehouseId] })],
+);
+
+export const forecastFigure = sqliteTable(
+  'forecast_figure',
+  {
+    itemId: integer().notNull(),
+    warehouseId: integer().notNull(),
+    /** First day of the period. */
+    start: text().notNull(),
+    computed: integer().$type<Quantity>().notNull(),
+    low: integer().$type<Quantity>().notNull(),
+    high: integer().$type<Quantity>().notNull(),
+    /** What somebody typed over it. */
+    typed: integer().$type<Quantity>(),
+    note: text().notNull().default(''),
+  },
+  (table) => [primaryKey({ columns: [table.itemId, table.warehouseId, table.start] })],
 );

@@ -11,6 +11,8 @@ export type Database = BetterSQLite3Database<typeof schema>;
 export interface Store {
   readonly db: Database;
   readonly sqlite: Sqlite.Database;
+  /** The file that the plan is kept in, for reading; where nothing is planned, none. */
+  plan: Store | null;
   /** A statement, prepared at its first use. */
   readonly statement: (sql: string) => Sqlite.Statement;
   /** A typed query, built and prepared at its first use; the key names it. */
@@ -74,5 +76,5 @@ export function openFile(file: string, options: Sqlite.Options = {}): Store {
     }
     return prepared;
   };
-  return { db, sqlite, statement, query };
+  return { db, sqlite, plan: null, statement, query };
 }

@@ -46,10 +46,21 @@ export class Work {
     return statement.all(...valuesFor(statement, values)) as T[];
   }
 
+  /** Rows of a fixed statement one by one, for many; nothing may be written before the last. */
+  each<T>(text: string, ...values: readonly unknown[]): IterableIterator<T> {
+    const statement = this.store.statement(text);
+    return statement.iterate(...valuesFor(statement, values)) as IterableIterator<T>;
+  }
+
   /** The first row of a fixed statement. */
   row<T>(text: string, ...values: readonly unknown[]): T | undefined {
     const statement = this.store.statement(text);
     return statement.get(...valuesFor(statement, values)) as T | undefined;
+  }
+
+  /** The same person's work, looking into the kept plan; `null` where none is kept. */
+  inPlan(): Work | null {
+    return this.store.plan && new Work(this.store.plan, this.actor, this.today, this.now);
   }
 
   /** Runs a fixed statement that changes rows. */

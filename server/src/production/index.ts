@@ -6,6 +6,7 @@ import { cancelProduction, changeProduction, createProduction, listProduction, p
 export { cancelProduction, createProduction, productionView, releaseProduction } from './orders';
 export { finishProduction, reverseCompletion } from './finish';
 export { productionEvents } from './events';
+export { cancelProductionByNumber, redateProduction } from './redate';
 
 export function bindProduction(binder: Binder): void {
   const { production } = api;

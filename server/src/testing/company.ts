@@ -74,7 +74,7 @@ export async function openCompany(): Promise<Company> {
   const clock = { today: () => TODAY, now: () => `${TODAY}T09:00:00.000Z` };
   const terrace = openTerrace(
     { port: 0, host: '127.0.0.1', dataFolder: folder, today: TODAY, logLevel: 'silent' },
-    { migrationsFolder, webFolder: null, clock, checkAnswers: true },
+    { migrationsFolder, webFolder: null, clock, checkAnswers: true, planHere: true },
   );
   terrace.store.sqlite.pragma('synchronous = OFF');
   const passwordHash = await hashPassword('secret');

@@ -3,9 +3,9 @@
  * decimals, days as day numbers. A node is `item × number of warehouses + warehouse`. Rows can be put and dropped at any
  * time; the nodes that this touches are marked.
  */
-import { WorkingCalendar, type Day, type Decimal } from '../../base';
-import { byCodePoint, type DataProblem, type DemandKind, type PlanProblem } from '../problem';
-import { nodeKey, readRows, type PlanBomLine, type PlanRule } from '../rows';
+import type { Day, Decimal, WorkingCalendar } from '../../base';
+import type { DataProblem, DemandKind } from '../problem';
+import { ProblemList, nodeKey, scanRows, type PlanBomLine, type PlanItem, type PlanRule, type RowSink, type RowSource } from '../rows';
 import { CalendarTable } from './calendar-table';
 import { exact, narrow } from './exact';
 import { compactRule, type CompactRule } from './rule';
@@ -83,6 +83,8 @@ export class PlanBook {
   readonly rowProblems = new Map<string, DataProblem>();
   /** Nodes that have to be planned anew. */
   readonly touched = new Set<number>();
+  /** True while the first rows come, when everything is to be planned anyway. */
+  filling = false;
   /** True where what calls for what may have changed. */
   reshaped = true;
   private readonly itemIndex = new Map<string, number>();
@@ -149,13 +151,13 @@ export class PlanBook {
     for (const line of lines) {
       const component = this.itemIndex.get(line.component);
       if (component === undefined) continue;
-      const scrapped = 10n ** BigInt(line.scrap.scale) + line.scrap.mantissa;
-      flat.push(component, narrow(line.quantity.mantissa * scrapped), line.quantity.scale + line.scrap.scale);
+      flat.push(component, factorOf(line), line.quantity.scale + line.scrap.scale);
       flat.push(line.offsetDays, line.from ?? -EVER, line.to ?? EVER);
     }
     if (sameNumbers(this.boms[item], flat)) return;
     this.boms[item] = flat;
     this.reshaped = true;
+    if (this.filling) return;
     for (const made of this.madeThrough(item)) for (let w = 0; w < this.warehouseCodes.length; w += 1) this.touched.add(this.node(made, w));
   }
 
@@ -275,34 +277,57 @@ export class PlanBook {
   }
 }
 
+/** Told of each receipt and demand that comes into a book. */
+export type RowListener = (sort: 'receipt' | 'demand', id: string) => void;
+
 /** A problem's rows in a book; what is bad is listed there. Throws {@link TooWide} where a number is not exact. */
-export function bookOf(problem: PlanProblem): PlanBook {
-  const input = readRows(problem);
-  const calendars = new Map(problem.calendars.map((each) => [each.code, new WorkingCalendar(each)]));
-  const book = new PlanBook({
-    today: input.today,
-    horizon: input.horizon,
-    warehouses: problem.warehouses.flatMap(({ code, calendar }) => {
-      const found = calendars.get(calendar);
-      return found ? [{ code, calendar: found }] : [];
-    }),
+export function bookOf(problem: RowSource, heard: RowListener = () => undefined): PlanBook {
+  const problems = new ProblemList();
+  const book = scanRows(problem, problems, ({ today, horizon, items, calendars }) => {
+    const made = new PlanBook({ today, horizon, warehouses: [...calendars].map(([code, calendar]) => ({ code, calendar })) });
+    made.filling = true;
+    for (const item of items.values()) made.addItem(item.code, item.decimals, item.phantom);
+    return { sink: sinkOf(made, heard), answer: made };
   });
-  for (const item of [...input.items.values()].sort((a, b) => byCodePoint(a.code, b.code))) book.addItem(item.code, item.decimals, item.phantom);
-  for (const item of input.items.values()) book.setBom(book.findItem(item.code) ?? 0, item.bom);
-  for (const { item, warehouse, rule, badRule, stock, receipts, demands } of input.nodes.values()) {
-    const node = book.find(item.code, warehouse);
-    if (node === undefined) continue;
-    if (rule || badRule) book.setRule(node, rule, badRule);
-    if (stock.length > 0)
-      book.setStock(
-        node,
-        stock.flatMap((each) => [each.usableUntil ?? EVER, narrow(each.quantity)]),
-      );
-    for (const each of receipts) book.putReceipt(each.id, node, each.date, narrow(each.quantity), each.locked);
-    for (const each of demands) book.putDemand(each.id, node, each.date, narrow(each.quantity), each.kind, each.probability);
-  }
-  for (const each of input.problems.sorted()) book.rowProblems.set(JSON.stringify([each.code, each.subject]), each);
+  book.filling = false;
+  for (const each of problems.sorted()) book.rowProblems.set(JSON.stringify([each.code, each.subject]), each);
   return book;
+}
+
+function sinkOf(book: PlanBook, heard: RowListener): RowSink {
+  const places = new Map(book.warehouseCodes.map((code, index) => [code, index]));
+  const at = (item: PlanItem, warehouse: string): number => book.node(item.index, places.get(warehouse) ?? 0);
+  const exactly = (quantity: number | bigint): number => (typeof quantity === 'number' ? quantity : narrow(quantity));
+  return {
+    bom: (item, lines) => book.setBom(item.index, lines),
+    rule: (item, warehouse, rule) => book.setRule(at(item, warehouse), rule, rule === null),
+    stock: (item, warehouse, usableUntil, quantity) => {
+      const node = at(item, warehouse);
+      book.setStock(node, [...(book.stock[node] ?? []), usableUntil ?? EVER, exactly(quantity)]);
+    },
+    receipt: (id, item, warehouse, date, quantity, locked) => {
+      book.putReceipt(id, at(item, warehouse), date, exactly(quantity), locked);
+      heard('receipt', id);
+    },
+    demand: (id, item, warehouse, date, quantity, kind, probability) => {
+      book.putDemand(id, at(item, warehouse), date, exactly(quantity), kind, probability);
+      heard('demand', id);
+    },
+  };
+}
+
+const FACTORS = new WeakMap<Decimal, WeakMap<Decimal, number>>();
+
+/** Quantity with its scrap, as a whole number; the same two decimals come over and over. */
+function factorOf({ quantity, scrap }: PlanBomLine): number {
+  const known = FACTORS.get(quantity) ?? new WeakMap<Decimal, number>();
+  FACTORS.set(quantity, known);
+  let factor = known.get(scrap);
+  if (factor === undefined) {
+    factor = narrow(quantity.mantissa * (10n ** BigInt(scrap.scale) + scrap.mantissa));
+    known.set(scrap, factor);
+  }
+  return factor;
 }
 
 /** True where two lists hold the same numbers in the same order. */

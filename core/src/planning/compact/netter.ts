@@ -22,8 +22,8 @@ export const CALL_STRIDE = 4;
 export const NET_STRIDE = 6;
 /** Kind, day counted from, quantity, row of a receipt or number of a suggestion. */
 export const SUPPLY_STRIDE = 4;
-/** Supply's place, demand's two numbers, quantity. */
-export const PEG_STRIDE = 4;
+/** Supply's place, demand's two numbers, quantity, day on which the demand counts. */
+export const PEG_STRIDE = 5;
 /** Kind, subject's two numbers, from, to, quantity. */
 export const EXCEPTION_STRIDE = 6;
 export const STOCK_SUPPLY = 0;
@@ -423,7 +423,7 @@ export class Netter {
 
   /** Demands take in their order: from stock by its last day of use, then from supplies as they come. */
   private peg(): void {
-    const { supplies, supplyUntil, order, demandQuantity, demandDay, demandA, demandB } = this;
+    const { supplies, supplyUntil, order, demandQuantity, demandDay } = this;
     const count = supplyUntil.length;
     let at = 0;
     let left = supplies[2] ?? 0;
@@ -439,7 +439,7 @@ export class Netter {
           continue;
         }
         const bite = wanted < left ? wanted : left;
-        this.pushPeg(first, at, demandA[index] ?? 0, demandB[index] ?? 0, bite);
+        this.pushPeg(first, at, index, bite);
         left -= bite;
         wanted -= bite;
       }
@@ -448,12 +448,13 @@ export class Netter {
   }
 
   private keepRest(at: number, left: number): void {
-    if (left > 0 && this.supplies[at * SUPPLY_STRIDE] === SUGGESTION_SUPPLY) this.pegs.push(at, KEPT, 0, left);
+    if (left > 0 && this.supplies[at * SUPPLY_STRIDE] === SUGGESTION_SUPPLY) this.pegs.push(at, KEPT, 0, left, EVER);
   }
 
   /** One peg per supply and demand, at the place of the first; `first` is where this supply's pegs begin. */
-  private pushPeg(first: number, supply: number, a: number, b: number, quantity: number): void {
+  private pushPeg(first: number, supply: number, demand: number, quantity: number): void {
     const { pegs } = this;
+    const [a = 0, b = 0, day = 0] = [this.demandA[demand], this.demandB[demand], this.demandDay[demand]];
     if (this.repeats) {
       for (let at = first; at < pegs.length; at += PEG_STRIDE) {
         if (pegs[at + 1] !== a || pegs[at + 2] !== b) continue;
@@ -461,7 +462,7 @@ export class Netter {
         return;
       }
     }
-    pegs.push(supply, a, b, quantity);
+    pegs.push(supply, a, b, quantity, day);
   }
 }
 

@@ -1,6 +1,7 @@
 /** What a made suggestion calls for: its BOM lines valid on the day it starts, phantoms replaced by their own lines. */
-import { divideUp, type Day, type Decimal } from '../../base';
-import { nodeKey, type PlanBomLine, type PlanInput, type PlanItem } from '../rows';
+import { divideUp, readDecimal, toScale, writeDecimal, type Day, type Decimal } from '../../base';
+import type { PlanProblem } from '../problem';
+import { nodeKey, readRows, type PlanBomLine, type PlanInput, type PlanItem } from '../rows';
 
 export interface Call {
   readonly component: PlanItem;
@@ -56,4 +57,33 @@ function onePlus(share: Decimal): Decimal {
 function roundUp(path: Path, decimals: number): bigint {
   if (path.scale <= decimals) return path.mantissa * 10n ** BigInt(decimals - path.scale);
   return divideUp(path.mantissa, 10n ** BigInt(path.scale - decimals));
+}
+
+/** What making a quantity of one item calls for on a day, phantoms passed through; a line for each path. */
+export function planExplosion(
+  rows: Pick<PlanProblem, 'items' | 'boms'>,
+  item: string,
+  quantity: string,
+  start: string,
+): { readonly component: string; readonly quantity: string; readonly offsetDays: number }[] {
+  const input = readRows({
+    ...rows,
+    today: start,
+    horizon: start,
+    calendars: [],
+    warehouses: [],
+    rules: [],
+    stock: [],
+    receipts: [],
+    demands: [],
+  });
+  const parent = input.items.get(item);
+  const wanted = readDecimal(quantity);
+  const units = parent && wanted && toScale(wanted, parent.decimals);
+  if (units === undefined || units === null || !parent) return [];
+  return explode(input, parent, '', units, input.today, new Set()).map((call) => ({
+    component: call.component.code,
+    quantity: writeDecimal(call.quantity, call.component.decimals),
+    offsetDays: call.offsetDays,
+  }));
 }

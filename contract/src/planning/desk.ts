@@ -1,0 +1,395 @@
+/** The planner's desk: what the plan suggests and says about what exists, and what is done with it. */
+import { z } from 'zod';
+import { route } from '../base/route';
+import { dateText, decimalText, idParams, listQuery, longText, nothing, page, versioned } from '../base/schemas';
+
+export const planState = z.object({
+  /** Counts every planning; 0 before the first. */
+  seq: z.number(),
+  at: z.string(),
+  today: z.string(),
+  horizon: z.string(),
+  milliseconds: z.number(),
+  /** Items in warehouses that were planned anew the last time. */
+  planned: z.number(),
+  whole: z.boolean(),
+  /** True while something has changed that the plan does not know of yet. */
+  behind: z.boolean(),
+  suggestions: z.number(),
+  exceptions: z.number(),
+  problems: z.number(),
+  endangered: z.number(),
+  differences: z.number(),
+});
+export type PlanState = z.output<typeof planState>;
+
+const peg = z.object({ demand: z.string(), quantity: z.string() });
+
+export const suggestionRow = z.object({
+  id: z.number(),
+  name: z.string(),
+  /** Where somebody keeps it: as it is or changed. */
+  firmId: z.number().nullable(),
+  kind: z.enum(['buy', 'make', 'transfer']),
+  itemId: z.number(),
+  code: z.string(),
+  description: z.string(),
+  unit: z.string(),
+  decimals: z.number(),
+  group: z.string(),
+  warehouseId: z.number(),
+  warehouse: z.string(),
+  from: z.string().nullable(),
+  quantity: z.string(),
+  placeBy: z.string(),
+  due: z.string(),
+  neededBy: z.string(),
+  daysLate: z.number(),
+  supplierId: z.number().nullable(),
+  supplier: z.string().nullable(),
+  cost: z.string(),
+  level: z.number(),
+  /** Until when nobody wants to look at it. */
+  ignoredUntil: z.string().nullable(),
+  note: z.string().nullable(),
+});
+export type SuggestionRow = z.output<typeof suggestionRow>;
+
+export const suggestionView = suggestionRow.extend({
+  why: z.string(),
+  pegs: z.array(peg),
+  /** Who could supply it: price at this quantity, and when it would come. */
+  choices: z.array(
+    z.object({
+      supplierId: z.number(),
+      supplier: z.string(),
+      preferred: z.boolean(),
+      price: z.string(),
+      cost: z.string(),
+      leadDays: z.number(),
+      minimum: z.string(),
+      comes: z.string(),
+      daysLate: z.number(),
+    }),
+  ),
+  version: z.number().nullable(),
+});
+export type SuggestionView = z.output<typeof suggestionView>;
+
+export const exceptionRow = z.object({
+  id: z.number(),
+  kind: z.string(),
+  subject: z.string(),
+  itemId: z.number(),
+  code: z.string(),
+  description: z.string(),
+  warehouse: z.string(),
+  from: z.string(),
+  to: z.string().nullable(),
+  quantity: z.string(),
+  unit: z.string(),
+  words: z.string(),
+  /** What applying it does; empty where there is nothing to apply. */
+  remedy: z.string(),
+});
+export type ExceptionRow = z.output<typeof exceptionRow>;
+
+export const problemRow = z.object({
+  id: z.number(),
+  code: z.string(),
+  subject: z.string(),
+  message: z.string(),
+  itemId: z.number().nullable(),
+  warehouseId: z.number().nullable(),
+});
+export type ProblemRow = z.output<typeof problemRow>;
+
+export const differenceRow = z.object({
+  id: z.number(),
+  seq: z.number(),
+  at: z.string(),
+  itemId: z.number(),
+  code: z.string(),
+  description: z.string(),
+  warehouse: z.string(),
+  kind: z.string(),
+  change: z.enum(['new', 'gone', 'moved', 'changed']),
+  before: z.string(),
+  after: z.string(),
+  cause: z.string(),
+});
+export type DifferenceRow = z.output<typeof differenceRow>;
+
+export const endangeredRow = z.object({
+  id: z.string(),
+  orderId: z.number(),
+  number: z.string(),
+  customer: z.string(),
+  code: z.string(),
+  description: z.string(),
+  quantity: z.string(),
+  unit: z.string(),
+  wanted: z.string(),
+  /** When the plan has all of it; `null` where a part has no supply at all. */
+  ready: z.string().nullable(),
+  daysLate: z.number(),
+  cause: z.string(),
+});
+export type EndangeredRow = z.output<typeof endangeredRow>;
+
+export const recordEventView = z.object({
+  day: z.string(),
+  given: z.string(),
+  what: z.enum(['stock', 'receipt', 'suggestion', 'order', 'component', 'transfer', 'forecast', 'quote', 'called', 'leaves']),
+  id: z.string(),
+  quantity: z.string(),
+  placeBy: z.string().nullable(),
+});
+export type RecordEventView = z.output<typeof recordEventView>;
+
+export interface PegView {
+  readonly kind: 'stock' | 'receipt' | 'suggestion' | 'demand';
+  readonly id: string;
+  readonly itemId: number;
+  readonly code: string;
+  readonly description: string;
+  readonly unit: string;
+  readonly warehouse: string;
+  readonly source: string | null;
+  readonly quantity: string;
+  readonly start: string;
+  readonly due: string;
+  readonly ready: string;
+  readonly wanted: string;
+  readonly below: readonly PegView[];
+}
+export const pegView: z.ZodType<PegView> = z.lazy(() =>
+  z.object({
+    kind: z.enum(['stock', 'receipt', 'suggestion', 'demand']),
+    id: z.string(),
+    itemId: z.number(),
+    code: z.string(),
+    description: z.string(),
+    unit: z.string(),
+    warehouse: z.string(),
+    source: z.string().nullable(),
+    quantity: z.string(),
+    start: z.string(),
+    due: z.string(),
+    ready: z.string(),
+    wanted: z.string(),
+    below: z.array(pegView),
+  }),
+);
+
+const itemRecord = z.object({
+  itemId: z.number(),
+  code: z.string(),
+  description: z.string(),
+  unit: z.string(),
+  decimals: z.number(),
+  warehouseId: z.number(),
+  warehouse: z.string(),
+  /** What is planned by; `null` where no rule is. */
+  rule: z.object({ source: z.string(), leadDays: z.number(), threshold: z.string(), sizing: z.string() }).nullable(),
+  today: z.string(),
+  horizon: z.string(),
+  events: z.array(recordEventView),
+});
+export type ItemRecord = z.output<typeof itemRecord>;
+
+const orderChart = z.object({
+  orderId: z.number(),
+  number: z.string(),
+  customer: z.string(),
+  today: z.string(),
+  lines: z.array(
+    z.object({
+      id: z.string(),
+      code: z.string(),
+      description: z.string(),
+      quantity: z.string(),
+      unit: z.string(),
+      wanted: z.string(),
+      ready: z.string().nullable(),
+      served: z.array(pegView),
+    }),
+  ),
+});
+export type OrderChart = z.output<typeof orderChart>;
+
+const wish = z.object({
+  name: z.string(),
+  /** What was seen of it: refused where the plan says otherwise by now. */
+  seen: z.object({ quantity: z.string(), due: z.string() }).optional(),
+  quantity: decimalText.optional(),
+  due: dateText.optional(),
+  supplierId: z.number().optional(),
+});
+const releaseInput = z.object({
+  /** The plan that was looked at. */
+  seq: z.number(),
+  suggestions: z.array(wish).min(1, 'Choose a suggestion.'),
+  /** With the production of all that a production order needs to have made. */
+  withLevels: z.boolean().default(false),
+});
+const releaseDocument = z.object({
+  kind: z.enum(['purchaseOrder', 'productionOrder', 'transfer']),
+  id: z.number().nullable(),
+  number: z.string().nullable(),
+  partner: z.string(),
+  warehouse: z.string(),
+  total: z.string(),
+  lines: z.array(z.object({ suggestion: z.string(), code: z.string(), quantity: z.string(), unit: z.string(), due: z.string() })),
+});
+export type ReleaseDocument = z.output<typeof releaseDocument>;
+
+const exceptionChoice = z.object({
+  seq: z.number(),
+  exceptions: z.array(z.object({ kind: z.string(), subject: z.string() })).min(1, 'Choose an exception.'),
+});
+const applied = z.object({ done: z.array(z.object({ subject: z.string(), words: z.string() })) });
+
+const firmFigures = z.object({
+  quantity: decimalText,
+  placeBy: dateText,
+  due: dateText,
+  kind: z.enum(['buy', 'make', 'transfer']),
+  supplierId: z.number().nullable().default(null),
+  fromId: z.number().nullable().default(null),
+  note: longText.default(''),
+});
+
+export const deskRoutes = {
+  getPlan: route({ method: 'get', path: '/planning/plan', summary: 'How the plan stands', right: 'planning.see', answer: planState }),
+  runPlan: route({ method: 'post', path: '/planning/plan', summary: 'Plan everything anew', right: 'planning.run', answer: planState }),
+  listSuggestions: route({
+    method: 'get',
+    path: '/planning/suggestions',
+    summary: 'What the plan suggests',
+    right: 'planning.see',
+    query: listQuery.extend({ ignored: z.enum(['no', 'only']).default('no') }),
+    answer: page(suggestionRow),
+  }),
+  getSuggestion: route({
+    method: 'get',
+    path: '/planning/suggestions/:id',
+    summary: 'One suggestion: why, for whom, and who could supply it',
+    right: 'planning.see',
+    params: idParams,
+    answer: suggestionView,
+  }),
+  listExceptions: route({
+    method: 'get',
+    path: '/planning/exceptions',
+    summary: 'What the plan says about what is ordered',
+    right: 'planning.see',
+    query: listQuery,
+    answer: page(exceptionRow),
+  }),
+  applyExceptions: route({
+    method: 'post',
+    path: '/planning/exceptions/apply',
+    summary: 'Re-date or cancel what exists, as the plan says',
+    right: 'planning.release',
+    body: exceptionChoice,
+    answer: applied,
+  }),
+  listProblems: route({
+    method: 'get',
+    path: '/planning/problems',
+    summary: 'Rows that the plan had to leave out',
+    right: 'planning.see',
+    query: listQuery,
+    answer: page(problemRow),
+  }),
+  listDifferences: route({
+    method: 'get',
+    path: '/planning/differences',
+    summary: 'How the plan differs from before, and because of what',
+    right: 'planning.see',
+    query: listQuery.extend({ since: z.coerce.number().default(0) }),
+    answer: page(differenceRow),
+  }),
+  listEndangered: route({
+    method: 'get',
+    path: '/planning/endangered',
+    summary: 'Order lines that the plan can not serve in time',
+    right: 'planning.see',
+    query: listQuery,
+    answer: page(endangeredRow),
+  }),
+  getRecord: route({
+    method: 'get',
+    path: '/planning/records/:itemId/:warehouseId',
+    summary: 'What the plan counts with for an item in a warehouse',
+    right: 'planning.see',
+    params: z.object({ itemId: z.coerce.number().int().positive(), warehouseId: z.coerce.number().int().positive() }),
+    answer: itemRecord,
+  }),
+  getOrderChart: route({
+    method: 'get',
+    path: '/planning/orders/:id',
+    summary: 'All that must happen for a customer’s order',
+    right: 'planning.see',
+    params: idParams,
+    answer: orderChart,
+  }),
+  getServed: route({
+    method: 'get',
+    path: '/planning/served',
+    summary: 'Whom a receipt or suggestion serves, up to the customers',
+    right: 'planning.see',
+    query: z.object({ kind: z.enum(['receipt', 'suggestion']), id: z.string() }),
+    answer: z.object({ served: z.array(pegView) }),
+  }),
+  keepSuggestion: route({
+    method: 'post',
+    path: '/planning/firm',
+    summary: 'Keep a suggestion, as it is or changed',
+    right: 'planning.release',
+    body: firmFigures.extend({ seq: z.number(), name: z.string() }),
+    answer: z.object({ id: z.number(), number: z.string() }),
+  }),
+  changeFirm: route({
+    method: 'put',
+    path: '/planning/firm/:id',
+    summary: 'Change a suggestion that is kept',
+    right: 'planning.release',
+    params: idParams,
+    body: firmFigures.extend(versioned.shape),
+    answer: z.object({ id: z.number(), number: z.string() }),
+  }),
+  dropFirm: route({
+    method: 'post',
+    path: '/planning/firm/:id/drop',
+    summary: 'Leave a kept suggestion to the plan again',
+    right: 'planning.release',
+    params: idParams,
+    answer: nothing,
+  }),
+  ignoreSuggestions: route({
+    method: 'post',
+    path: '/planning/ignored',
+    summary: 'Not look at what is suggested for an item until a date',
+    right: 'planning.release',
+    body: z.object({ itemId: z.number(), warehouseId: z.number(), until: dateText.nullable(), note: longText.default('') }),
+    answer: nothing,
+  }),
+  previewRelease: route({
+    method: 'post',
+    path: '/planning/release/preview',
+    summary: 'What a release would make',
+    right: 'planning.see',
+    body: releaseInput,
+    answer: z.object({ documents: z.array(releaseDocument) }),
+  }),
+  release: route({
+    method: 'post',
+    path: '/planning/release',
+    summary: 'Release suggestions: a purchase order per supplier, production orders, transfers',
+    right: 'planning.release',
+    body: releaseInput,
+    answer: z.object({ documents: z.array(releaseDocument) }),
+  }),
+};

@@ -1,0 +1,209 @@
+/** Looking into a kept plan: one item's record, and pegging both ways through all levels. */
+import type { Day } from '../../base';
+import { Arrivals } from './arrivals';
+import { DEMAND_KINDS } from './book';
+import { SUGGESTION_STRIDE, type LivePlan } from './live-plan';
+import {
+  CALL_STRIDE,
+  EXCEPTION_STRIDE,
+  EXPIRES,
+  Netter,
+  PEG_STRIDE,
+  RECEIPT_SUPPLY,
+  ROW,
+  STOCK_SUPPLY,
+  SUGGESTION_SUPPLY,
+  SUPPLY_STRIDE,
+} from './netter';
+import { PlanWriter } from './written';
+
+/** One thing that changes the projected balance of an item in a warehouse. */
+export interface RecordEvent {
+  readonly day: Day;
+  /** The day that was given, where it counts on another. */
+  readonly given: Day;
+  readonly what: 'stock' | 'receipt' | 'suggestion' | 'order' | 'component' | 'transfer' | 'forecast' | 'quote' | 'called' | 'leaves';
+  /** Id of the row or suggestion. */
+  readonly id: string;
+  /** Whole number of the item's decimals; below zero for what takes. */
+  readonly quantity: number;
+  /** Of a suggestion, the day to place it by. */
+  readonly placeBy: Day | null;
+}
+
+/** All that the plan counts with for a node, in order of day; on one day supply comes before demand. */
+export function recordOf(plan: LivePlan, node: number): RecordEvent[] {
+  const { book } = plan;
+  const writer = new PlanWriter(plan);
+  const { supplies, suggestions, exceptions } = plan.outcome(node);
+  const events: RecordEvent[] = [];
+  for (let at = 0; at < supplies.length; at += SUPPLY_STRIDE) {
+    const [kind = 0, day = 0, quantity = 0, row = 0] = supplies.slice(at, at + SUPPLY_STRIDE);
+    if (kind === STOCK_SUPPLY) events.push({ day, given: day, what: 'stock', id: 'stock', quantity, placeBy: null });
+    else if (kind === RECEIPT_SUPPLY)
+      events.push({ day, given: book.receipts.days[row] ?? day, what: 'receipt', id: book.receipts.ids[row] ?? '', quantity, placeBy: null });
+    else {
+      const place = (row - 1) * SUGGESTION_STRIDE;
+      const [due = day, placeBy = day] = [suggestions[place + 7], suggestions[place + 6]];
+      events.push({ day, given: due, what: 'suggestion', id: `${book.keyOf(node)}#${row}`, quantity, placeBy });
+    }
+  }
+  const netter = new Netter(book);
+  netter.net(node, plan.callsFor(node));
+  for (const index of netter.order) {
+    const [a = 0, b = 0, day = 0, given = 0, quantity = 0] = [
+      netter.demandA[index],
+      netter.demandB[index],
+      netter.demandDay[index],
+      netter.demandDate[index],
+      netter.demandQuantity[index],
+    ];
+    const what = a === ROW ? (DEMAND_KINDS[book.demands.marks[b] ?? 0] ?? 'order') : 'called';
+    events.push({ day, given, what, id: writer.demandId(a, b), quantity: -quantity, placeBy: null });
+  }
+  for (let at = 0; at < exceptions.length; at += EXCEPTION_STRIDE) {
+    const [kind, , , from = 0, , quantity = 0] = exceptions.slice(at, at + EXCEPTION_STRIDE);
+    if (kind === EXPIRES) events.push({ day: from, given: from, what: 'leaves', id: book.keyOf(node), quantity: -quantity, placeBy: null });
+  }
+  return events.sort((a, b) => a.day - b.day || rankOf(a) - rankOf(b));
+}
+
+function rankOf(event: RecordEvent): number {
+  if (event.what === 'stock') return 0;
+  if (event.quantity > 0) return 1;
+  return event.what === 'leaves' ? 3 : 2;
+}
+
+/** A supply with all that it waits for, as pegs tell it. */
+export interface PegNode {
+  readonly kind: 'stock' | 'receipt' | 'suggestion' | 'demand';
+  readonly id: string;
+  readonly node: number;
+  /** How much of it serves what is above. */
+  readonly quantity: number;
+  /** Of a suggestion, when to place it; of anything else the same as due. */
+  readonly start: Day;
+  readonly due: Day;
+  /** When it will really be there. */
+  readonly ready: Day;
+  /** The day on which what is above wants it. */
+  readonly wanted: Day;
+  readonly below: readonly PegNode[];
+}
+
+const MOST_NODES = 2000;
+
+/** Pegging of one plan; made once for a moment, since it works out when everything is really there. */
+export class PegTrail {
+  readonly arrivals: Arrivals;
+  private left = MOST_NODES;
+
+  constructor(private readonly plan: LivePlan) {
+    this.arrivals = new Arrivals(plan);
+  }
+
+  /** What serves a demand row, down through all levels; at most {@link MOST_NODES} supplies are followed. */
+  below(demandId: string): PegNode[] {
+    const { demands } = this.plan.book;
+    const row = demands.find(demandId);
+    this.left = MOST_NODES;
+    return row === undefined ? [] : this.servers(demands.nodes[row] ?? 0, ROW, row);
+  }
+
+  private servers(node: number, a: number, b: number): PegNode[] {
+    const { pegs, supplies, suggestions } = this.plan.outcome(node);
+    const { book } = this.plan;
+    const found: PegNode[] = [];
+    for (let at = 0; at < pegs.length; at += PEG_STRIDE) {
+      if (pegs[at + 1] !== a || pegs[at + 2] !== b) continue;
+      if (this.left <= 0) return found;
+      this.left -= 1;
+      const supply = pegs[at] ?? 0;
+      const [kind = 0, day = 0, , row = 0] = supplies.slice(supply * SUPPLY_STRIDE, supply * SUPPLY_STRIDE + SUPPLY_STRIDE);
+      const common = { node, quantity: pegs[at + 3] ?? 0, ready: this.arrivals.arrival(node, supply), wanted: pegs[at + 4] ?? 0 };
+      if (kind === STOCK_SUPPLY) found.push({ kind: 'stock', id: 'stock', ...common, start: day, due: day, below: [] });
+      else if (kind === RECEIPT_SUPPLY) {
+        const id = book.receipts.ids[row] ?? '';
+        const due = book.receipts.days[row] ?? day;
+        found.push({ kind: 'receipt', id, ...common, start: due, due, below: this.orderParts(id) });
+      } else if (kind === SUGGESTION_SUPPLY) {
+        const place = (row - 1) * SUGGESTION_STRIDE;
+        found.push({
+          kind: 'suggestion',
+          id: `${book.keyOf(node)}#${row}`,
+          ...common,
+          start: suggestions[place + 6] ?? day,
+          due: suggestions[place + 7] ?? day,
+          below: this.parts(node, row),
+        });
+      }
+    }
+    return found;
+  }
+
+  /** What serves what a suggestion calls for. */
+  private parts(node: number, number: number): PegNode[] {
+    const calls = this.plan.callsOf(node);
+    const children = new Set<number>();
+    for (let at = 0; at < calls.length; at += CALL_STRIDE) if (calls[at + 1] === number) children.add(calls[at] ?? 0);
+    return [...children].flatMap((child) => this.servers(child, node, number));
+  }
+
+  /** What serves the demand rows of an order that is a receipt, such as components of production. */
+  private orderParts(id: string): PegNode[] {
+    const { demands } = this.plan.book;
+    const found: PegNode[] = [];
+    for (let line = 1; ; line += 1) {
+      const row = demands.find(`${id}/${line}`);
+      if (row === undefined && line > 60) return found;
+      if (row !== undefined) found.push(...this.servers(demands.nodes[row] ?? 0, ROW, row));
+    }
+  }
+
+  /** Whom a supply serves, up through all levels: `below` of each holds what it serves in turn. */
+  above(kind: 'receipt' | 'suggestion', id: string): PegNode[] {
+    this.left = MOST_NODES;
+    const { book } = this.plan;
+    if (kind === 'receipt') {
+      const row = book.receipts.find(id);
+      return row === undefined ? [] : this.served(book.receipts.nodes[row] ?? 0, RECEIPT_SUPPLY, row);
+    }
+    const [, key = '', number = ''] = /^(.*)#(\d+)$/.exec(id) ?? [];
+    const at = key.lastIndexOf('@');
+    const node = book.find(key.slice(0, at), key.slice(at + 1));
+    return node === undefined ? [] : this.served(node, SUGGESTION_SUPPLY, Number(number));
+  }
+
+  private served(node: number, kind: number, row: number): PegNode[] {
+    const { book } = this.plan;
+    const { pegs, supplies } = this.plan.outcome(node);
+    const found: PegNode[] = [];
+    for (let at = 0; at < pegs.length; at += PEG_STRIDE) {
+      const supply = pegs[at] ?? 0;
+      if (supplies[supply * SUPPLY_STRIDE] !== kind || supplies[supply * SUPPLY_STRIDE + 3] !== row) continue;
+      const [a = 0, b = 0, quantity = 0, wanted = 0] = [pegs[at + 1], pegs[at + 2], pegs[at + 3], pegs[at + 4]];
+      if (a < ROW || this.left <= 0) continue;
+      this.left -= 1;
+      const common = { quantity, wanted, ready: this.arrivals.arrival(node, supply) };
+      if (a >= 0) {
+        const { suggestions } = this.plan.outcome(a);
+        const place = (b - 1) * SUGGESTION_STRIDE;
+        const [start = wanted, due = wanted] = [suggestions[place + 6], suggestions[place + 7]];
+        found.push({ kind: 'suggestion', id: `${book.keyOf(a)}#${b}`, node: a, ...common, start, due, below: this.served(a, SUGGESTION_SUPPLY, b) });
+        continue;
+      }
+      const id = book.demands.ids[b] ?? '';
+      const order = book.receipts.find(id.slice(0, Math.max(0, id.lastIndexOf('/'))));
+      found.push({
+        kind: 'demand',
+        id,
+        node: book.demands.nodes[b] ?? 0,
+        ...common,
+        start: wanted,
+        due: wanted,
+        below: order === undefined ? [] : this.served(book.receipts.nodes[order] ?? 0, RECEIPT_SUPPLY, order),
+      });
+    }
+    return found;
+  }
+}

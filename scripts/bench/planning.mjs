@@ -1,0 +1,282 @@
+// Planning 50,000 items in 2 warehouses, 6 levels, 250,000 lines of bills of materials and 300,000 events, half a year
+// ahead: a full run from rows to rows against bare SQLite reading and writing as much, the engine alone, half the size,
+// one changed order line, and the pegging of one order.
+import { cpus, tmpdir, totalmem } from 'node:os';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import Sqlite from 'better-sqlite3';
+import { register } from 'tsx/esm/api';
+import { root } from '../lib/prepare.mjs';
+import { TODAY, median, share } from './serving.mjs';
+
+register();
+const { openStore, openFile, planning } = await import('../../server/src/index.ts');
+const { PlanKeeper } = await import('../../core/src/index.ts');
+
+const ITEMS = Number(process.env.BENCH_ITEMS ?? 50_000);
+const UNIT = 100_000;
+const HORIZON = 180;
+const NOW = `${TODAY}T09:00:00.000Z`;
+const clock = () => Number(process.hrtime.bigint()) / 1e6;
+const timed = (act) => {
+  const begun = clock();
+  const answer = act();
+  return { took: clock() - begun, answer };
+};
+const day = (offset) => new Date(Date.parse(TODAY) + offset * 86_400_000).toISOString().slice(0, 10);
+const days = Array.from({ length: HORIZON + 30 }, (_, offset) => day(offset - 5));
+let heap = 0;
+const noteHeap = () => (heap = Math.max(heap, process.memoryUsage().heapUsed));
+
+/** Figures that look random and are the same every time. */
+function figures(seed) {
+  let state = seed;
+  return (below) => {
+    state = (Math.imul(state, 1_664_525) + 1_013_904_223) >>> 0;
+    return Math.floor((state / 2 ** 32) * below);
+  };
+}
+
+const MADE_LEVELS = 5;
+const LINES = 8;
+
+function fill(db, items) {
+  const pick = figures(items);
+  const perLevel = Math.floor(items / 8);
+  const levelStart = (level) => level * perLevel;
+  const made = perLevel * MADE_LEVELS;
+  const run = (sql) => db.prepare(sql);
+  db.transaction(() => {
+    db.exec(`insert into calendar (code, workdays, holidays) values ('STD', '[1,2,3,4,5]', '[]');
+      insert into unit (code, name, decimals) values ('each', 'each', 0);
+      insert into item_group (code, name, inventory_account, cost_of_sales_account, revenue_account) values ('ALL', 'All', '2000', '5000', '4000');
+      insert into warehouse (id, code, name, calendar) values (1, 'WORKS', 'Works', 'STD'), (2, 'DEPOT', 'Depot', 'STD');
+      insert into bin (id, warehouse_id, code, dock) values (1, 1, 'A', 0), (2, 2, 'A', 0);
+      insert into user (id, login, name, role, password_hash, active) values (1, 'maren', 'Maren', 'manager', '', 1);
+      insert into customer (id, code, name, address, email, payment_days, tax_rate) values (1, 'TARN', 'Tarn', '', '', 30, 0);
+      insert into supplier (id, code, name, address, email, payment_days) values (1, 'A', 'Supplier A', '', '', 30), (2, 'B', 'Supplier B', '', '', 30)`);
+    const item = run(
+      "insert into item (id, code, description, kind, group_code, unit_code, sell_price) values (?, ?, ?, 'stocked', 'ALL', 'each', 1)",
+    );
+    const bom = run("insert into bom_line (item_id, position, component_id, quantity, scrap, offset_days) values (?, ?, ?, ?, '0', 0)");
+    const rule = run(
+      'insert into planning_rule (item_id, warehouse_id, source, from_id, lead_days, safety, minimum, multiple, slack_days, lot_sizing) values (?, ?, ?, ?, ?, ?, ?, ?, 2, ?)',
+    );
+    const term = run(
+      'insert into supplier_term (item_id, supplier_id, supplier_item_code, price, lead_days, minimum, multiple, preferred) values (?, ?, ?, ?, ?, 0, 0, ?)',
+    );
+    const balance = run("insert into balance (item_id, warehouse_id, bin_id, lot, serial, state, quantity) values (?, ?, ?, '', '', 'available', ?)");
+    const PERIOD = JSON.stringify({ kind: 'period', days: 20 });
+    const FIXED = JSON.stringify({ kind: 'reorderPoint', point: '100', quantity: '2500' });
+    const TO_DEPOT = JSON.stringify({ kind: 'period', days: 10 });
+    for (let index = 0; index < items; index += 1) {
+      const id = index + 1;
+      const level = index < made ? Math.floor(index / perLevel) : MADE_LEVELS;
+      item.run(id, `P${level}-${String(index).padStart(6, '0')}`, `Part ${index} of level ${level}`);
+      if (level < MADE_LEVELS) {
+        rule.run(id, 1, 'make', null, 2 + pick(4), pick(20) * UNIT, 0, 0, PERIOD);
+        for (let line = 0; line < LINES; line += 1) {
+          const deeper = pick(10) < 6 ? level + 1 : level + 1 + pick(MADE_LEVELS - level);
+          const from = deeper >= MADE_LEVELS ? made : levelStart(deeper);
+          const to = deeper >= MADE_LEVELS ? items : levelStart(deeper + 1);
+          bom.run(id, line + 1, from + pick(to - from) + 1, pick(8) === 0 ? '2' : '1');
+        }
+      } else {
+        rule.run(id, 1, 'buy', null, 5 + pick(20), 0, 0, 0, FIXED);
+        for (let supplier = 1; supplier <= 1 + pick(2); supplier += 1)
+          term.run(id, supplier, '', 1_000_000 + pick(9_000_000), 5 + pick(20), supplier === 1 ? 1 : 0);
+      }
+      rule.run(id, 2, 'transfer', 1, 2, pick(10) * UNIT, 0, 0, TO_DEPOT);
+      balance.run(id, 1, 1, (20 + pick(2000)) * UNIT);
+      balance.run(id, 2, 2, pick(60) * UNIT);
+    }
+    const events = items * 6;
+    const sales = Math.floor(events * 0.6);
+    const order = run(
+      "insert into customer_order (id, number, customer_id, reference, warehouse_id, order_date, required_date, state, note, total) values (?, ?, 1, '', ?, ?, ?, 'confirmed', '', 0)",
+    );
+    const line = run(
+      'insert into customer_order_line (order_id, position, item_id, quantity, price, discount, required_date, shipped, invoiced, cancelled) values (?, ?, ?, ?, 1, 0, ?, 0, 0, 0)',
+    );
+    for (let index = 0; index < sales; index += 1) {
+      const id = Math.floor(index / 4) + 1;
+      const wanted = days[pick(HORIZON)];
+      if (index % 4 === 0) order.run(id, `CO-${id}`, 1 + (id % 3 === 0 ? 1 : 0), TODAY, wanted);
+      line.run(id, (index % 4) + 1, 1 + (pick(10) < 7 ? pick(perLevel) : pick(items)), (1 + pick(9)) * UNIT, wanted);
+    }
+    const purchase = run(
+      "insert into purchase_order (id, number, supplier_id, warehouse_id, order_date, state, note) values (?, ?, 1, 1, ?, 'sent', '')",
+    );
+    const buys = run(
+      'insert into purchase_order_line (order_id, position, item_id, quantity, price, due_date, received, cancelled) values (?, ?, ?, ?, 1, ?, 0, 0)',
+    );
+    for (let index = 0; index < events - sales; index += 1) {
+      const id = Math.floor(index / 4) + 1;
+      if (index % 4 === 0) purchase.run(id, `PO-${id}`, TODAY);
+      buys.run(id, (index % 4) + 1, 1 + (pick(10) < 8 ? made + pick(items - made) : pick(items)), (50 + pick(400)) * UNIT, days[pick(90)]);
+    }
+  })();
+}
+
+/** The rows that planning reads, by plain statements without joins. */
+const INPUT = [
+  'select id, code, kind, unit_code, description, group_code from item',
+  'select item_id, component_id, quantity, scrap, offset_days, valid_from, valid_to from bom_line',
+  'select * from planning_rule',
+  'select item_id, warehouse_id, lot, state, quantity from balance',
+  'select order_id, position, item_id, quantity, shipped, cancelled, required_date from customer_order_line',
+  'select id, number, warehouse_id, state from customer_order',
+  'select order_id, position, item_id, quantity, received, cancelled, due_date from purchase_order_line',
+  'select id, number, warehouse_id, state from purchase_order',
+  'select id, item_id, supplier_id, price, lead_days, minimum, multiple, preferred, valid_from, valid_to from supplier_term',
+];
+const RESULT = ['suggestion', 'exception', 'problem', 'called', 'promise'];
+
+function bareRead(file) {
+  const db = new Sqlite(file, { readonly: true });
+  let rows = 0;
+  const { took } = timed(() => {
+    // As arrays: the cheapest way to have all of it in memory.
+    for (const sql of INPUT) rows += db.prepare(sql).raw().all().length;
+  });
+  db.close();
+  return { took, rows };
+}
+
+function bareWrite(folder, planFile) {
+  const source = new Sqlite(planFile, { readonly: true });
+  const bare = join(folder, 'bare');
+  rmSync(bare, { recursive: true, force: true });
+  const target = planning.openPlanFile(mkdtempSync(join(folder, 'bare-')));
+  let took = 0;
+  let rows = 0;
+  for (const table of RESULT) {
+    const kept = source.prepare(`select * from ${table}`).raw().all();
+    if (kept.length === 0) continue;
+    rows += kept.length;
+    const insert = target.prepare(`insert into ${table} values (${kept[0].map(() => '?').join(', ')})`);
+    took += timed(() =>
+      target.transaction(() => {
+        for (const row of kept) insert.run(row);
+      })(),
+    ).took;
+    noteHeap();
+  }
+  source.close();
+  target.close();
+  return { took, rows };
+}
+
+const folder = mkdtempSync(join(tmpdir(), 'terrace-planning-'));
+const migrations = join(root, 'server/migrations');
+
+function company(items) {
+  const data = join(folder, `of-${items}`);
+  const store = openStore(data, migrations);
+  store.sqlite.pragma('synchronous = OFF');
+  store.sqlite.pragma('foreign_keys = OFF');
+  fill(store.sqlite, items);
+  store.sqlite.pragma('wal_checkpoint(TRUNCATE)');
+  const reader = openFile(join(data, 'terrace.db'), { readonly: true });
+  const file = planning.openPlanFile(data);
+  const planner = new planning.Planner(reader, file, () => ({ today: TODAY, now: NOW }));
+  return { data, store, reader, file, planner };
+}
+
+/** The engine alone: from the problem in memory to the plan in memory. */
+function engineAlone(reader) {
+  const { Work } = planning;
+  const problem = planning.gatherProblem(new Work(reader, { id: 0, name: '', role: 'viewer' }, TODAY, NOW));
+  globalThis.gc?.();
+  const keeper = timed(() => new PlanKeeper(problem));
+  noteHeap();
+  const again = [0, 1, 2].map(() => timed(() => keeper.answer.live.runAll()).took);
+  return { load: keeper.took, plan: median(again) };
+}
+
+function measure(items, deep) {
+  const { data, store, reader, file, planner } = company(items);
+  const rounds = [];
+  for (let round = 0; round < 3; round += 1) {
+    globalThis.gc?.();
+    const read = bareRead(join(data, 'terrace.db'));
+    globalThis.gc?.();
+    const whole = timed(() => planner.planAllNow());
+    noteHeap();
+    globalThis.gc?.();
+    const write = bareWrite(folder, join(data, 'plan.db'));
+    rounds.push({ read, whole: whole.took, write });
+  }
+  const figure = (of) => median(rounds.map(of));
+  const read = figure((each) => each.read.took);
+  const write = figure((each) => each.write.took);
+  const whole = figure((each) => each.whole);
+  const [first] = rounds;
+  console.log(`  ${items} items: ${first.read.rows} rows read, ${first.write.rows} rows written`);
+  console.log(
+    `  full run, rows to rows: ${whole.toFixed(0)} ms; bare SQLite reads in ${read.toFixed(0)} ms and writes in ${write.toFixed(0)} ms: ratio ${(whole / (read + write)).toFixed(2)} (aim at most 4)`,
+  );
+  if (deep) {
+    const engine = engineAlone(reader);
+    console.log(
+      `  engine alone: ${engine.plan.toFixed(0)} ms, ratio to reading ${(engine.plan / read).toFixed(2)} (aim at most 1.5); with reading the problem's texts ${engine.load.toFixed(0)} ms`,
+    );
+    netChange(store, planner, items, whole);
+    pegging(planner, store, items);
+  }
+  reader.sqlite.close();
+  store.sqlite.close();
+  file.close();
+  return { whole, read };
+}
+
+/** One order line changes; only what depends on it is planned anew, and written. */
+function netChange(store, planner, items, whole) {
+  const pick = figures(7);
+  const took = [];
+  let nodes = 0;
+  const lines = Math.floor(items * 6 * 0.6);
+  for (let turn = 0; turn < 200; turn += 1) {
+    const id = 1 + pick(lines);
+    store.sqlite.transaction(() => {
+      const { order_id: order } = store.sqlite.prepare('select order_id from customer_order_line where id = ?').get(id);
+      store.sqlite.prepare('update customer_order_line set quantity = quantity + ? where id = ?').run((1 + pick(30)) * UNIT, id);
+      store.sqlite
+        .prepare("insert into history (at, user_id, kind, record_id, what, changes) values (?, 1, 'customerOrder', ?, 'changed it', '[]')")
+        .run(NOW, order);
+    })();
+    const { took: each, answer } = timed(() => planner.catchUp());
+    took.push(each);
+    nodes += answer?.planned ?? 0;
+  }
+  console.log(
+    `  net change after one order line, read, planned and written: median ${median(took).toFixed(1)} ms, 95 of 100 within ${share(took, 0.95).toFixed(1)} ms, ${(nodes / took.length).toFixed(0)} of ${items * 2} planned anew; 1/200 of the full run is ${(whole / 200).toFixed(1)} ms`,
+  );
+}
+
+function pegging(planner, store, items) {
+  planner.keepPromises();
+  const pick = figures(9);
+  const took = [];
+  let supplies = 0;
+  const count = (pegs) => pegs.reduce((sum, peg) => sum + 1 + count(peg.below), 0);
+  for (let turn = 0; turn < 200; turn += 1) {
+    const { number } = store.sqlite.prepare('select number from customer_order where id = ?').get(1 + pick(Math.floor(items * 0.8)));
+    const { took: each, answer } = timed(() => planner.ask({ about: 'below', demands: [1, 2, 3, 4].map((line) => `${number}/${line}`) }));
+    took.push(each);
+    supplies += answer.pegs.reduce((sum, list) => sum + count(list), 0);
+  }
+  console.log(
+    `  pegging of one order through all levels: median ${median(took).toFixed(1)} ms, 95 of 100 within ${share(took, 0.95).toFixed(1)} ms, ${(supplies / took.length).toFixed(0)} supplies each (aim 20 ms)`,
+  );
+}
+
+try {
+  console.log(`Planning (${cpus().length} cores, ${(totalmem() / 2 ** 30).toFixed(0)} GiB)`);
+  const half = measure(Math.floor(ITEMS / 2), false);
+  const all = measure(ITEMS, true);
+  console.log(`  twice the size takes ${(all.whole / half.whole).toFixed(2)} times as long (aim at most 2.2)`);
+  console.log(`  heap at most ${(heap / 2 ** 20).toFixed(0)} MiB (aim under 1024)`);
+} finally {
+  rmSync(folder, { recursive: true, force: true });
+}

@@ -1,0 +1,59 @@
+/** Questions that the kept plan itself answers: an item's record, and pegging both ways. */
+import { dateOf, recordOf, writeDecimal, type LivePlan, type PegNode, type PegTrail } from '@terrace/core';
+import type { PegView, RecordEventView } from '@terrace/contract';
+import type { ItemWords } from './plan-rows';
+
+export type Question =
+  | { readonly about: 'record'; readonly item: string; readonly warehouse: string }
+  | { readonly about: 'below'; readonly demands: readonly string[] }
+  | { readonly about: 'above'; readonly kind: 'receipt' | 'suggestion'; readonly id: string };
+
+export interface Answer {
+  readonly events?: readonly RecordEventView[];
+  /** For `below`, one list for each demand asked for. */
+  readonly pegs?: readonly (readonly PegView[])[];
+}
+
+export function answerQuestion(plan: LivePlan, trail: () => PegTrail, items: ReadonlyMap<string, ItemWords>, question: Question): Answer {
+  const { book } = plan;
+  const written = (node: number, value: number): string => writeDecimal(BigInt(value), book.decimals[book.itemOf(node)] ?? 0);
+  const viewOf = (peg: PegNode): PegView => {
+    const code = book.itemCodes[book.itemOf(peg.node)] ?? '';
+    const words = items.get(code);
+    return {
+      kind: peg.kind,
+      id: peg.id,
+      itemId: words?.id ?? 0,
+      code,
+      description: words?.description ?? '',
+      unit: words?.unit ?? '',
+      warehouse: book.warehouseCodes[book.warehouseOf(peg.node)] ?? '',
+      source: peg.kind === 'suggestion' ? (book.rules[peg.node]?.source ?? null) : null,
+      quantity: written(peg.node, peg.quantity),
+      start: dateOf(peg.start),
+      due: dateOf(peg.due),
+      ready: dateOf(peg.ready),
+      wanted: dateOf(peg.wanted),
+      below: peg.below.map(viewOf),
+    };
+  };
+  switch (question.about) {
+    case 'record': {
+      const node = book.find(question.item, question.warehouse);
+      if (node === undefined) return { events: [] };
+      return {
+        events: recordOf(plan, node).map((each) => ({
+          ...each,
+          day: dateOf(each.day),
+          given: dateOf(each.given),
+          placeBy: each.placeBy === null ? null : dateOf(each.placeBy),
+          quantity: written(node, each.quantity),
+        })),
+      };
+    }
+    case 'below':
+      return { pegs: question.demands.map((demand) => trail().below(demand).map(viewOf)) };
+    case 'above':
+      return { pegs: [trail().above(question.kind, question.id).map(viewOf)] };
+  }
+}

@@ -1,0 +1,168 @@
+/** What the planner decides: to keep a suggestion, not to look at some for a while, to move or cancel what exists. */
+import type { AnswerOf, BodyOf, api } from '@terrace/contract';
+import { Refusal, parsePositiveQuantity, writeQuantity } from '@terrace/core';
+import { cancelPurchaseLine, redatePurchaseLine } from '../buying';
+import { itemFacts, supplierOf, usableItem, warehouseOf } from '../catalogue';
+import { assertSeen, atField, orNotFound, type Work } from '../platform/work';
+import { cancelProductionByNumber, redateProduction } from '../production';
+import { assertFresh } from './release';
+import { keptSuggestion, remedyOf } from './view';
+
+type Figures = Omit<BodyOf<typeof api.planning.changeFirm>, 'version'>;
+
+interface FirmRow {
+  readonly id: number;
+  readonly number: string;
+  readonly itemId: number;
+  readonly warehouseId: number;
+  readonly version: number;
+}
+
+/** Refuses figures that can't be kept. */
+function readFigures(
+  work: Work,
+  itemId: number,
+  warehouseId: number,
+  figures: Figures,
+): { quantity: number; supplierId: number | null; fromId: number | null } {
+  const item = usableItem(work, itemId);
+  const quantity = atField('quantity', () => parsePositiveQuantity(figures.quantity, item.decimals, `the quantity of ${item.code}`));
+  if (figures.due < work.today)
+    throw new Refusal('badDate', `${figures.due} has passed: nothing can come before today, ${work.today}.`, { field: 'due' });
+  if (figures.placeBy > figures.due)
+    throw new Refusal('badDate', `It can't be placed on ${figures.placeBy} and come on ${figures.due} before that.`, { field: 'placeBy' });
+  if (figures.kind === 'transfer') {
+    const { fromId } = figures;
+    if (fromId === null || fromId === warehouseId)
+      throw new Refusal('sameWarehouse', 'A transfer needs another warehouse that it comes from.', { field: 'fromId' });
+    atField('fromId', () => warehouseOf(work, fromId));
+  }
+  if (figures.supplierId !== null) atField('supplierId', () => supplierOf(work, figures.supplierId ?? 0));
+  return { quantity, supplierId: figures.kind === 'buy' ? figures.supplierId : null, fromId: figures.kind === 'transfer' ? figures.fromId : null };
+}
+
+/** Keeps a suggestion as it is or changed: from now on every plan counts with it. */
+export function keepSuggestion(work: Work, input: BodyOf<typeof api.planning.keepSuggestion>): AnswerOf<typeof api.planning.keepSuggestion> {
+  const plan = assertFresh(work, input.seq, [input.name]);
+  const row = orNotFound(keptSuggestion(plan, 'name = ? and firm_id is null', input.name), `suggestion ${input.name}`);
+  const { quantity, supplierId, fromId } = readFigures(work, row.itemId, row.warehouseId, input);
+  const number = work.nextNumber('FP');
+  const { id } = work.run(
+    'insert into plan_firm (number, kind, item_id, warehouse_id, from_id, supplier_id, quantity, place_by, due, note, user_id) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
+    number,
+    input.kind,
+    row.itemId,
+    row.warehouseId,
+    fromId,
+    supplierId,
+    quantity,
+    input.placeBy,
+    input.due,
+    input.note,
+    work.actor.id,
+  );
+  work.record('plan', id, `kept ${writeQuantity(quantity)} ${row.unit} of ${row.code} as ${number}`);
+  return { id, number };
+}
+
+function firmOf(work: Work, id: number): FirmRow {
+  return orNotFound(
+    work.row<FirmRow>('select id, number, item_id as itemId, warehouse_id as warehouseId, version from plan_firm where id = ?', id),
+    'kept suggestion',
+  );
+}
+
+/** Changes a suggestion that is kept. */
+export function changeFirm(work: Work, id: number, input: BodyOf<typeof api.planning.changeFirm>): AnswerOf<typeof api.planning.changeFirm> {
+  const firm = firmOf(work, id);
+  assertSeen(firm, input.version, firm.number);
+  const { quantity, supplierId, fromId } = readFigures(work, firm.itemId, firm.warehouseId, input);
+  work.run(
+    'update plan_firm set kind = ?, quantity = ?, place_by = ?, due = ?, supplier_id = ?, from_id = ?, note = ?, version = version + 1 where id = ?',
+    input.kind,
+    quantity,
+    input.placeBy,
+    input.due,
+    supplierId,
+    fromId,
+    input.note,
+    id,
+  );
+  work.record('plan', id, `changed ${firm.number}`);
+  return { id, number: firm.number };
+}
+
+/** Leaves a kept suggestion to the plan again. */
+export function dropFirm(work: Work, id: number): void {
+  const firm = firmOf(work, id);
+  work.run('delete from plan_firm where id = ?', id);
+  work.record('plan', id, `left ${firm.number} to the plan again`);
+}
+
+/** Has nobody look at what is suggested for an item until a date; or at once again. */
+export function ignoreSuggestions(work: Work, input: BodyOf<typeof api.planning.ignoreSuggestions>): void {
+  const { code } = itemFacts(work, input.itemId);
+  const warehouse = warehouseOf(work, input.warehouseId).code;
+  const { until } = input;
+  if (until === null) work.run('delete from plan_ignored where item_id = ? and warehouse_id = ?', input.itemId, input.warehouseId);
+  else {
+    if (until <= work.today)
+      throw new Refusal('badDate', `Until ${until} is not ahead: choose a day after today, ${work.today}.`, { field: 'until' });
+    work.run(
+      `insert into plan_ignored (item_id, warehouse_id, until, note, user_id) values (?, ?, ?, ?, ?)
+       on conflict (item_id, warehouse_id) do update set until = excluded.until, note = excluded.note, user_id = excluded.user_id`,
+      input.itemId,
+      input.warehouseId,
+      until,
+      input.note,
+      work.actor.id,
+    );
+  }
+  work.record(
+    'item',
+    input.itemId,
+    until === null ? `looks at suggestions of ${code} in ${warehouse} again` : `put suggestions of ${code} in ${warehouse} aside until ${until}`,
+  );
+}
+
+/** Moves or cancels what exists as the plan says: everything that is chosen, or nothing. */
+export function applyExceptions(work: Work, input: BodyOf<typeof api.planning.applyExceptions>): AnswerOf<typeof api.planning.applyExceptions> {
+  const plan = assertFresh(
+    work,
+    input.seq,
+    input.exceptions.map((each) => each.subject),
+  );
+  const done = input.exceptions.map(({ kind, subject }, index) => {
+    const field = `exceptions.${index}`;
+    const row = plan.row<{ to: string | null }>('select to_date as "to" from exception where kind = ? and subject = ?', kind, subject);
+    const remedy = remedyOf(kind, subject);
+    if (!row) throw new Refusal('staleVersion', `The plan no longer says that of ${subject}: look again and choose anew.`, { field });
+    if (remedy === null) throw new Refusal('notOffered', `Nothing can be done by itself about ${subject}: open it.`, { field });
+    const [number = '', position] = subject.split('/');
+    const reason = 'the plan needs it no more';
+    const words =
+      remedy === 'cancel'
+        ? position === undefined
+          ? cancelProductionByNumber(work, number, reason)
+          : cancelPurchaseLine(work, number, Number(position), reason)
+        : position === undefined
+          ? redateProduction(work, number, row.to ?? work.today)
+          : redatePurchaseLine(work, number, Number(position), row.to ?? work.today);
+    noteDone(work, subject);
+    return { subject, words };
+  });
+  return { done };
+}
+
+/** Marks what was just done, so that it is not done twice before the plan knows of it. */
+function noteDone(work: Work, name: string): void {
+  const known = work.row<{ n: number | null }>('select max(id) as n from history')?.n ?? 0;
+  work.run(
+    'insert into plan_release (name, history_id, document_kind, document_id, document_number) values (?, ?, ?, ?, ?)',
+    name,
+    known,
+    'purchaseOrder',
+    0,
+    name,
+  );
+}

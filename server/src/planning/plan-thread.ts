@@ -1,0 +1,80 @@
+/** The planner in a thread of its own: told that something has changed, it catches up and says what it has planned. */
+import { join } from 'node:path';
+import { parentPort, workerData } from 'node:worker_threads';
+import { DATABASE_FILE, openFile } from '../platform/database';
+import { systemClock } from '../platform/config';
+import { openPlanFile } from './plan-file';
+import { Planner } from './planner';
+import type { FromPlanner, ToPlanner } from './plan-channel';
+
+/** Changes that come together are planned together; and planning takes at most about a third of the time. */
+const TOGETHER_MS = 15;
+const REST = 2;
+const LONGEST_REST_MS = 2000;
+const PROMISES_AFTER_MS = 60;
+
+const { dataFolder, today } = workerData as { dataFolder: string; today: string | null };
+const port = parentPort;
+if (!port) throw new Error('the planner runs as a thread');
+const clock = systemClock(today);
+const store = openFile(join(dataFolder, DATABASE_FILE), { readonly: true });
+const file = openPlanFile(dataFolder);
+const planner = new Planner(store, file, () => ({ today: clock.today(), now: clock.now() }));
+const say = (message: FromPlanner): void => port.postMessage(message);
+
+let waiting = false;
+let restUntil = 0;
+let promises: NodeJS.Timeout | null = null;
+
+function settle(): void {
+  waiting = false;
+  const start = performance.now();
+  try {
+    const made = planner.catchUp();
+    if (made) {
+      say({ say: 'planned', made });
+      promises ??= setTimeout(keepPromises, PROMISES_AFTER_MS);
+    } else say({ say: 'nothing' });
+  } catch (error) {
+    say({ say: 'failed', message: error instanceof Error ? error.message : String(error) });
+  }
+  const took = performance.now() - start;
+  restUntil = performance.now() + Math.min(REST * took, LONGEST_REST_MS);
+}
+
+function keepPromises(): void {
+  promises = null;
+  try {
+    if (planner.keepPromises()) say({ say: 'promised' });
+  } catch (error) {
+    say({ say: 'failed', message: error instanceof Error ? error.message : String(error) });
+  }
+}
+
+function soon(): void {
+  if (waiting) return;
+  waiting = true;
+  setTimeout(settle, Math.max(TOGETHER_MS, restUntil - performance.now()));
+}
+
+port.on('message', (message: ToPlanner) => {
+  if (message.do === 'changed') soon();
+  else if (message.do === 'close') {
+    store.sqlite.close();
+    file.close();
+    process.exit(0);
+  } else {
+    try {
+      const answer =
+        message.do === 'whole'
+          ? { made: planner.planAllNow() }
+          : message.do === 'settle'
+            ? { made: planner.settleNow() }
+            : { answer: planner.ask(message.question) };
+      say({ say: 'answer', id: message.id, ...answer });
+    } catch (error) {
+      say({ say: 'answer', id: message.id, failed: error instanceof Error ? error.message : String(error) });
+    }
+  }
+});
+soon();

@@ -1,0 +1,320 @@
+/**
+ * Keeps the plan in step with the database: reads what history says has changed, plans anew what depends on it and writes
+ * that to the plan's file. Works in a thread of its own, or in the caller's where nobody waits.
+ */
+import type Sqlite from 'better-sqlite3';
+import { PegTrail, PlanKeeper, PlanWriter, TooWide } from '@terrace/core';
+import type { DocumentKind } from '@terrace/contract';
+import { priceAt, validTerms, type BuyingTerms } from '../catalogue';
+import type { Store } from '../platform/database';
+import { Work, type Actor } from '../platform/work';
+import { answerQuestion, type Answer, type Question } from './ask-plan';
+import { PlanRows, type ItemWords, type PlannedRow } from './plan-rows';
+import { forecastName, gatherDocument, gatherForecast, gatherItem, gatherRows, gatherStock, type PlannedDocument } from './problem';
+
+const NOBODY: Actor = { id: 0, name: 'Terrace', role: 'viewer' };
+
+/** What came of catching up. */
+export interface PlanMade {
+  readonly seq: number;
+  /** Nodes that were planned anew. */
+  readonly planned: number;
+  readonly whole: boolean;
+  readonly milliseconds: number;
+}
+
+/** What a change of a kind of record asks for. */
+type Refresh = PlannedDocument | 'shipment' | 'item' | 'stockOfLot' | 'everything' | 'nothing';
+const REFRESH: Readonly<Record<DocumentKind | 'plan' | 'setup', Refresh>> = {
+  customerOrder: 'customerOrder',
+  purchaseOrder: 'purchaseOrder',
+  productionOrder: 'productionOrder',
+  transfer: 'transfer',
+  shipment: 'shipment',
+  item: 'item',
+  lot: 'stockOfLot',
+  supplier: 'everything',
+  setup: 'everything',
+  plan: 'firm',
+  // These move stock, which the moves themselves tell, or nothing that is planned.
+  receipt: 'nothing',
+  completion: 'nothing',
+  adjustment: 'nothing',
+  relocation: 'nothing',
+  invoice: 'nothing',
+  payment: 'nothing',
+  lateCost: 'nothing',
+  revaluation: 'nothing',
+  serialNumber: 'nothing',
+  customer: 'nothing',
+};
+
+interface HistoryRow {
+  readonly id: number;
+  readonly kind: keyof typeof REFRESH;
+  readonly recordId: number;
+  readonly what: string;
+  readonly who: string;
+}
+
+const NUMBERS: Readonly<Record<PlannedDocument, string>> = {
+  customerOrder: 'select number from customer_order where id = ?',
+  purchaseOrder: 'select number from purchase_order where id = ?',
+  productionOrder: 'select number from production_order where id = ?',
+  transfer: 'select number from transfer where id = ?',
+  firm: 'select number from plan_firm where id = ?',
+};
+
+export class Planner {
+  private readonly rows: PlanRows;
+  private keeper: PlanKeeper | null = null;
+  private items = new Map<string, ItemWords>();
+  private readonly codes = new Map<number, string>();
+  private readonly places = new Map<string, number>();
+  private terms = new Map<number, BuyingTerms[]>();
+  private firmNumbers = new Map<number, string>();
+  private trail: PegTrail | null = null;
+  private promised = true;
+  private historyId = -1;
+  private moveId = -1;
+
+  constructor(
+    private readonly store: Store,
+    file: Sqlite.Database,
+    private readonly clock: () => { readonly today: string; readonly now: string },
+  ) {
+    this.rows = new PlanRows(file);
+  }
+
+  /** Plans everything. */
+  planAll(): PlanMade {
+    return this.inSnapshot((work) => this.all(work, 'everything was planned'));
+  }
+
+  /** Plans what has changed since the last time; `null` where nothing has. */
+  catchUp(): PlanMade | null {
+    return this.inSnapshot((work) => {
+      const { keeper } = this;
+      if (!keeper || keeper.today !== work.today) return this.all(work, keeper ? 'a new day' : 'everything was planned');
+      const changes = work.rows<HistoryRow>(
+        'select h.id, h.kind, h.record_id as recordId, h.what, u.name as who from history h join user u on u.id = h.user_id where h.id > ? order by h.id',
+        this.historyId,
+      );
+      const moved = work.rows<{ item: number; last: number }>(
+        'select item_id as item, max(id) as last from stock_move where id > ? group by item_id',
+        this.moveId,
+      );
+      if (changes.length === 0 && moved.length === 0) return null;
+      const cause = causeOf(changes);
+      if (changes.some((each) => REFRESH[each.kind] === 'everything')) return this.all(work, cause);
+      const start = performance.now();
+      try {
+        if (!this.follow(work, changes, moved)) return this.all(work, cause);
+        const planned = keeper.live.catchUp();
+        this.noteSeen(work);
+        return this.write(work, planned, false, start, cause);
+      } catch (error) {
+        // Whatever was half told is told again from the start.
+        this.keeper = null;
+        throw error;
+      }
+    });
+  }
+
+  /** Plans everything, with what orders can be promised. */
+  planAllNow(): PlanMade {
+    const made = this.planAll();
+    this.keepPromises();
+    return made;
+  }
+
+  /** Plans what has changed, with what orders can be promised; `null` where nothing has. */
+  settleNow(): PlanMade | null {
+    const made = this.catchUp();
+    this.keepPromises();
+    return made;
+  }
+
+  /** Writes when each order line can be served, where the plan has changed since; says whether any line changed. */
+  keepPromises(): boolean {
+    const { keeper } = this;
+    if (!keeper || this.promised) return false;
+    this.promised = true;
+    return this.rows.writePromises(this.trailOf(keeper).arrivals.ofOrders());
+  }
+
+  /** Answers a question about the plan as it is kept. */
+  ask(question: Question): Answer {
+    if (!this.keeper) this.settleNow();
+    const { keeper } = this;
+    if (!keeper) throw new RangeError('nothing is planned yet');
+    return answerQuestion(keeper.live, () => this.trailOf(keeper), this.items, question);
+  }
+
+  private trailOf(keeper: PlanKeeper): PegTrail {
+    this.trail ??= new PegTrail(keeper.live);
+    return this.trail;
+  }
+
+  /** Tells the plan what history says has changed; false where it has to be read as a whole. */
+  private follow(work: Work, changes: readonly HistoryRow[], moved: readonly { readonly item: number }[]): boolean {
+    const { keeper } = this;
+    if (!keeper) return false;
+    const seen = new Set<string>();
+    const stock = new Set(moved.map((each) => each.item));
+    for (const { kind, recordId } of changes) {
+      const refresh = REFRESH[kind];
+      const key = `${refresh} ${recordId}`;
+      if (refresh === 'nothing' || seen.has(key)) continue;
+      seen.add(key);
+      if (refresh === 'item') {
+        if (!this.followItem(work, keeper, recordId)) return false;
+        stock.delete(recordId);
+      } else if (refresh === 'stockOfLot') {
+        const lot = work.row<{ item: number }>('select item_id as item from lot where id = ?', recordId);
+        if (lot) stock.add(lot.item);
+      } else if (refresh === 'shipment') {
+        const shipment = work.row<{ order: number }>('select order_id as "order" from shipment where id = ?', recordId);
+        if (!shipment) return false;
+        this.followDocument(work, keeper, 'customerOrder', shipment.order);
+      } else if (refresh !== 'everything') this.followDocument(work, keeper, refresh, recordId);
+    }
+    for (const item of stock) {
+      const code = this.codes.get(item);
+      if (code !== undefined && keeper.knows(code)) keeper.tellStock(code, gatherStock(work, item));
+    }
+    return true;
+  }
+
+  private followDocument(work: Work, keeper: PlanKeeper, kind: PlannedDocument, id: number): void {
+    const row = work.row<{ number: string }>(NUMBERS[kind], id);
+    const number = row?.number ?? (kind === 'firm' ? this.firmNumbers.get(id) : undefined);
+    if (number === undefined) return;
+    if (kind === 'firm') this.firmNumbers.set(id, number);
+    keeper.tellDocument(number, gatherDocument(work, kind, id));
+  }
+
+  private followItem(work: Work, keeper: PlanKeeper, id: number): boolean {
+    const words = this.readItems(work, id).get(id);
+    const known = this.codes.get(id);
+    if (!words || known === undefined) return false;
+    const before = this.items.get(known);
+    if (words.code !== known || words.decimals !== before?.decimals || words.kind !== before.kind) return false;
+    this.items.set(words.code, words);
+    if (!keeper.knows(words.code)) return true;
+    this.terms.set(id, validTerms(work, id).get(id) ?? []);
+    keeper.tellItem(gatherItem(work, id, words.code));
+    for (const [warehouse, place] of this.places) keeper.tellDocument(forecastName(words.code, warehouse), gatherForecast(work, id, place));
+    keeper.touchItem(words.code);
+    return true;
+  }
+
+  private all(work: Work, cause: string): PlanMade {
+    const start = performance.now();
+    // What was kept goes before what comes: there is not room for both.
+    const first = this.keeper === null && !this.rows.hasPlan();
+    this.items = new Map([...this.readItems(work, null).values()].map((each) => [each.code, each]));
+    this.codes.clear();
+    for (const each of this.items.values()) this.codes.set(each.id, each.code);
+    this.places.clear();
+    for (const each of work.rows<{ id: number; code: string }>('select id, code from warehouse')) this.places.set(each.code, each.id);
+    this.terms = validTerms(work);
+    this.keeper = null;
+    this.trail = null;
+    this.firmNumbers = new Map(work.rows<{ id: number; number: string }>('select id, number from plan_firm').map((each) => [each.id, each.number]));
+    try {
+      this.keeper = new PlanKeeper(gatherRows(work));
+    } catch (error) {
+      if (error instanceof TooWide)
+        throw new Error('some quantity is too large to plan with: look for a figure with too many digits', { cause: error });
+      throw error;
+    }
+    this.noteSeen(work);
+    return this.write(work, null, true, start, first ? '' : cause);
+  }
+
+  private noteSeen(work: Work): void {
+    this.historyId = work.row<{ n: number | null }>('select max(id) as n from history')?.n ?? 0;
+    this.moveId = work.row<{ n: number | null }>('select max(id) as n from stock_move')?.n ?? 0;
+  }
+
+  private readItems(work: Work, id: number | null): Map<number, ItemWords> {
+    const rows = work.rows<ItemWords>(
+      `select i.id, i.code, i.description, i.unit_code as unit, u.decimals, i.group_code as "group", i.kind from item i join unit u on u.code = i.unit_code ${id === null ? '' : 'where i.id = ?'}`,
+      ...(id === null ? [] : [id]),
+    );
+    return new Map(rows.map((each) => [each.id, each]));
+  }
+
+  private write(work: Work, planned: readonly number[] | null, whole: boolean, start: number, cause: string): PlanMade {
+    const { keeper } = this;
+    if (!keeper) throw new RangeError('nothing is planned yet');
+    const { live } = keeper;
+    this.trail = null;
+    this.promised = false;
+    const ignored = new Map(
+      work
+        .rows<{ itemId: number; warehouseId: number; until: string; note: string }>(
+          'select item_id as itemId, warehouse_id as warehouseId, until, note from plan_ignored where until > ?',
+          work.today,
+        )
+        .map((each) => [`${each.itemId} ${each.warehouseId}`, each]),
+    );
+    const firm = new Map(
+      work
+        .rows<{ id: number; number: string; kind: string; supplierId: number | null; fromId: number | null; placeBy: string; note: string }>(
+          'select id, number, kind, supplier_id as supplierId, from_id as fromId, place_by as placeBy, note from plan_firm',
+        )
+        .map((each) => [each.number, each]),
+    );
+    const seq = this.rows.write({
+      live,
+      writer: new PlanWriter(live),
+      nodes: planned ?? [...live.graph.order],
+      whole,
+      items: this.items,
+      places: this.places,
+      chooseSupplier: (row) => this.chooseSupplier(row),
+      priceOf: (itemId, supplierId, quantity) => {
+        const terms = this.terms.get(itemId)?.find((each) => each.supplierId === supplierId);
+        return terms ? priceAt(terms, quantity) : 0;
+      },
+      supplierOf: (itemId, supplierId) => this.terms.get(itemId)?.find((each) => each.supplierId === supplierId)?.supplier ?? null,
+      ignored,
+      firm,
+      at: work.now,
+      today: work.today,
+      horizon: keeper.horizon,
+      historyId: this.historyId,
+      moveId: this.moveId,
+      cause,
+      since: start,
+    });
+    return { seq, planned: planned?.length ?? live.graph.order.length, whole, milliseconds: Math.round((performance.now() - start) * 10) / 10 };
+  }
+
+  /** The preferred supplier; who has none, the cheapest; where that comes too late, the fastest that is sooner. */
+  private chooseSupplier(row: PlannedRow): BuyingTerms | null {
+    const terms = this.terms.get(row.itemId) ?? [];
+    if (terms.length < 2) return terms[0] ?? null;
+    const cheapest = [...terms].sort((a, b) => priceAt(a, row.units) - priceAt(b, row.units) || a.leadDays - b.leadDays)[0];
+    const usual = terms.find((each) => each.preferred) ?? cheapest ?? null;
+    if (!usual || row.daysLate === 0) return usual;
+    const fastest = [...terms].sort((a, b) => a.leadDays - b.leadDays || priceAt(a, row.units) - priceAt(b, row.units))[0];
+    return fastest && fastest.leadDays < usual.leadDays ? fastest : usual;
+  }
+
+  /** Reads everything as it is at one moment, whatever others write meanwhile. */
+  private inSnapshot<T>(read: (work: Work) => T): T {
+    const { today, now } = this.clock();
+    const work = new Work(this.store, NOBODY, today, now);
+    if (this.store.sqlite.inTransaction) return read(work);
+    return this.store.sqlite.transaction(() => read(work)).deferred();
+  }
+}
+
+function causeOf(changes: readonly HistoryRow[]): string {
+  const said = [...new Set(changes.filter((each) => REFRESH[each.kind] !== 'nothing').map((each) => `${each.who} ${each.what}`))];
+  if (said.length === 0) return 'stock moved';
+  return said.slice(0, 3).join('; ') + (said.length > 3 ? ` and ${said.length - 3} more` : '');
+}

@@ -1,0 +1,311 @@
+/** The plan as the desk shows it, read from the plan's file. */
+import type {
+  AnswerOf,
+  DifferenceRow,
+  EndangeredRow,
+  ExceptionRow,
+  ListQuery,
+  PlanState,
+  ProblemRow,
+  SuggestionRow,
+  SuggestionView,
+  api,
+} from '@terrace/contract';
+import {
+  asPrice,
+  asQuantity,
+  dateOf,
+  dayOf,
+  explainSuggestion,
+  extend,
+  parseQuantity,
+  writeAmount,
+  writePrice,
+  writeQuantity,
+  type Suggestion,
+} from '@terrace/core';
+import { calendarOf, priceAt, validTerms } from '../catalogue';
+import { asAmountText, asNumber, asOptionalNumber, asText, listPage, type ListDefinition } from '../platform/list';
+import { orNotFound, type Work } from '../platform/work';
+
+interface StateRow {
+  readonly seq: number;
+  readonly at: string;
+  readonly today: string;
+  readonly horizon: string;
+  readonly milliseconds: number;
+  readonly planned: number;
+  readonly whole: number;
+  readonly historyId: number;
+}
+
+/** The number of the plan and what it knows of. */
+export function planStateRow(plan: Work): StateRow | undefined {
+  return plan.row<StateRow>('select seq, at, today, horizon, milliseconds, planned, whole, history_id as historyId from plan_state');
+}
+
+export function planState(work: Work): PlanState {
+  const plan = work.inPlan();
+  const state = plan && planStateRow(plan);
+  const none = { seq: 0, at: '', today: work.today, horizon: '', milliseconds: 0, planned: 0, whole: true, behind: true };
+  if (!plan || !state) return { ...none, suggestions: 0, exceptions: 0, problems: 0, endangered: 0, differences: 0 };
+  const count = (sql: string): number => plan.row<{ n: number }>(sql)?.n ?? 0;
+  const { historyId, ...rest } = state;
+  const known = work.row<{ n: number | null }>('select max(id) as n from history')?.n ?? 0;
+  return {
+    ...rest,
+    whole: state.whole === 1,
+    behind: known > historyId || state.today !== work.today,
+    suggestions: count('select count(*) as n from suggestion where ignored_until is null'),
+    exceptions: count("select count(*) as n from exception where kind <> 'placeLate'"),
+    problems: count('select count(*) as n from problem'),
+    endangered: count(`select count(*) as n from promise where ${ENDANGERED}`),
+    differences: count('select count(*) as n from difference'),
+  };
+}
+
+const ENDANGERED = "(ready = '' or ready > wanted)";
+
+const SUGGESTIONS: ListDefinition = {
+  columns: {
+    id: asNumber('id'),
+    name: asText('name'),
+    firmId: asOptionalNumber('firm_id'),
+    kind: asText('kind'),
+    itemId: asNumber('item_id'),
+    code: asText('code'),
+    description: asText('description'),
+    unit: asText('unit'),
+    decimals: asNumber('decimals'),
+    group: asText('group_code'),
+    warehouseId: asNumber('warehouse_id'),
+    warehouse: asText('warehouse'),
+    from: asText('source'),
+    quantity: { sql: 'cast(quantity as real)', type: 'text', written: 'quantity' },
+    placeBy: asText('place_by'),
+    due: asText('due'),
+    neededBy: asText('needed_by'),
+    daysLate: asNumber('days_late'),
+    supplierId: asOptionalNumber('supplier_id'),
+    supplier: asText('supplier'),
+    cost: asAmountText('cost'),
+    level: asNumber('level'),
+    ignoredUntil: asText('ignored_until'),
+    note: asText('coalesce(ignored_note, note)'),
+  },
+  from: 'suggestion',
+  find: ['code', 'description', 'supplier', 'name'],
+  order: 'place_by, level, code',
+  tie: 'id',
+};
+
+export function listSuggestions(work: Work, query: ListQuery & { ignored: 'no' | 'only' }): AnswerOf<typeof api.planning.listSuggestions> {
+  const plan = work.inPlan();
+  if (!plan) return { rows: [], total: 0 };
+  return listPage<SuggestionRow>(plan, { ...SUGGESTIONS, where: `ignored_until is ${query.ignored === 'no' ? 'null' : 'not null'}` }, query);
+}
+
+interface Kept extends SuggestionRow {
+  readonly balance: string;
+  readonly threshold: string;
+  readonly missing: string;
+  readonly sized: string;
+  readonly pegs: string;
+}
+
+/** One suggestion with its reasons and who could supply it. */
+export function suggestionView(work: Work, id: number): SuggestionView {
+  const plan = orNotFound(work.inPlan() ?? undefined, 'plan');
+  const row = orNotFound(keptSuggestion(plan, 'id = ?', id), 'suggestion: the plan has changed since');
+  const { balance, threshold, missing, sized, pegs: written, ...shown } = row;
+  const pegs = JSON.parse(written) as Suggestion['pegs'];
+  const { kind, quantity, placeBy, due, neededBy, daysLate } = row;
+  const suggestion: Suggestion = {
+    id: row.name,
+    kind,
+    item: row.code,
+    warehouse: row.warehouse,
+    from: row.from,
+    quantity,
+    placeBy,
+    due,
+    neededBy,
+    daysLate,
+    pegs,
+  };
+  const version =
+    row.firmId === null ? null : (work.row<{ version: number }>('select version from plan_firm where id = ?', row.firmId)?.version ?? null);
+  const why =
+    row.firmId === null
+      ? explainSuggestion(suggestion, { balance, threshold, missing, sized }, row.unit)
+      : `Kept as ${row.name}: the plan counts with ${quantity} ${row.unit} on ${due} and suggests nothing in its place.`;
+  return { ...shown, cost: writeAmount(Number(shown.cost)), why, pegs: [...pegs], choices: choicesOf(work, row), version };
+}
+
+/** A suggestion as the plan's file keeps it; the cost is a whole number of its own. */
+export function keptSuggestion(plan: Work, where: string, ...values: readonly unknown[]): Kept | undefined {
+  return plan.row<Kept>(
+    `select id, name, firm_id as firmId, kind, item_id as itemId, code, description, unit, decimals, group_code as "group", warehouse_id as warehouseId, warehouse, source as "from",
+       quantity, place_by as placeBy, due, needed_by as neededBy, days_late as daysLate, supplier_id as supplierId, supplier, cost, level, ignored_until as ignoredUntil,
+       coalesce(ignored_note, note) as note, balance, threshold, missing, sized, pegs
+     from suggestion where ${where}`,
+    ...values,
+  );
+}
+
+function choicesOf(work: Work, row: SuggestionRow): SuggestionView['choices'] {
+  if (row.kind !== 'buy') return [];
+  const calendar = calendarOf(work, row.warehouseId);
+  const quantity = parseQuantity(row.quantity, row.decimals);
+  const start = calendar.onOrAfter(dayOf(work.today));
+  return (validTerms(work, row.itemId).get(row.itemId) ?? []).map((terms) => {
+    const price = priceAt(terms, quantity);
+    const soonest = calendar.ahead(start, terms.leadDays);
+    const comes = Math.max(soonest, dayOf(row.neededBy) < soonest ? soonest : calendar.onOrBefore(dayOf(row.neededBy)));
+    return {
+      supplierId: terms.supplierId,
+      supplier: terms.supplier,
+      preferred: terms.preferred,
+      price: writePrice(price),
+      cost: writeAmount(extend(quantity, asPrice(price))),
+      leadDays: terms.leadDays,
+      minimum: writeQuantity(asQuantity(terms.minimum)),
+      comes: dateOf(comes),
+      daysLate: Math.max(0, comes - dayOf(row.neededBy)),
+    };
+  });
+}
+
+const WORDS: Readonly<Record<string, (row: Pick<ExceptionRow, 'from' | 'to' | 'quantity' | 'unit'>) => string>> = {
+  bringForward: (row) => `Bring ${row.quantity} ${row.unit} forward to ${row.to ?? ''}`,
+  pushBack: (row) => `Push ${row.quantity} ${row.unit} back to ${row.to ?? ''}: nothing needs it before`,
+  cancel: (row) => `Cancel ${row.quantity} ${row.unit}: nothing needs it`,
+  overdueReceipt: (row) => `${row.quantity} ${row.unit} should have come on ${row.from}; counted on ${row.to ?? ''}`,
+  overdueDemand: (row) => `${row.quantity} ${row.unit} were wanted on ${row.from}; counted as of today`,
+  placeLate: (row) => `${row.quantity} ${row.unit} needed by ${row.from} can’t come before ${row.to ?? ''}`,
+  expires: (row) => `${row.quantity} ${row.unit} stop being usable on ${row.from}, unused`,
+  short: (row) => `${row.quantity} ${row.unit} missing on ${row.from}, and nothing says where to get them`,
+};
+
+/** What can be done about an exception by itself: only orders to suppliers and to our own floor can be moved. */
+export function remedyOf(kind: string, subject: string): 'redate' | 'cancel' | null {
+  if (!/^(PO-\d+\/\d+|PRD-\d+)$/.test(subject)) return null;
+  if (kind === 'bringForward' || kind === 'pushBack' || kind === 'overdueReceipt') return 'redate';
+  return kind === 'cancel' ? 'cancel' : null;
+}
+
+const EXCEPTIONS: ListDefinition = {
+  columns: {
+    id: asNumber('id'),
+    kind: asText('kind'),
+    subject: asText('subject'),
+    itemId: asNumber('item_id'),
+    code: asText('code'),
+    description: asText('description'),
+    warehouse: asText('warehouse'),
+    from: asText('from_date'),
+    to: asText('to_date'),
+    quantity: { sql: 'cast(quantity as real)', type: 'text', written: 'quantity' },
+    unit: asText('unit'),
+  },
+  from: 'exception',
+  // A suggestion that is placed late says so itself.
+  where: "kind <> 'placeLate'",
+  find: ['code', 'description', 'subject', 'kind'],
+  order:
+    "case kind when 'overdueReceipt' then 1 when 'bringForward' then 2 when 'short' then 3 when 'overdueDemand' then 4 when 'cancel' then 5 else 6 end, from_date",
+  tie: 'id',
+};
+
+export function listExceptions(work: Work, query: ListQuery): AnswerOf<typeof api.planning.listExceptions> {
+  const plan = work.inPlan();
+  if (!plan) return { rows: [], total: 0 };
+  const { rows, total } = listPage<Omit<ExceptionRow, 'words' | 'remedy'>>(plan, EXCEPTIONS, query);
+  const remedies = { redate: 'Move it', cancel: 'Cancel it' } as const;
+  return {
+    rows: rows.map((row) => {
+      const remedy = remedyOf(row.kind, row.subject);
+      return { ...row, words: WORDS[row.kind]?.(row) ?? row.kind, remedy: remedy === null ? '' : remedies[remedy] };
+    }),
+    total,
+  };
+}
+
+const PROBLEMS: ListDefinition = {
+  columns: {
+    id: asNumber('id'),
+    code: asText('code'),
+    subject: asText('subject'),
+    message: asText('message'),
+    itemId: asOptionalNumber('item_id'),
+    warehouseId: asOptionalNumber('warehouse_id'),
+  },
+  from: 'problem',
+  find: ['message', 'subject'],
+  order: 'code, subject',
+  tie: 'id',
+};
+
+export function listProblems(work: Work, query: ListQuery): AnswerOf<typeof api.planning.listProblems> {
+  const plan = work.inPlan();
+  return plan ? listPage<ProblemRow>(plan, PROBLEMS, query) : { rows: [], total: 0 };
+}
+
+const DIFFERENCES: ListDefinition = {
+  columns: {
+    id: asNumber('id'),
+    seq: asNumber('seq'),
+    at: asText('at'),
+    itemId: asNumber('item_id'),
+    code: asText('code'),
+    description: asText('description'),
+    warehouse: asText('warehouse'),
+    kind: asText('kind'),
+    change: asText('change'),
+    before: asText('before'),
+    after: asText('after'),
+    cause: asText('cause'),
+  },
+  from: 'difference',
+  find: ['code', 'description', 'cause'],
+  order: 'seq desc, code',
+  tie: 'id',
+};
+
+export function listDifferences(work: Work, query: ListQuery & { since: number }): AnswerOf<typeof api.planning.listDifferences> {
+  const plan = work.inPlan();
+  return plan ? listPage<DifferenceRow>(plan, { ...DIFFERENCES, where: 'seq > ?', values: [query.since] }, query) : { rows: [], total: 0 };
+}
+
+/** Order lines that the plan can't serve in time, the latest first. */
+export function listEndangered(work: Work, query: ListQuery): AnswerOf<typeof api.planning.listEndangered> {
+  const plan = work.inPlan();
+  if (!plan) return { rows: [], total: 0 };
+  const promises = plan.rows<{ demand: string; wanted: string; ready: string; cause: string }>(
+    `select demand, wanted, ready, cause from promise where ${ENDANGERED} order by ready = '' desc, julianday(ready) - julianday(wanted) desc, demand limit ? offset ?`,
+    query.limit,
+    query.offset,
+  );
+  const total = plan.row<{ n: number }>(`select count(*) as n from promise where ${ENDANGERED}`)?.n ?? 0;
+  return { rows: promises.flatMap((promise) => endangeredRow(work, promise) ?? []), total };
+}
+
+function endangeredRow(work: Work, promise: { demand: string; wanted: string; ready: string; cause: string }): EndangeredRow | null {
+  const [number = '', position = ''] = promise.demand.split('/');
+  const line = work.row<Omit<EndangeredRow, 'id' | 'wanted' | 'ready' | 'daysLate' | 'cause' | 'quantity'> & { quantity: number }>(
+    `select o.id as orderId, o.number, c.name as customer, i.code, i.description, l.quantity - l.shipped - l.cancelled as quantity, i.unit_code as unit
+     from customer_order o join customer c on c.id = o.customer_id join customer_order_line l on l.order_id = o.id and l.position = ? join item i on i.id = l.item_id where o.number = ?`,
+    Number(position),
+    number,
+  );
+  if (!line) return null;
+  const ready = promise.ready === '' ? null : promise.ready;
+  const daysLate = ready === null ? 0 : dayOf(ready) - dayOf(promise.wanted);
+  return { id: promise.demand, ...line, quantity: writeQuantity(line.quantity), wanted: promise.wanted, ready, daysLate, cause: promise.cause };
+}
+
+/** When the plan has a line of an order; `undefined` where it says nothing of it. */
+export function plannedFor(work: Work, demand: string): { readonly ready: string | null; readonly cause: string } | undefined {
+  const row = work.inPlan()?.row<{ ready: string; cause: string }>('select ready, cause from promise where demand = ?', demand);
+  return row && { ready: row.ready === '' ? null : row.ready, cause: row.cause };
+}
