@@ -156,7 +156,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   bindAccounts(binder);
   bindPlanning(binder, planner);
   bindBulk(binder, router, imports);
-  bindPapers(router, commands, config.dataFolder);
+  bindPapers(router, commands, config.dataFolder, planner);
   bindFiles(router, commands, config.dataFolder);
   router.use(() => {
     throw new Refusal('notFound', 'There is nothing under this address of the API: see /api/openapi.json.');

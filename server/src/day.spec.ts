@@ -47,7 +47,7 @@ describe('one day, from a customer’s order to the payment', () => {
     expect((await manager.call(planning.listProblems)).rows).toMatchObject([{ code: 'noRule', subject: 'STRIPS@WORKS' }]);
     const { rows } = await manager.call(planning.listSuggestions);
     expect(rows).toMatchObject([{ kind: 'make', code: 'FRAME', quantity: '4', level: 0 }]);
-    expect((await manager.call(planning.getSuggestion, { params: { id: rows[0]?.id ?? 0 } })).why).toContain('Serves CO-1001/2 (4).');
+    expect((await manager.call(planning.getSuggestion, { query: { name: rows[0]?.id ?? '' } })).why).toContain('Serves CO-1001/2 (4).');
   });
 
   it('plans level by level once components are short too', async () => {
@@ -74,7 +74,7 @@ describe('one day, from a customer’s order to the payment', () => {
   it('releases one purchase order per supplier and production orders, once', async () => {
     const plan = await manager.call(planning.getPlan);
     const { rows } = await manager.call(planning.listSuggestions);
-    const body = { seq: plan.seq, suggestions: rows.map(({ name, quantity, due }) => ({ name, seen: { quantity, due } })) };
+    const body = { seq: plan.seq, suggestions: rows.map(({ id: name, quantity, due }) => ({ name, seen: { quantity, due } })) };
     const preview = await manager.call(planning.previewRelease, { body });
     expect(preview.documents.map((each) => [each.kind, each.number, each.total])).toEqual([
       ['productionOrder', null, '0.00'],

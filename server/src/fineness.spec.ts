@@ -62,7 +62,7 @@ beforeAll(async () => {
     madeVersion: made.version,
     shipment: shipment.id,
     seq: plan.seq,
-    suggested: suggested.rows.find((each) => each.kind === 'make')?.name,
+    suggested: suggested.rows.find((each) => each.kind === 'make')?.id,
     list: list.id,
   });
 });

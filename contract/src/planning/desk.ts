@@ -26,8 +26,8 @@ export type PlanState = z.output<typeof planState>;
 const peg = z.object({ demand: z.string(), quantity: z.string() });
 
 export const suggestionRow = z.object({
-  id: z.number(),
-  name: z.string(),
+  /** Its name, `item@warehouse#n`, or the number under which it is kept. */
+  id: z.string(),
   /** Where somebody keeps it: as it is or changed. */
   firmId: z.number().nullable(),
   kind: z.enum(['buy', 'make', 'transfer']),
@@ -273,10 +273,10 @@ export const deskRoutes = {
   }),
   getSuggestion: route({
     method: 'get',
-    path: '/planning/suggestions/:id',
+    path: '/planning/suggestion',
     summary: 'One suggestion: why, for whom, and who could supply it',
     right: 'planning.see',
-    params: idParams,
+    query: z.object({ name: z.string() }),
     answer: suggestionView,
   }),
   listExceptions: route({

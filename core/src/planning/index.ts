@@ -12,3 +12,6 @@ export { PegTrail, recordOf, type PegNode, type RecordEvent } from './compact/lo
 export { TooWide } from './compact/exact';
 export { explainSuggestion } from './why';
 export * from './least-cost';
+export * from './time-phased';
+export * from './safety';
+export { chainOf, type ChainRow, type Link } from './chain';

@@ -10,7 +10,9 @@ import { customerOf, supplierOf } from '../catalogue';
 import { shipmentView } from '../dispatch';
 import { invoiceView } from '../selling';
 import { adjustmentView, transferView } from '../stores';
+import { orderChart, type LivePlanner } from '../planning';
 import { labelsOf } from './labels';
+import { orderChartPaper } from './order-chart';
 import { settingOf } from '../platform/settings';
 import type { Commands, Work } from '../platform/work';
 import { barcode, renderLabels, renderPaper, type Paper } from './paper';
@@ -202,7 +204,7 @@ export async function paperOf(work: Work, kind: string, id: number): Promise<{ n
 }
 
 /** `GET /papers/:kind/:id`, a PDF; `GET /outbox/:id/attachment`, the PDF that was sent. */
-export function bindPapers(router: Router, commands: Commands, dataFolder: string): void {
+export function bindPapers(router: Router, commands: Commands, dataFolder: string, planner: LivePlanner): void {
   router.get('/outbox/:id/attachment', (request, response) => {
     const { actor } = request.session;
     if (!actor) throw new Refusal('notSignedIn', 'Sign in to see what was sent.');
@@ -223,6 +225,15 @@ export function bindPapers(router: Router, commands: Commands, dataFolder: strin
       .type('application/pdf')
       .set('content-disposition', 'inline; filename="labels.pdf"')
       .send(await renderLabels(labels));
+  });
+  router.get('/papers/orderChart/:id', async (request, response: Response) => {
+    const { actor } = request.session;
+    if (!actor) throw new Refusal('notSignedIn', 'Sign in to see documents.');
+    const work = commands.look(actor);
+    work.assertMay('planning.see');
+    const chart = await orderChart(work, planner, Number(request.params.id));
+    const content = await renderPaper(orderChartPaper(companyOf(work), chart));
+    response.type('application/pdf').set('content-disposition', `inline; filename="${chart.number}-chart.pdf"`).send(content);
   });
   router.get('/papers/:kind/:id', async (request, response: Response) => {
     const { actor } = request.session;

@@ -36,7 +36,7 @@ export function bindPlanning(binder: Binder, planner: LivePlanner): void {
     return planState(commands.look(actor));
   });
   binder.list(planning.listSuggestions, (work, { query }) => listSuggestions(work, query));
-  binder.read(planning.getSuggestion, (work, { params }) => suggestionView(work, params.id));
+  binder.read(planning.getSuggestion, (work, { query }) => suggestionView(work, query.name));
   binder.list(planning.listExceptions, (work, { query }) => listExceptions(work, query));
   binder.command(planning.applyExceptions, (work, { body }) => applyExceptions(work, body));
   binder.list(planning.listProblems, (work, { query }) => listProblems(work, query));
@@ -92,7 +92,8 @@ async function itemRecord(
   };
 }
 
-async function orderChart(work: Work, planner: LivePlanner, id: number): Promise<AnswerOf<typeof api.planning.getOrderChart>> {
+/** All that must happen for a customer's order, by its lines. */
+export async function orderChart(work: Work, planner: LivePlanner, id: number): Promise<AnswerOf<typeof api.planning.getOrderChart>> {
   const order = orNotFound(
     work.row<{ number: string; customer: string }>(
       'select o.number, c.name as customer from customer_order o join customer c on c.id = o.customer_id where o.id = ?',

@@ -21,6 +21,12 @@ export interface PlannedRow {
   readonly daysLate: number;
 }
 
+/** What happened, and which nodes it touched itself. */
+export interface Cause {
+  readonly words: string;
+  readonly nodes: ReadonlySet<number>;
+}
+
 export interface PlanToWrite {
   readonly live: LivePlan;
   readonly writer: PlanWriter;
@@ -49,8 +55,8 @@ export interface PlanToWrite {
   readonly horizon: string;
   readonly historyId: number;
   readonly moveId: number;
-  /** Why it was planned anew; empty for a first plan, of which nothing is new. */
-  readonly cause: string;
+  /** Why it was planned anew; none for a first plan, of which nothing is new. */
+  readonly causes: readonly Cause[];
   /** When planning began, by the clock of performance. */
   readonly since: number;
 }
@@ -109,7 +115,7 @@ export class PlanRows {
 
   /** What was suggested before for the nodes that are written; `null` where that says nothing. */
   private before(plan: PlanToWrite): Map<number, Before[]> | null {
-    if (plan.cause === '') return null;
+    if (plan.causes.length === 0) return null;
     const found = new Map<number, Before[]>();
     if (plan.whole) {
       // Nodes are numbered anew with a whole plan: what was before is found by item and warehouse.
@@ -339,7 +345,7 @@ export class PlanRows {
         change,
         words(from),
         words(to),
-        plan.cause,
+        causeOf(plan.causes, node),
       );
     }
     return count;
@@ -358,4 +364,11 @@ export class PlanRows {
 /** A quantity as the database keeps them. A plan may hold more than may be typed, so it is not parsed as typed text. */
 function unitsOf(quantity: string): number {
   return Math.round(Number(quantity) * 100_000);
+}
+
+/** What touched a node itself; where nothing did, what happened, since that called for it. */
+function causeOf(causes: readonly Cause[], node: number): string {
+  const own = causes.filter((each) => each.nodes.has(node));
+  const said = [...new Set((own.length > 0 ? own : causes).map((each) => each.words))];
+  return said.slice(0, 3).join('; ') + (said.length > 3 ? ` and ${said.length - 3} more` : '');
 }

@@ -9,7 +9,7 @@ import { priceAt, validTerms, type BuyingTerms } from '../catalogue';
 import type { Store } from '../platform/database';
 import { Work, type Actor } from '../platform/work';
 import { answerQuestion, type Answer, type Question } from './ask-plan';
-import { PlanRows, type ItemWords, type PlannedRow } from './plan-rows';
+import { PlanRows, type Cause, type ItemWords, type PlannedRow } from './plan-rows';
 import { forecastName, gatherDocument, gatherForecast, gatherItem, gatherRows, gatherStock, type PlannedDocument } from './problem';
 
 const NOBODY: Actor = { id: 0, name: 'Terrace', role: 'viewer' };
@@ -48,6 +48,12 @@ const REFRESH: Readonly<Record<DocumentKind | 'plan' | 'setup', Refresh>> = {
   serialNumber: 'nothing',
   customer: 'nothing',
 };
+
+interface Moved {
+  readonly item: number;
+  /** Numbers of what moved it. */
+  readonly documents: string;
+}
 
 interface HistoryRow {
   readonly id: number;
@@ -100,19 +106,19 @@ export class Planner {
         'select h.id, h.kind, h.record_id as recordId, h.what, u.name as who from history h join user u on u.id = h.user_id where h.id > ? order by h.id',
         this.historyId,
       );
-      const moved = work.rows<{ item: number; last: number }>(
-        'select item_id as item, max(id) as last from stock_move where id > ? group by item_id',
+      const moved = work.rows<Moved>(
+        'select item_id as item, group_concat(distinct document_number) as documents from stock_move where id > ? group by item_id',
         this.moveId,
       );
       if (changes.length === 0 && moved.length === 0) return null;
-      const cause = causeOf(changes);
-      if (changes.some((each) => REFRESH[each.kind] === 'everything')) return this.all(work, cause);
+      if (changes.some((each) => REFRESH[each.kind] === 'everything')) return this.all(work, causeOf(changes));
       const start = performance.now();
       try {
-        if (!this.follow(work, changes, moved)) return this.all(work, cause);
+        const causes = this.follow(work, changes, moved);
+        if (!causes) return this.all(work, causeOf(changes));
         const planned = keeper.live.catchUp();
         this.noteSeen(work);
-        return this.write(work, planned, false, start, cause);
+        return this.write(work, planned, false, start, causes);
       } catch (error) {
         // Whatever was half told is told again from the start.
         this.keeper = null;
@@ -156,34 +162,42 @@ export class Planner {
     return this.trail;
   }
 
-  /** Tells the plan what history says has changed; false where it has to be read as a whole. */
-  private follow(work: Work, changes: readonly HistoryRow[], moved: readonly { readonly item: number }[]): boolean {
+  /** Tells the plan what history says has changed, and which nodes each change touched; `null` where it has to be read as a whole. */
+  private follow(work: Work, changes: readonly HistoryRow[], moved: readonly Moved[]): readonly Cause[] | null {
     const { keeper } = this;
-    if (!keeper) return false;
+    if (!keeper) return null;
+    const causes: Cause[] = [];
+    const because = (words: string): void => {
+      const nodes = keeper.takeTouched();
+      if (nodes.length > 0) causes.push({ words, nodes: new Set(nodes) });
+    };
     const seen = new Set<string>();
-    const stock = new Set(moved.map((each) => each.item));
-    for (const { kind, recordId } of changes) {
+    const stock = new Map(moved.map((each) => [each.item, `${each.documents.replaceAll(',', ', ')} moved stock`]));
+    for (const { kind, recordId, what, who } of changes) {
       const refresh = REFRESH[kind];
       const key = `${refresh} ${recordId}`;
       if (refresh === 'nothing' || seen.has(key)) continue;
       seen.add(key);
       if (refresh === 'item') {
-        if (!this.followItem(work, keeper, recordId)) return false;
+        if (!this.followItem(work, keeper, recordId)) return null;
         stock.delete(recordId);
       } else if (refresh === 'stockOfLot') {
         const lot = work.row<{ item: number }>('select item_id as item from lot where id = ?', recordId);
-        if (lot) stock.add(lot.item);
+        if (lot) stock.set(lot.item, `${who} ${what}`);
       } else if (refresh === 'shipment') {
         const shipment = work.row<{ order: number }>('select order_id as "order" from shipment where id = ?', recordId);
-        if (!shipment) return false;
+        if (!shipment) return null;
         this.followDocument(work, keeper, 'customerOrder', shipment.order);
       } else if (refresh !== 'everything') this.followDocument(work, keeper, refresh, recordId);
+      because(`${who} ${what}`);
     }
-    for (const item of stock) {
+    for (const [item, words] of stock) {
       const code = this.codes.get(item);
       if (code !== undefined && keeper.knows(code)) keeper.tellStock(code, gatherStock(work, item));
+      because(words);
     }
-    return true;
+    keeper.touchAgain(causes.flatMap((each) => [...each.nodes]));
+    return causes;
   }
 
   private followDocument(work: Work, keeper: PlanKeeper, kind: PlannedDocument, id: number): void {
@@ -230,7 +244,7 @@ export class Planner {
       throw error;
     }
     this.noteSeen(work);
-    return this.write(work, null, true, start, first ? '' : cause);
+    return this.write(work, null, true, start, first ? [] : [{ words: cause, nodes: new Set() }]);
   }
 
   private noteSeen(work: Work): void {
@@ -246,7 +260,7 @@ export class Planner {
     return new Map(rows.map((each) => [each.id, each]));
   }
 
-  private write(work: Work, planned: readonly number[] | null, whole: boolean, start: number, cause: string): PlanMade {
+  private write(work: Work, planned: readonly number[] | null, whole: boolean, start: number, causes: readonly Cause[]): PlanMade {
     const { keeper } = this;
     if (!keeper) throw new RangeError('nothing is planned yet');
     const { live } = keeper;
@@ -287,7 +301,7 @@ export class Planner {
       horizon: keeper.horizon,
       historyId: this.historyId,
       moveId: this.moveId,
-      cause,
+      causes,
       since: start,
     });
     return { seq, planned: planned?.length ?? live.graph.order.length, whole, milliseconds: Math.round((performance.now() - start) * 10) / 10 };

@@ -68,7 +68,7 @@ function choose(work: Work, input: Input): Chosen[] {
       });
     const quantity = wish.quantity ?? row.quantity;
     atField(`${field}.quantity`, () => parsePositiveQuantity(quantity, item.decimals, `the quantity of ${item.code}`));
-    chosen.set(row.name, chosenFrom(work, plan, row.name, { quantity, due: wish.due ?? row.due, supplierId }));
+    chosen.set(row.id, chosenFrom(work, plan, row.id, { quantity, due: wish.due ?? row.due, supplierId }));
   });
   if (input.withLevels) for (const each of [...chosen.values()]) if (each.kind === 'make') addLevels(work, plan, each.name, chosen, 0);
   return [...chosen.values()].sort((a, b) => a.level - b.level || (a.name < b.name ? -1 : 1));

@@ -68,8 +68,7 @@ const ENDANGERED = "(ready = '' or ready > wanted)";
 
 const SUGGESTIONS: ListDefinition = {
   columns: {
-    id: asNumber('id'),
-    name: asText('name'),
+    id: asText('name'),
     firmId: asOptionalNumber('firm_id'),
     kind: asText('kind'),
     itemId: asNumber('item_id'),
@@ -114,14 +113,14 @@ interface Kept extends SuggestionRow {
 }
 
 /** One suggestion with its reasons and who could supply it. */
-export function suggestionView(work: Work, id: number): SuggestionView {
+export function suggestionView(work: Work, name: string): SuggestionView {
   const plan = orNotFound(work.inPlan() ?? undefined, 'plan');
-  const row = orNotFound(keptSuggestion(plan, 'id = ?', id), 'suggestion: the plan has changed since');
+  const row = orNotFound(keptSuggestion(plan, 'name = ?', name), `suggestion ${name} any more`);
   const { balance, threshold, missing, sized, pegs: written, ...shown } = row;
   const pegs = JSON.parse(written) as Suggestion['pegs'];
   const { kind, quantity, placeBy, due, neededBy, daysLate } = row;
   const suggestion: Suggestion = {
-    id: row.name,
+    id: row.id,
     kind,
     item: row.code,
     warehouse: row.warehouse,
@@ -138,14 +137,14 @@ export function suggestionView(work: Work, id: number): SuggestionView {
   const why =
     row.firmId === null
       ? explainSuggestion(suggestion, { balance, threshold, missing, sized }, row.unit)
-      : `Kept as ${row.name}: the plan counts with ${quantity} ${row.unit} on ${due} and suggests nothing in its place.`;
+      : `Kept as ${row.id}: the plan counts with ${quantity} ${row.unit} on ${due} and suggests nothing in its place.`;
   return { ...shown, cost: writeAmount(Number(shown.cost)), why, pegs: [...pegs], choices: choicesOf(work, row), version };
 }
 
 /** A suggestion as the plan's file keeps it; the cost is a whole number of its own. */
 export function keptSuggestion(plan: Work, where: string, ...values: readonly unknown[]): Kept | undefined {
   return plan.row<Kept>(
-    `select id, name, firm_id as firmId, kind, item_id as itemId, code, description, unit, decimals, group_code as "group", warehouse_id as warehouseId, warehouse, source as "from",
+    `select name as id, firm_id as firmId, kind, item_id as itemId, code, description, unit, decimals, group_code as "group", warehouse_id as warehouseId, warehouse, source as "from",
        quantity, place_by as placeBy, due, needed_by as neededBy, days_late as daysLate, supplier_id as supplierId, supplier, cost, level, ignored_until as ignoredUntil,
        coalesce(ignored_note, note) as note, balance, threshold, missing, sized, pegs
      from suggestion where ${where}`,
@@ -176,15 +175,14 @@ function choicesOf(work: Work, row: SuggestionRow): SuggestionView['choices'] {
   });
 }
 
-const WORDS: Readonly<Record<string, (row: Pick<ExceptionRow, 'from' | 'to' | 'quantity' | 'unit'>) => string>> = {
-  bringForward: (row) => `Bring ${row.quantity} ${row.unit} forward to ${row.to ?? ''}`,
-  pushBack: (row) => `Push ${row.quantity} ${row.unit} back to ${row.to ?? ''}: nothing needs it before`,
-  cancel: (row) => `Cancel ${row.quantity} ${row.unit}: nothing needs it`,
-  overdueReceipt: (row) => `${row.quantity} ${row.unit} should have come on ${row.from}; counted on ${row.to ?? ''}`,
-  overdueDemand: (row) => `${row.quantity} ${row.unit} were wanted on ${row.from}; counted as of today`,
-  placeLate: (row) => `${row.quantity} ${row.unit} needed by ${row.from} can’t come before ${row.to ?? ''}`,
-  expires: (row) => `${row.quantity} ${row.unit} stop being usable on ${row.from}, unused`,
-  short: (row) => `${row.quantity} ${row.unit} missing on ${row.from}, and nothing says where to get them`,
+const WORDS: Readonly<Record<string, (figure: string) => string>> = {
+  bringForward: (figure) => `Bring ${figure} forward`,
+  pushBack: (figure) => `Push ${figure} back: nothing needs it before`,
+  cancel: (figure) => `Cancel ${figure}: nothing needs it`,
+  overdueReceipt: (figure) => `${figure} should have come already`,
+  overdueDemand: (figure) => `${figure} were wanted already`,
+  expires: (figure) => `${figure} stop being usable, unused`,
+  short: (figure) => `${figure} missing, and nothing says where to get them`,
 };
 
 /** What can be done about an exception by itself: only orders to suppliers and to our own floor can be moved. */
@@ -225,7 +223,7 @@ export function listExceptions(work: Work, query: ListQuery): AnswerOf<typeof ap
   return {
     rows: rows.map((row) => {
       const remedy = remedyOf(row.kind, row.subject);
-      return { ...row, words: WORDS[row.kind]?.(row) ?? row.kind, remedy: remedy === null ? '' : remedies[remedy] };
+      return { ...row, words: WORDS[row.kind]?.(`${row.quantity} ${row.unit}`) ?? row.kind, remedy: remedy === null ? '' : remedies[remedy] };
     }),
     total,
   };
@@ -301,7 +299,15 @@ function endangeredRow(work: Work, promise: { demand: string; wanted: string; re
   if (!line) return null;
   const ready = promise.ready === '' ? null : promise.ready;
   const daysLate = ready === null ? 0 : dayOf(ready) - dayOf(promise.wanted);
-  return { id: promise.demand, ...line, quantity: writeQuantity(line.quantity), wanted: promise.wanted, ready, daysLate, cause: promise.cause };
+  return {
+    id: promise.demand,
+    ...line,
+    quantity: writeQuantity(line.quantity),
+    wanted: promise.wanted,
+    ready,
+    daysLate,
+    cause: ready === null && promise.cause === '' ? 'no supply' : promise.cause,
+  };
 }
 
 /** When the plan has a line of an order; `undefined` where it says nothing of it. */

@@ -200,9 +200,8 @@ function fill({ commands }: Terrace): void {
       ],
     });
     const warehouseId = 1;
-    setRule(work, frame, { warehouseId, source: 'make', leadDays: 2, safety: '0', minimum: '0', multiple: '0', slackDays: 0 });
-    for (const id of [bar, wire, smoker])
-      setRule(work, id, { warehouseId, source: 'buy', leadDays: 0, safety: '0', minimum: '0', multiple: '0', slackDays: 0 });
+    setRule(work, frame, catalogue.setRule.body.parse({ warehouseId, source: 'make', leadDays: 2 }));
+    for (const id of [bar, wire, smoker]) setRule(work, id, catalogue.setRule.body.parse({ warehouseId, source: 'buy', leadDays: 0 }));
     const open = (itemId: number, change: string, unitCost: string): { itemId: number; binId: number; change: string; unitCost: string } => ({
       itemId,
       binId: 1,

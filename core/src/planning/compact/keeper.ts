@@ -74,6 +74,18 @@ export class PlanKeeper {
     for (let warehouse = 0; warehouse < this.book.warehouseCodes.length; warehouse += 1) this.book.touched.add(this.book.node(item, warehouse));
   }
 
+  /** The nodes touched since the last asking; they wait no longer until they are touched again. */
+  takeTouched(): readonly number[] {
+    const nodes = [...this.book.touched];
+    this.book.touched.clear();
+    return nodes;
+  }
+
+  /** Has nodes planned anew. */
+  touchAgain(nodes: readonly number[]): void {
+    for (const node of nodes) this.book.touched.add(node);
+  }
+
   /** Tells what a document says now. */
   tellDocument(name: string, rows: DocumentRows): void {
     const input = this.read({ receipts: rows.receipts, demands: rows.demands }, `document ${name}`);

@@ -1,22 +1,64 @@
 /** How an item is planned in each warehouse; set here. */
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
-import { api, type ItemView } from '@terrace/contract';
+import { api, demandModes, planningSources, type ItemView } from '@terrace/contract';
 import { Choices } from '../shell/choices';
 import { NumberField } from '../ui/fields';
-import { GroupedPipe } from '../ui/format';
+import { GroupedPipe, grouped } from '../ui/format';
 import { Labelled } from '../ui/labelled';
 import { ItemStore } from './item.store';
 
+type Source = (typeof planningSources)[number];
+type Sizing = ItemView['rules'][number]['lotSizing'];
+type Safety = ItemView['rules'][number]['safetyBy'];
+
 interface RuleDraft {
   readonly warehouseId: number;
-  readonly source: 'buy' | 'make' | 'none';
+  readonly source: Source;
+  readonly fromId: number | null;
   readonly leadDays: string;
   readonly safety: string;
+  readonly safetyBy: Safety;
+  readonly lotSizing: Sizing;
   readonly minimum: string;
   readonly multiple: string;
+  readonly maximum: string;
+  readonly usable: string;
+  readonly fenceDays: string;
   readonly slackDays: string;
+  readonly demand: (typeof demandModes)[number];
+  readonly consumeBack: string;
+  readonly consumeForward: string;
   readonly version?: number;
 }
+
+const SIZINGS: readonly { readonly kind: Sizing['kind']; readonly name: string; readonly start: Sizing }[] = [
+  { kind: 'lotForLot', name: 'just what is missing', start: { kind: 'lotForLot' } },
+  { kind: 'fixed', name: 'a fixed quantity, or several', start: { kind: 'fixed', quantity: '1' } },
+  { kind: 'period', name: 'what some days need', start: { kind: 'period', days: 5 } },
+  { kind: 'reorderPoint', name: 'a fixed quantity below a level', start: { kind: 'reorderPoint', point: '0', quantity: '1' } },
+  { kind: 'minMax', name: 'filled up below a level', start: { kind: 'minMax', min: '0', max: '1' } },
+  { kind: 'leastCost', name: 'what costs least', start: { kind: 'leastCost', orderCost: '0', holdingPerUnitDay: '0' } },
+];
+const SIZING_FIGURES: Readonly<Record<string, string>> = {
+  quantity: 'Quantity of an order',
+  days: 'Working days covered',
+  point: 'Level to order at',
+  min: 'Least level',
+  max: 'Fill up to',
+  orderCost: 'Cost of an order, EUR',
+  holdingPerUnitDay: 'Cost of keeping one for a day, EUR',
+};
+const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string; readonly start: Safety }[] = [
+  { by: 'quantity', name: 'a quantity', start: { by: 'quantity' } },
+  { by: 'days', name: 'days of average demand', start: { by: 'days', days: 10 } },
+  { by: 'service', name: 'a service level', start: { by: 'service', level: '0.95' } },
+];
+const DEMANDS: Readonly<Record<(typeof demandModes)[number], string>> = {
+  orders: 'orders',
+  forecast: 'the forecast',
+  both: 'orders and forecast in full',
+  consume: 'orders, and the forecast that they leave',
+};
 
 @Component({
   selector: 't-item-rules',
@@ -32,8 +74,7 @@ interface RuleDraft {
             <th>From</th>
             <th class="figure">Lead days</th>
             <th class="figure">Safety</th>
-            <th class="figure">Minimum</th>
-            <th class="figure">Multiple</th>
+            <th>In orders of</th>
             @if (editable()) {
               <th><span class="sr">Change</span></th>
             }
@@ -43,11 +84,15 @@ interface RuleDraft {
           @for (rule of item().rules; track rule.warehouseId) {
             <tr>
               <td>{{ rule.warehouse }}</td>
-              <td>{{ rule.source }}</td>
+              <td>{{ rule.source === 'transfer' ? rule.from : rule.source }}</td>
               <td class="figure">{{ rule.source === 'buy' && rule.leadDays === 0 ? 'supplier’s' : rule.leadDays }}</td>
-              <td class="figure">{{ rule.safety | grouped }}</td>
-              <td class="figure">{{ rule.minimum === '0' ? '—' : (rule.minimum | grouped) }}</td>
-              <td class="figure">{{ rule.multiple === '0' ? '—' : (rule.multiple | grouped) }}</td>
+              <td class="figure" [title]="rule.safetyWords">
+                {{ rule.safety | grouped }}
+                @if (rule.safetyWords !== '') {
+                  <span class="quiet">computed</span>
+                }
+              </td>
+              <td>{{ sizingWords(rule) }}</td>
               @if (editable()) {
                 <td>
                   <button type="button" class="act plain small" [attr.aria-label]="'Change planning in ' + rule.warehouse" (click)="open(rule)">
@@ -67,15 +112,78 @@ interface RuleDraft {
         <div class="fields">
           <t-field name="Source">
             <select #source class="box" (change)="set({ source: asSource(source.value) })">
-              @for (each of ['buy', 'make', 'none']; track each) {
+              @for (each of sources; track each) {
                 <option [value]="each" [selected]="each === rule.source">{{ each }}</option>
               }
             </select>
           </t-field>
-          @for (each of figures; track each.key) {
-            <t-field [name]="each.name" [refused]="fields()[each.key]">
-              <t-number [label]="each.name" [packs]="item().packs" [value]="rule[each.key]" (valueChange)="set(asChange(each.key, $event))" />
+          @if (rule.source === 'transfer') {
+            <t-field name="From" [refused]="fields()['fromId']">
+              <select #from class="box" (change)="set({ fromId: +from.value })">
+                <option [value]="0">choose</option>
+                @for (each of others(rule.warehouseId); track each.id) {
+                  <option [value]="each.id" [selected]="each.id === rule.fromId">{{ each.code }}</option>
+                }
+              </select>
             </t-field>
+          }
+          <t-field name="In orders of">
+            <select #sizing class="box" (change)="setSizing(sizing.value)">
+              @for (each of sizings; track each.kind) {
+                <option [value]="each.kind" [selected]="each.kind === rule.lotSizing.kind">{{ each.name }}</option>
+              }
+            </select>
+          </t-field>
+          @for (each of sizingFigures(rule.lotSizing); track each.key) {
+            <t-field [name]="each.name" [refused]="fields()['lotSizing']">
+              <t-number [label]="each.name" [value]="each.value" (valueChange)="setSizingFigure(each.key, $event)" />
+            </t-field>
+          }
+          <t-field name="Safety stock is">
+            <select #by class="box" (change)="setSafety(by.value)">
+              @for (each of safeties; track each.by) {
+                <option [value]="each.by" [selected]="each.by === rule.safetyBy.by">{{ each.name }}</option>
+              }
+            </select>
+          </t-field>
+          @switch (rule.safetyBy.by) {
+            @case ('quantity') {
+              <t-field name="Safety stock" [refused]="fields()['safety']">
+                <t-number label="Safety stock" [packs]="item().packs" [value]="rule.safety" (valueChange)="set({ safety: $event })" />
+              </t-field>
+            }
+            @case ('days') {
+              <t-field name="Days of demand">
+                <t-number
+                  label="Days of demand"
+                  [value]="daysOf(rule.safetyBy)"
+                  (valueChange)="set({ safetyBy: { by: 'days', days: +$event || 0 } })"
+                />
+              </t-field>
+            }
+            @case ('service') {
+              <t-field name="Served from stock, as a share" [refused]="fields()['safetyBy']">
+                <t-number
+                  label="Served from stock, as a share"
+                  [value]="levelOf(rule.safetyBy)"
+                  (valueChange)="set({ safetyBy: { by: 'service', level: $event } })"
+                />
+              </t-field>
+            }
+          }
+          <t-field name="Counts">
+            <select #counts class="box" (change)="set({ demand: asDemand(counts.value) })">
+              @for (each of demands; track each) {
+                <option [value]="each" [selected]="each === rule.demand">{{ demandWords[each] }}</option>
+              }
+            </select>
+          </t-field>
+          @for (each of figures; track each.key) {
+            @if (each.when === '' || each.when === rule.demand) {
+              <t-field [name]="each.name" [refused]="fields()[each.key]">
+                <t-number [label]="each.name" [packs]="item().packs" [value]="rule[each.key]" (valueChange)="set(asChange(each.key, $event))" />
+              </t-field>
+            }
           }
         </div>
         <div class="acts">
@@ -105,22 +213,107 @@ export class ItemRules {
   protected readonly free = computed(() =>
     this.choices.all().warehouses.filter((each) => !this.item().rules.some((rule) => rule.warehouseId === each.id)),
   );
+  protected readonly sources = planningSources;
+  protected readonly sizings = SIZINGS;
+  protected readonly safeties = SAFETIES;
+  protected readonly demands = demandModes;
+  protected readonly demandWords = DEMANDS;
   protected readonly figures = [
-    { key: 'leadDays', name: 'Lead days; 0 takes the supplier’s' },
-    { key: 'safety', name: 'Safety stock' },
-    { key: 'minimum', name: 'Minimum' },
-    { key: 'multiple', name: 'Multiple' },
-    { key: 'slackDays', name: 'Days early that do no harm' },
+    { key: 'leadDays', name: 'Lead days; 0 takes the supplier’s', when: '' },
+    { key: 'minimum', name: 'Minimum', when: '' },
+    { key: 'multiple', name: 'Multiple', when: '' },
+    { key: 'maximum', name: 'Most of one order; empty for any', when: '' },
+    { key: 'usable', name: 'Usable share', when: '' },
+    { key: 'fenceDays', name: 'Working days without new orders', when: '' },
+    { key: 'slackDays', name: 'Days early that do no harm', when: '' },
+    { key: 'consumeBack', name: 'Days back that an order takes forecast from', when: 'consume' },
+    { key: 'consumeForward', name: 'Days ahead', when: 'consume' },
   ] as const;
 
   protected open(rule: ItemView['rules'][number]): void {
-    const source = this.asSource(rule.source);
-    this.draft.set({ ...rule, source, leadDays: String(rule.leadDays), slackDays: String(rule.slackDays) });
+    const text = (value: number): string => String(value);
+    this.draft.set({
+      ...rule,
+      leadDays: text(rule.leadDays),
+      slackDays: text(rule.slackDays),
+      fenceDays: text(rule.fenceDays),
+      consumeBack: text(rule.consumeBack),
+      consumeForward: text(rule.consumeForward),
+      maximum: rule.maximum ?? '',
+    });
   }
 
   protected begin(warehouseId: number): void {
-    const source = this.item().bom.length > 0 ? 'make' : 'buy';
-    this.draft.set({ warehouseId, source, leadDays: '0', safety: '0', minimum: '0', multiple: '0', slackDays: '2' });
+    this.draft.set({
+      warehouseId,
+      source: this.item().bom.length > 0 ? 'make' : 'buy',
+      fromId: null,
+      leadDays: '0',
+      safety: '0',
+      safetyBy: { by: 'quantity' },
+      lotSizing: { kind: 'lotForLot' },
+      minimum: '0',
+      multiple: '0',
+      maximum: '',
+      usable: '1',
+      fenceDays: '0',
+      slackDays: '2',
+      demand: 'orders',
+      consumeBack: '0',
+      consumeForward: '0',
+    });
+  }
+
+  /** How its orders are sized, in a few words. */
+  protected sizingWords(rule: ItemView['rules'][number]): string {
+    const sizing = rule.lotSizing;
+    const parts: string[] = [];
+    if (sizing.kind === 'fixed') parts.push(`${grouped(sizing.quantity)} each time`);
+    if (sizing.kind === 'period') parts.push(`what ${sizing.days} days need`);
+    if (sizing.kind === 'reorderPoint') parts.push(`${grouped(sizing.quantity)} below ${grouped(sizing.point)}`);
+    if (sizing.kind === 'minMax') parts.push(`up to ${grouped(sizing.max)} below ${grouped(sizing.min)}`);
+    if (sizing.kind === 'leastCost') parts.push('what costs least');
+    if (rule.minimum !== '0') parts.push(`at least ${grouped(rule.minimum)}`);
+    if (rule.multiple !== '0') parts.push(`by ${grouped(rule.multiple)}`);
+    if (rule.maximum !== null) parts.push(`at most ${grouped(rule.maximum)}`);
+    return parts.join(', ') || 'what is missing';
+  }
+
+  protected others(warehouseId: number): { readonly id: number; readonly code: string }[] {
+    return this.choices.all().warehouses.filter((each) => each.id !== warehouseId);
+  }
+
+  protected sizingFigures(sizing: Sizing): { key: string; name: string; value: string }[] {
+    return Object.entries(sizing)
+      .filter(([key]) => key !== 'kind')
+      .map(([key, value]) => ({ key, name: SIZING_FIGURES[key] ?? key, value: String(value) }));
+  }
+
+  protected setSizing(kind: string): void {
+    const sizing = SIZINGS.find((each) => each.kind === kind);
+    if (sizing) this.set({ lotSizing: sizing.start });
+  }
+
+  protected setSizingFigure(key: string, value: string): void {
+    const draft = this.draft();
+    if (draft) this.set({ lotSizing: { ...draft.lotSizing, [key]: key === 'days' ? Number(value) || 1 : value } });
+  }
+
+  protected setSafety(by: string): void {
+    const safety = SAFETIES.find((each) => each.by === by);
+    if (safety) this.set({ safetyBy: safety.start });
+  }
+
+  protected daysOf(basis: Safety): string {
+    return basis.by === 'days' ? String(basis.days) : '';
+  }
+
+  protected levelOf(basis: Safety): string {
+    return basis.by === 'service' ? basis.level : '';
+  }
+
+  protected asDemand(value: string): RuleDraft['demand'] {
+    return demandModes.find((each) => each === value) ?? 'orders';
   }
 
   protected set(change: Partial<RuleDraft>): void {
@@ -128,7 +321,7 @@ export class ItemRules {
   }
 
   protected asSource(value: string): RuleDraft['source'] {
-    return value === 'buy' || value === 'make' ? value : 'none';
+    return planningSources.find((each) => each === value) ?? 'none';
   }
 
   protected asChange(key: string, value: string): Partial<RuleDraft> {
@@ -142,13 +335,17 @@ export class ItemRules {
   protected save(): void {
     const draft = this.draft();
     if (!draft) return;
-    const { warehouseId, source, version } = draft;
+    const { version, maximum, fromId, ...rest } = draft;
     const body = {
-      warehouseId,
-      source,
+      ...rest,
       ...(version === undefined ? {} : { version }),
+      fromId: draft.source === 'transfer' && fromId !== null && fromId > 0 ? fromId : null,
+      maximum: maximum === '' ? null : maximum,
       leadDays: Number(draft.leadDays || '0'),
       slackDays: Number(draft.slackDays || '0'),
+      fenceDays: Number(draft.fenceDays || '0'),
+      consumeBack: Number(draft.consumeBack || '0'),
+      consumeForward: Number(draft.consumeForward || '0'),
       safety: draft.safety || '0',
       minimum: draft.minimum || '0',
       multiple: draft.multiple || '0',

@@ -178,7 +178,8 @@ export class BalanceDrawing {
   protected readonly weeks = computed(() => {
     const first = dayOf(this.strip().today);
     const span = dayOf(this.strip().through) - first;
-    const every = this.width() / (span / 7) < 52 ? 14 : 7;
+    // As many whole weeks apart as leave room for the words.
+    const every = 7 * Math.max(1, Math.ceil(52 / ((this.width() - LEFT - RIGHT) / (span / 7))));
     return Array.from({ length: Math.floor(span / every) }, (_, index) => dateOf(first + index * every)).map((date) => ({
       x: this.x()(date),
       words: shortDay(date),

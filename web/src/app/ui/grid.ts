@@ -22,7 +22,7 @@ import {
 } from 'ag-grid-community';
 import { NzDropDownModule } from 'ng-zorro-antd/dropdown';
 import { NzMenuModule } from 'ng-zorro-antd/menu';
-import { Subject, debounceTime, filter } from 'rxjs';
+import { Subject, debounceTime, filter, throttleTime } from 'rxjs';
 import type { AnyRoute, CustomRecord, ListFilter } from '@terrace/contract';
 import { ApiClient, addressOf, problemOf, type Problem } from '../shell/api-client';
 import { Choices } from '../shell/choices';
@@ -181,7 +181,8 @@ export class Grid {
       .select(liveFeature.selectLast)
       .pipe(
         filter((event) => event !== null && this.topics().includes(event.topic)),
-        debounceTime(TOGETHER_MS),
+        // The first of several is shown at once, those after it together.
+        throttleTime(TOGETHER_MS, undefined, { leading: true, trailing: true }),
         takeUntilDestroyed(inject(DestroyRef)),
       )
       .subscribe(() => this.refresh(false));

@@ -1,0 +1,26 @@
+/** How items of the demo company are planned besides lot for lot, so that every way of planning is there to look at. */
+import type { BodyIn, api } from '@terrace/contract';
+
+type Rule = Partial<Omit<BodyIn<typeof api.catalogue.setRule>, 'warehouseId' | 'fromId'>>;
+
+/** In WORKS. */
+export const WORKS_RULES: Readonly<Record<string, Rule>> = {
+  SCREW: { lotSizing: { kind: 'reorderPoint', point: '2000', quantity: '5000' } },
+  NAIL: { lotSizing: { kind: 'minMax', min: '2000', max: '10000' } },
+  FRAME: { lotSizing: { kind: 'period', days: 5 } },
+  BARSET: { lotSizing: { kind: 'period', days: 5 } },
+  CARTON: { lotSizing: { kind: 'fixed', quantity: '50' } },
+  SMOKER: { lotSizing: { kind: 'leastCost', orderCost: '25', holdingPerUnitDay: '0.02' } },
+  GLOVES: { safetyBy: { by: 'service', level: '0.95' } },
+  HIVETOOL: { safetyBy: { by: 'days', days: 10 } },
+  WAXSHEET: { usable: '0.97' },
+  DRUM: { maximum: '4' },
+  PAINTSET: { multiple: '6' },
+};
+
+/** In DEPOT, where most things are brought over from WORKS. */
+export const DEPOT_RULES: Readonly<Record<string, Rule>> = {
+  'JAR-500': { source: 'transfer', leadDays: 2, lotSizing: { kind: 'period', days: 10 }, multiple: '72' },
+  'SUIT-M': { source: 'transfer', leadDays: 2 },
+  GLOVES: { source: 'transfer', leadDays: 2, lotSizing: { kind: 'minMax', min: '5', max: '25' } },
+};

@@ -1,0 +1,113 @@
+/** One item in one warehouse: what the plan counts with, by period and by date, drawn; and whom each supply serves. */
+import { ChangeDetectionStrategy, Component, DestroyRef, computed, effect, inject, input, numberAttribute, signal, untracked } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { filter, throttleTime } from 'rxjs';
+import { api, type ItemRecord, type PegView, type RecordEventView } from '@terrace/contract';
+import { timePhased } from '@terrace/core';
+import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { focusActions } from '../shell/focus.state';
+import { liveFeature } from '../shell/live.state';
+import { BalanceDrawing } from '../ui/balance-drawing';
+import { GroupedPipe, LongDayPipe, ShortDayPipe } from '../ui/format';
+import { Refused } from '../ui/refusal';
+import { PegPicture } from './peg-picture';
+import { PlanningNav } from './planning-nav';
+import { stripOf } from './record-strip';
+
+const TOGETHER_MS = 200;
+const MOST_PERIODS = 60;
+
+const WHAT: Readonly<Record<RecordEventView['what'], string>> = {
+  stock: 'in stock',
+  receipt: 'ordered',
+  suggestion: 'suggested',
+  order: 'customer’s order',
+  component: 'production',
+  transfer: 'to another warehouse',
+  forecast: 'forecast',
+  quote: 'quote',
+  called: 'suggested production or transfer',
+  leaves: 'stops being usable',
+};
+
+@Component({
+  imports: [RouterLink, BalanceDrawing, GroupedPipe, LongDayPipe, ShortDayPipe, Refused, PegPicture, PlanningNav],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './item-record.page.html',
+  styleUrls: ['./planning.less', './item-record.page.less'],
+})
+export class ItemRecordPage {
+  readonly itemId = input.required({ transform: numberAttribute });
+  readonly warehouseId = input.required({ transform: numberAttribute });
+  private readonly client = inject(ApiClient);
+  private readonly ngrx = inject(Store);
+  protected readonly record = signal<ItemRecord | null>(null);
+  protected readonly problem = signal<Problem | null>(null);
+  protected readonly period = signal<'day' | 'week' | 'month'>('week');
+  protected readonly pegged = signal<{ readonly event: RecordEventView; readonly served: readonly PegView[] } | null>(null);
+  protected readonly periods = ['day', 'week', 'month'] as const;
+  protected readonly what = WHAT;
+  protected readonly strip = computed(() => {
+    const record = this.record();
+    return record && stripOf(record);
+  });
+  protected readonly phases = computed(() => {
+    const record = this.record();
+    if (!record) return null;
+    const { opening, phases } = timePhased(record.events, record.decimals, record.today, record.horizon, this.period());
+    return { opening, phases: phases.slice(0, MOST_PERIODS) };
+  });
+  /** Every event with the balance after it. */
+  protected readonly running = computed(() => {
+    const record = this.record();
+    if (!record) return [];
+    const unit = 10 ** record.decimals;
+    let balance = 0;
+    return record.events.map((event, index) => {
+      balance += Math.round(Number(event.quantity) * unit);
+      return { ...event, key: index, balance: String(balance / unit), moved: event.given !== event.day && event.what !== 'stock' };
+    });
+  });
+
+  constructor() {
+    effect(() => {
+      const place = { itemId: this.itemId(), warehouseId: this.warehouseId() };
+      untracked(() => {
+        this.pegged.set(null);
+        this.ngrx.dispatch(focusActions.point(place));
+        this.load();
+      });
+    });
+    this.ngrx
+      .select(liveFeature.selectLast)
+      .pipe(
+        filter((event) => event?.topic === 'plan'),
+        throttleTime(TOGETHER_MS, undefined, { leading: true, trailing: true }),
+        takeUntilDestroyed(inject(DestroyRef)),
+      )
+      .subscribe(() => this.load());
+  }
+
+  private load(): void {
+    const params = { itemId: this.itemId(), warehouseId: this.warehouseId() };
+    this.client.call(api.planning.getRecord, { params }).subscribe({
+      next: (record) => this.record.set(record),
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
+  }
+
+  protected isSupply(event: RecordEventView): boolean {
+    return event.what === 'receipt' || event.what === 'suggestion';
+  }
+
+  /** Shows whom a supply serves, up to the customers. */
+  protected follow(event: RecordEventView): void {
+    if (event.what !== 'receipt' && event.what !== 'suggestion') return;
+    this.client.call(api.planning.getServed, { query: { kind: event.what, id: event.id } }).subscribe({
+      next: ({ served }) => this.pegged.set({ event, served }),
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
+  }
+}

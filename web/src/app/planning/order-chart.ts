@@ -1,0 +1,254 @@
+/** All that must happen for a customer's order, over time: what decides when it is ready stands out. */
+import { ChangeDetectionStrategy, Component, DestroyRef, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { filter, throttleTime } from 'rxjs';
+import { api, type OrderChart as Chart, type PegView } from '@terrace/contract';
+import { chainOf, dateOf, dayOf, weekdayOf } from '@terrace/core';
+import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { liveFeature } from '../shell/live.state';
+import { GroupedPipe, LongDayPipe, grouped, longDay, shortDay } from '../ui/format';
+import { Refused } from '../ui/refusal';
+
+const TOGETHER_MS = 200;
+const ROW = 26;
+const TOP = 22;
+const WIDTH = 620;
+const LONGEST_WEEKS = 14;
+
+interface Bar {
+  readonly key: string;
+  readonly y: number;
+  readonly label: string;
+  readonly detail: string;
+  readonly indent: number;
+  readonly itemId: number;
+  readonly critical: boolean;
+  readonly x: number;
+  readonly width: number;
+  /** From when it was to be there to when it will be. */
+  readonly lateX: number;
+  readonly lateWidth: number;
+  readonly kind: 'stock' | 'ordered' | 'suggested';
+  readonly wantedX: number;
+  readonly words: string;
+}
+
+const DO: Readonly<Record<string, string>> = { buy: 'buy', make: 'make', transfer: 'transfer' };
+
+@Component({
+  selector: 't-order-chart',
+  imports: [RouterLink, GroupedPipe, LongDayPipe, Refused],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <div class="page">
+      <t-refusal [problem]="problem()" />
+      @if (chart(); as order) {
+        <h1>
+          <a class="code" [routerLink]="['/selling/orders', order.orderId]">{{ order.number }}</a> for {{ order.customer }}
+        </h1>
+        <p class="acts">
+          <a class="act small" [href]="'/api/papers/orderChart/' + order.orderId" target="_blank" rel="noopener">Print for the customer</a>
+          <span class="quiet">▬ decides when it is ready &nbsp; ▨ late &nbsp; │ wanted</span>
+        </p>
+        @for (line of lines(); track line.id) {
+          <section class="pane">
+            <h2>
+              {{ line.quantity | grouped }} {{ line.unit }} <span class="code">{{ line.code }}</span> {{ line.description }}
+            </h2>
+            <p [class.trouble]="line.late">{{ line.verdict }}</p>
+            @if (line.bars.length > 0) {
+              <div class="chart" tabindex="0" role="group" [attr.aria-label]="'Time chart of ' + line.code">
+                <ul [style.padding-top.px]="top">
+                  @for (bar of line.bars; track bar.key) {
+                    <li [style.padding-left.px]="bar.indent" [class.critical]="bar.critical" [title]="bar.words">
+                      <a [routerLink]="['/catalogue/items', bar.itemId]">{{ bar.label }}</a> <span class="quiet">{{ bar.detail }}</span>
+                    </li>
+                  }
+                </ul>
+                <svg [attr.viewBox]="'0 0 ' + width + ' ' + line.height" [attr.height]="line.height" preserveAspectRatio="none" aria-hidden="true">
+                  @for (week of line.weeks; track week.x) {
+                    <path class="week" [attr.d]="'M' + week.x + ' 0V' + line.height" />
+                    <text class="axis" [attr.x]="week.x + 3" y="13">{{ week.words }}</text>
+                  }
+                  <path class="wanted" [attr.d]="'M' + line.wantedX + ' 16V' + line.height" />
+                  @for (bar of line.bars; track bar.key) {
+                    <rect
+                      [attr.class]="bar.kind + (bar.critical ? ' critical' : '')"
+                      [attr.x]="bar.x"
+                      [attr.y]="bar.y + 7"
+                      [attr.width]="bar.width"
+                      height="12"
+                    >
+                      <title>{{ bar.words }}</title>
+                    </rect>
+                    @if (bar.lateWidth > 0) {
+                      <rect class="late" [attr.x]="bar.lateX" [attr.y]="bar.y + 7" [attr.width]="bar.lateWidth" height="12" />
+                    }
+                  }
+                </svg>
+              </div>
+            } @else {
+              <p class="quiet">Nothing is planned for it.</p>
+            }
+          </section>
+        } @empty {
+          <p class="empty">Everything of it is shipped, or it is not confirmed yet: there is nothing to wait for.</p>
+        }
+      }
+    </div>
+  `,
+  styles: `
+    .chart {
+      display: grid;
+      grid-template-columns: minmax(190px, 300px) minmax(320px, 1fr);
+      overflow-x: auto;
+    }
+    ul {
+      list-style: none;
+      margin: 0;
+      padding: 0;
+      min-width: 0;
+    }
+    li {
+      height: 26px;
+      line-height: 26px;
+      white-space: nowrap;
+      overflow: hidden;
+      text-overflow: ellipsis;
+      font-size: 12.5px;
+    }
+    li.critical {
+      font-weight: 700;
+    }
+    svg {
+      display: block;
+      width: 100%;
+    }
+    .week {
+      stroke: var(--line);
+    }
+    .axis {
+      fill: var(--quiet);
+      font: 11px var(--figures);
+    }
+    .wanted {
+      stroke: var(--demand);
+      stroke-width: 2;
+    }
+    rect {
+      fill: var(--surface);
+      stroke: var(--supply);
+      stroke-width: 1.2;
+    }
+    rect.stock {
+      fill: var(--line-strong);
+      stroke: none;
+    }
+    rect.ordered {
+      fill: var(--supply);
+      opacity: 0.55;
+    }
+    rect.critical {
+      stroke: var(--ink);
+      stroke-width: 3;
+      opacity: 1;
+    }
+    rect.late {
+      fill: var(--trouble);
+      stroke: none;
+      opacity: 0.55;
+    }
+  `,
+})
+export class OrderChart {
+  readonly id = input.required<number>();
+  private readonly client = inject(ApiClient);
+  protected readonly chart = signal<Chart | null>(null);
+  protected readonly problem = signal<Problem | null>(null);
+  protected readonly top = TOP;
+  protected readonly width = WIDTH;
+  protected readonly lines = computed(() => (this.chart()?.lines ?? []).map((line) => this.draw(line)));
+
+  constructor() {
+    effect(() => {
+      this.id();
+      untracked(() => this.load());
+    });
+    inject(Store)
+      .select(liveFeature.selectLast)
+      .pipe(
+        filter((event) => event?.topic === 'plan'),
+        throttleTime(TOGETHER_MS, undefined, { leading: true, trailing: true }),
+        takeUntilDestroyed(inject(DestroyRef)),
+      )
+      .subscribe(() => this.load());
+  }
+
+  private load(): void {
+    const id = this.id();
+    this.client.call(api.planning.getOrderChart, { params: { id } }).subscribe({
+      next: (chart) => {
+        if (this.id() !== id) return;
+        this.chart.set(chart);
+        this.problem.set(null);
+      },
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
+  }
+
+  private draw(line: Chart['lines'][number]) {
+    const today = this.chart()?.today ?? line.wanted;
+    const rows = chainOf(line.served, today);
+    const days = rows.flatMap(({ link }) => [link.start, link.ready, link.due]);
+    const first = dayOf([today, ...days].sort()[0] ?? today);
+    const last = Math.min(dayOf([line.wanted, today, ...days].sort().at(-1) ?? line.wanted) + 2, first + LONGEST_WEEKS * 7);
+    const x = (date: string): number => ((Math.max(first, Math.min(dayOf(date), last)) - first) / (last - first)) * WIDTH;
+    const bars = rows.map(({ link, depth, critical }, index): Bar => {
+      const [startX, dueX] = [x(link.start), x(link.due)];
+      return {
+        key: `${index} ${link.id}`,
+        y: TOP + index * ROW,
+        label: link.code,
+        detail: this.detail(link),
+        indent: depth * 14,
+        itemId: link.itemId,
+        critical,
+        x: link.kind === 'stock' ? x(today) : startX,
+        width: link.kind === 'stock' ? 5 : Math.max(3, dueX - startX),
+        lateX: dueX,
+        lateWidth: link.ready > link.due ? x(link.ready) - dueX : 0,
+        kind: link.kind === 'stock' ? 'stock' : link.kind === 'receipt' ? 'ordered' : 'suggested',
+        wantedX: x(link.wanted),
+        words: `${link.code} ${link.description}: ${this.detail(link)}, from ${longDay(link.start)}, there ${longDay(link.ready)}, needed ${longDay(link.wanted)}`,
+      };
+    });
+    const weeks: { x: number; words: string }[] = [];
+    for (let day = first; day <= last; day += 1) if (weekdayOf(day) === 1) weeks.push({ x: x(dateOf(day)), words: shortDay(dateOf(day)) });
+    const step = Math.max(1, Math.ceil(weeks.length / 8));
+    const late = line.ready === null || line.ready > line.wanted;
+    const verdict =
+      line.ready === null
+        ? `Wanted on ${longDay(line.wanted)}; a part of it has no supply at all.`
+        : late
+          ? `Wanted on ${longDay(line.wanted)}, can be ready on ${longDay(line.ready)}.`
+          : `Wanted on ${longDay(line.wanted)}: can be kept.`;
+    return {
+      ...line,
+      late,
+      verdict,
+      bars,
+      wantedX: x(line.wanted),
+      height: TOP + bars.length * ROW + 4,
+      weeks: weeks.filter((_, index) => index % step === 0),
+    };
+  }
+
+  private detail(peg: PegView): string {
+    const figure = `${grouped(peg.quantity)} ${peg.unit}`;
+    if (peg.kind === 'stock') return `${figure} in stock`;
+    if (peg.kind === 'receipt') return `${figure} by ${peg.id}`;
+    return `${DO[peg.source ?? ''] ?? ''} ${figure}`;
+  }
+}

@@ -1,0 +1,97 @@
+/** Pegging as a tree: what a supply serves, and what that serves in turn; each opens its document. */
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { Router, RouterLink } from '@angular/router';
+import { api, type PegView } from '@terrace/contract';
+import { ApiClient } from '../shell/api-client';
+import { grouped, pageOf, shortDay } from '../ui/format';
+
+interface Row {
+  readonly key: string;
+  readonly peg: PegView;
+  readonly depth: number;
+  readonly words: string;
+}
+
+@Component({
+  selector: 't-peg-picture',
+  imports: [RouterLink],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <ul>
+      @for (row of rows(); track row.key) {
+        <li [style.--depth]="row.depth">
+          <span class="joint" aria-hidden="true"></span>
+          <span [class]="'box ' + row.peg.kind">
+            @if (row.peg.kind === 'suggestion') {
+              <a class="code" [routerLink]="['/catalogue/items', row.peg.itemId]">{{ row.peg.code }}</a>
+            } @else {
+              <button type="button" class="act plain small code" (click)="open(row.peg.id)">{{ row.peg.id }}</button>
+            }
+            {{ row.words }}
+          </span>
+        </li>
+      } @empty {
+        <li class="quiet">Nothing takes from it: it is kept in stock.</li>
+      }
+    </ul>
+  `,
+  styles: `
+    ul {
+      list-style: none;
+      margin: 0;
+      padding: 0;
+    }
+    li {
+      display: flex;
+      align-items: center;
+      padding: 3px 0 3px calc(var(--depth, 0) * 22px);
+      font-size: 13px;
+    }
+    .joint {
+      width: 14px;
+      height: 18px;
+      margin: -10px 4px 0 0;
+      border-left: 2px solid var(--line-strong);
+      border-bottom: 2px solid var(--line-strong);
+    }
+    .box {
+      border-left: 4px solid var(--supply);
+      background: var(--raised);
+      padding: 2px 8px;
+    }
+    .box.demand {
+      border-color: var(--demand);
+    }
+  `,
+})
+export class PegPicture {
+  readonly pegs = input.required<readonly PegView[]>();
+  private readonly client = inject(ApiClient);
+  private readonly router = inject(Router);
+  protected readonly rows = computed((): readonly Row[] => {
+    const rows: Row[] = [];
+    const walk = (pegs: readonly PegView[], depth: number): void => {
+      for (const peg of pegs) {
+        const late = peg.ready > peg.wanted ? `, late: there ${shortDay(peg.ready)}` : '';
+        rows.push({
+          key: `${rows.length}`,
+          peg,
+          depth,
+          words: `${grouped(peg.quantity)} ${peg.kind === 'demand' ? 'wanted' : `for ${peg.source ?? ''}`} ${shortDay(peg.wanted)}${late}`,
+        });
+        walk(peg.below, depth + 1);
+      }
+    };
+    walk(this.pegs(), 0);
+    return rows;
+  });
+
+  /** Opens the document whose number a peg names. */
+  protected open(id: string): void {
+    const number = id.split('/')[0] ?? id;
+    this.client.call(api.platform.find, { query: { text: number } }).subscribe(([hit]) => {
+      const page = hit && pageOf(hit.kind, hit.id);
+      if (page) void this.router.navigateByUrl(page);
+    });
+  }
+}

@@ -1,0 +1,63 @@
+/** Rows that the plan had to leave out; each is mended beside the list, and the plan follows at once. */
+import { ChangeDetectionStrategy, Component, signal } from '@angular/core';
+import { api } from '@terrace/contract';
+import { ItemPanel } from '../catalogue/item-panel';
+import { Beside } from '../ui/beside';
+import { Grid } from '../ui/grid';
+import type { GridColumn, GridRow } from '../ui/grid-cells';
+import { PlanningNav } from './planning-nav';
+
+const ADVICE: Readonly<Record<string, string>> = {
+  noRule: 'Say below how it is planned in that warehouse, or ship the order from another one.',
+  noBom: 'Say what it is made from, or plan it as bought.',
+  badRule: 'Correct the figures of its planning below.',
+  cycle: 'Something is made from itself, over however many levels: take one of the lines out.',
+  badDate: 'Give it a date that there is.',
+  badQuantity: 'Give it a quantity that its unit can have.',
+  unknownItem: 'It names an item that there is not: correct it, or set the item up.',
+  unknownWarehouse: 'It names a warehouse that there is not.',
+};
+
+@Component({
+  imports: [Beside, Grid, PlanningNav, ItemPanel],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <h1 class="sr">Data problems</h1>
+    <t-planning-nav />
+    <div class="notes"></div>
+    <t-beside>
+      <t-grid
+        list
+        name="plan-problems"
+        [route]="route"
+        [columns]="columns"
+        [topics]="['plan']"
+        emptyWords="Every row could be planned."
+        (pointed)="at.set($event)"
+      />
+      <div record>
+        @if (at(); as row) {
+          <p class="band">
+            <span>{{ row['message'] }} {{ advice(row) }}</span>
+          </p>
+          @if (row['itemId']) {
+            <t-item-panel [id]="+$any(row)['itemId']" [wide]="true" />
+          }
+        }
+      </div>
+    </t-beside>
+  `,
+  styleUrl: './planning.less',
+})
+export class ProblemsPage {
+  protected readonly route = api.planning.listProblems;
+  protected readonly at = signal<GridRow | null>(null);
+  protected readonly columns: readonly GridColumn[] = [
+    { field: 'message', title: 'Left out of the plan', kind: 'text' },
+    { field: 'subject', title: 'Where', kind: 'code', width: 180 },
+  ];
+
+  protected advice(row: GridRow): string {
+    return ADVICE[String(row['code'])] ?? '';
+  }
+}

@@ -1,0 +1,56 @@
+/** Order lines that the plan can't serve in time, and what each waits for. */
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { Router } from '@angular/router';
+import { api } from '@terrace/contract';
+import { Beside } from '../ui/beside';
+import { Grid } from '../ui/grid';
+import type { GridColumn, GridRow } from '../ui/grid-cells';
+import { OrderChart } from './order-chart';
+import { PlanningNav } from './planning-nav';
+
+@Component({
+  imports: [Beside, Grid, PlanningNav, OrderChart],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <h1 class="sr">Promises in danger</h1>
+    <t-planning-nav />
+    <div class="notes"></div>
+    <t-beside>
+      <t-grid
+        list
+        name="promises"
+        [route]="route"
+        [columns]="columns"
+        [topics]="['plan']"
+        emptyWords="Every confirmed order can be kept."
+        (pointed)="at.set(+($any($event)['orderId'] ?? 0))"
+        (opened)="open($event)"
+      />
+      <div record>
+        @if (at() !== 0) {
+          <t-order-chart [id]="at()" />
+        }
+      </div>
+    </t-beside>
+  `,
+  styleUrl: './planning.less',
+})
+export class PromisesPage {
+  private readonly router = inject(Router);
+  protected readonly route = api.planning.listEndangered;
+  protected readonly at = signal(0);
+  protected readonly columns: readonly GridColumn[] = [
+    { field: 'number', title: 'Order', kind: 'code', width: 92, sortable: false },
+    { field: 'customer', title: 'Customer', kind: 'text', sortable: false },
+    { field: 'code', title: 'Item', kind: 'code', width: 104, sortable: false },
+    { field: 'quantity', title: 'Open', kind: 'figure', width: 96, unit: 'unit', sortable: false, hidden: true },
+    { field: 'wanted', title: 'Wanted', kind: 'date', width: 76, sortable: false },
+    { field: 'ready', title: 'Ready', kind: 'date', width: 76, sortable: false },
+    { field: 'daysLate', title: 'Late, days', kind: 'count', width: 90, sortable: false },
+    { field: 'cause', title: 'Waits for', kind: 'code', width: 150, sortable: false },
+  ];
+
+  protected open(row: GridRow): void {
+    void this.router.navigate(['/planning/orders', Number(row['orderId'])]);
+  }
+}

@@ -1,0 +1,114 @@
+/** A suggestion beside the list: why, for whom, who could supply it; changed here, it is kept as it was changed. */
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, output, signal, untracked } from '@angular/core';
+import { RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { addDays } from '@terrace/core';
+import { Choices } from '../shell/choices';
+import { sessionFeature } from '../shell/session.state';
+import { BalanceDrawing } from '../ui/balance-drawing';
+import { DateField, NumberField } from '../ui/fields';
+import { CostPipe, GroupedPipe, LongDayPipe, ShortDayPipe } from '../ui/format';
+import { Labelled } from '../ui/labelled';
+import { Refused } from '../ui/refusal';
+import { stripOf } from './record-strip';
+import { SuggestionStore } from './suggestion.store';
+
+interface Draft {
+  readonly kind: 'buy' | 'make' | 'transfer';
+  readonly quantity: string;
+  readonly placeBy: string;
+  readonly due: string;
+  readonly supplierId: number | null;
+  readonly fromId: number | null;
+  readonly note: string;
+}
+
+const WEEK = 7;
+
+@Component({
+  selector: 't-suggestion-panel',
+  imports: [RouterLink, GroupedPipe, LongDayPipe, ShortDayPipe, CostPipe, NumberField, DateField, Labelled, Refused, BalanceDrawing],
+  providers: [SuggestionStore],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './suggestion-panel.html',
+  styles: `
+    :host {
+      display: block;
+    }
+    .fields {
+      display: grid;
+      grid-template-columns: repeat(auto-fill, minmax(130px, 1fr));
+      gap: 8px 10px;
+    }
+    tr[aria-selected='true'] {
+      background: var(--chosen);
+    }
+  `,
+})
+export class SuggestionPanel {
+  readonly name = input.required<string>();
+  /** It is now kept under this number. */
+  readonly renamed = output<string>();
+  protected readonly store = inject(SuggestionStore);
+  protected readonly choices = inject(Choices);
+  private readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
+  protected readonly mayChange = computed(() => this.rights().has('planning.release') && !this.store.gone());
+  protected readonly until = signal('');
+  protected readonly asideNote = signal('');
+  private readonly shown = computed(() => {
+    const each = this.store.suggestion();
+    return each === null ? '' : [each.id, each.quantity, each.due, each.supplierId, each.version].join(' ');
+  });
+  protected readonly draft = linkedSignal<string, Draft | null>({ source: this.shown, computation: () => untracked(() => this.fromPlan()) });
+  protected readonly changed = computed(() => {
+    const [draft, plan] = [this.draft(), this.fromPlan()];
+    return JSON.stringify(draft) !== JSON.stringify(plan);
+  });
+  protected readonly strip = computed(() => {
+    const [record, draft, suggestion] = [this.store.record(), this.draft(), this.store.suggestion()];
+    if (!record || !draft || !suggestion) return null;
+    return stripOf(record, this.changed() ? { id: suggestion.id, quantity: draft.quantity, due: draft.due } : null);
+  });
+  protected readonly others = computed(() => this.choices.all().warehouses.filter((each) => each.id !== this.store.suggestion()?.warehouseId));
+
+  constructor() {
+    effect(() => {
+      const name = this.name();
+      untracked(() => this.store.load(name));
+    });
+  }
+
+  private fromPlan(): Draft | null {
+    const each = this.store.suggestion();
+    if (!each) return null;
+    const fromId = this.choices.all().warehouses.find((one) => one.code === each.from)?.id ?? null;
+    const { kind, quantity, placeBy, due, supplierId } = each;
+    return { kind, quantity, placeBy, due, supplierId, fromId, note: each.firmId === null ? '' : (each.note ?? '') };
+  }
+
+  protected set(change: Partial<Draft>): void {
+    this.draft.update((draft) => draft && { ...draft, ...change });
+  }
+
+  protected asKind(value: string): Draft['kind'] {
+    return value === 'buy' || value === 'make' ? value : 'transfer';
+  }
+
+  protected keep(): void {
+    const draft = this.draft();
+    if (draft) this.store.keep(draft, (number) => this.renamed.emit(number));
+  }
+
+  protected aside(): void {
+    this.store.putAside(this.until(), this.asideNote());
+  }
+
+  protected inAWeek(): string {
+    return addDays(this.store.record()?.today ?? '2027-01-01', WEEK);
+  }
+
+  /** The page of a demand that is served; a suggestion's is found in the list. */
+  protected numberOf(demand: string): string {
+    return demand.split('/')[0] ?? demand;
+  }
+}

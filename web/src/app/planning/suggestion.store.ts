@@ -1,0 +1,101 @@
+/** One suggestion beside the list, with what the plan counts with for its item; followed by name as the plan changes. */
+import { DestroyRef, inject } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { patchState, signalStore, withHooks, withMethods, withState } from '@ngrx/signals';
+import { Store } from '@ngrx/store';
+import { filter, throttleTime } from 'rxjs';
+import { api, type BodyIn, type ItemRecord, type SuggestionView } from '@terrace/contract';
+import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { liveFeature } from '../shell/live.state';
+
+type Figures = Omit<BodyIn<typeof api.planning.changeFirm>, 'version'>;
+
+interface SuggestionState {
+  readonly name: string;
+  readonly suggestion: SuggestionView | null;
+  readonly record: ItemRecord | null;
+  readonly busy: boolean;
+  readonly problem: Problem | null;
+  /** True once the plan has dropped it. */
+  readonly gone: boolean;
+}
+
+const TOGETHER_MS = 200;
+const initial: SuggestionState = { name: '', suggestion: null, record: null, busy: false, problem: null, gone: false };
+
+export const SuggestionStore = signalStore(
+  withState(initial),
+  withMethods((store, client = inject(ApiClient)) => {
+    const failed = (error: unknown): void => patchState(store, { busy: false, problem: problemOf(error) });
+    const loadRecord = ({ itemId, warehouseId }: SuggestionView): void => {
+      client
+        .call(api.planning.getRecord, { params: { itemId, warehouseId } })
+        .subscribe({ next: (record) => patchState(store, { record }), error: failed });
+    };
+    const load = (name: string): void => {
+      patchState(store, name === store.name() ? { gone: false } : { name, suggestion: null, record: null, problem: null, gone: false });
+      client.call(api.planning.getSuggestion, { query: { name } }).subscribe({
+        next: (suggestion) => {
+          if (store.name() !== name) return;
+          patchState(store, { suggestion });
+          loadRecord(suggestion);
+        },
+        error: (error: unknown) => {
+          const problem = problemOf(error);
+          patchState(store, problem.code === 'notFound' ? { gone: true } : { problem });
+        },
+      });
+    };
+    return {
+      load,
+      reload: (): void => {
+        if (store.name() !== '' && !store.busy()) load(store.name());
+      },
+      /** Keeps the suggestion with these figures; `done` hears the number under which it is kept. */
+      keep: (figures: Figures, done: (number: string) => void): void => {
+        const suggestion = store.suggestion();
+        if (!suggestion || store.busy()) return;
+        patchState(store, { busy: true, problem: null });
+        const kept = (answer: { number: string }): void => {
+          patchState(store, { busy: false });
+          done(answer.number);
+        };
+        const { firmId, version, id: name } = suggestion;
+        if (firmId !== null && version !== null)
+          client.call(api.planning.changeFirm, { params: { id: firmId }, body: { ...figures, version } }).subscribe({ next: kept, error: failed });
+        else client.call(api.planning.keepSuggestion, { body: { ...figures, name, seq: 0 } }).subscribe({ next: kept, error: failed });
+      },
+      /** Leaves it to the plan again. */
+      leave: (): void => {
+        const id = store.suggestion()?.firmId;
+        if (id === null || id === undefined || store.busy()) return;
+        patchState(store, { busy: true, problem: null });
+        client
+          .call(api.planning.dropFirm, { params: { id } })
+          .subscribe({ next: () => patchState(store, { busy: false, gone: true }), error: failed });
+      },
+      putAside: (until: string | null, note: string): void => {
+        const suggestion = store.suggestion();
+        if (!suggestion || store.busy()) return;
+        patchState(store, { busy: true, problem: null });
+        const { itemId, warehouseId } = suggestion;
+        client.call(api.planning.ignoreSuggestions, { body: { itemId, warehouseId, until, note } }).subscribe({
+          next: () => patchState(store, { busy: false }),
+          error: failed,
+        });
+      },
+    };
+  }),
+  withHooks((store, ngrx = inject(Store), destroyed = inject(DestroyRef)) => ({
+    onInit: () => {
+      ngrx
+        .select(liveFeature.selectLast)
+        .pipe(
+          filter((event) => event?.topic === 'plan'),
+          throttleTime(TOGETHER_MS, undefined, { leading: true, trailing: true }),
+          takeUntilDestroyed(destroyed),
+        )
+        .subscribe(() => store.reload());
+    },
+  })),
+);

@@ -1,0 +1,82 @@
+/** What the plan suggests: chosen and released many at a time, each looked into and changed beside the list. */
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { api } from '@terrace/contract';
+import { focusActions } from '../shell/focus.state';
+import { useKeys } from '../shell/keys';
+import { sessionFeature } from '../shell/session.state';
+import { Beside } from '../ui/beside';
+import { Confirm } from '../ui/confirm';
+import { GroupedPipe, ShortDayPipe, pageOf } from '../ui/format';
+import { Grid } from '../ui/grid';
+import type { GridColumn, GridRow, GridView } from '../ui/grid-cells';
+import { Refused } from '../ui/refusal';
+import { PlanningNav } from './planning-nav';
+import { ReleaseStore } from './release.store';
+import { SuggestionPanel } from './suggestion-panel';
+
+@Component({
+  imports: [Beside, Grid, Refused, Confirm, RouterLink, GroupedPipe, ShortDayPipe, PlanningNav, SuggestionPanel],
+  providers: [ReleaseStore],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './suggestions.page.html',
+  styleUrl: './planning.less',
+})
+export class SuggestionsPage {
+  protected readonly store = inject(ReleaseStore);
+  private readonly ngrx = inject(Store);
+  protected readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
+  protected readonly route = api.planning.listSuggestions;
+  protected readonly ignored = signal(false);
+  protected readonly query = computed(() => ({ ignored: this.ignored() ? 'only' : 'no' }));
+  protected readonly at = signal('');
+  protected readonly withLevels = signal(false);
+  protected readonly views: readonly GridView[] = [
+    { key: 'all', title: 'All', filter: {} },
+    { key: 'late', title: 'Come too late', filter: { daysLate: { op: 'atLeast', value: '1' } } },
+    { key: 'buy', title: 'Buy', filter: { kind: { op: 'equals', value: 'buy' } } },
+    { key: 'make', title: 'Make', filter: { kind: { op: 'equals', value: 'make' } } },
+    { key: 'transfer', title: 'Transfer', filter: { kind: { op: 'equals', value: 'transfer' } } },
+    { key: 'kept', title: 'Kept', filter: { firmId: { op: 'atLeast', value: '1' } } },
+  ];
+  protected readonly columns: readonly GridColumn[] = [
+    { field: 'kind', title: 'Do', kind: 'text', width: 68 },
+    { field: 'code', title: 'Item', kind: 'code', width: 104 },
+    { field: 'quantity', title: 'Quantity', kind: 'figure', width: 100, unit: 'unit' },
+    { field: 'placeBy', title: 'Place by', kind: 'date', width: 76 },
+    { field: 'due', title: 'Due', kind: 'date', width: 68 },
+    { field: 'daysLate', title: 'Late, days', kind: 'count', width: 86 },
+    { field: 'supplier', title: 'Supplier', kind: 'text' },
+    { field: 'warehouse', title: 'For', kind: 'text', width: 70 },
+    { field: 'level', title: 'Level', kind: 'count', width: 58, hidden: true },
+    { field: 'cost', title: 'Cost EUR', kind: 'figure', width: 86, hidden: true },
+    { field: 'group', title: 'Group', kind: 'text', width: 90, hidden: true },
+    { field: 'description', title: 'Description', kind: 'text', hidden: true },
+    { field: 'from', title: 'From', kind: 'text', width: 70, hidden: true },
+    { field: 'firmId', title: 'Kept', kind: 'count', width: 60, hidden: true },
+    { field: 'ignoredUntil', title: 'Aside until', kind: 'date', width: 90, hidden: true },
+    { field: 'note', title: 'Note', kind: 'text', hidden: true },
+  ];
+  protected readonly page = pageOf;
+
+  constructor() {
+    useKeys([
+      { key: 'Ctrl+Enter', words: 'Release what is chosen', act: () => this.store.chosen().length > 0 && this.store.look(this.withLevels()) },
+    ]);
+  }
+
+  protected point(row: GridRow): void {
+    this.at.set(String(row.id));
+    this.ngrx.dispatch(focusActions.point({ itemId: Number(row['itemId']), warehouseId: Number(row['warehouseId']) }));
+  }
+
+  protected choose(rows: readonly GridRow[]): void {
+    this.store.choose(rows.map((row) => ({ name: String(row.id), seen: { quantity: String(row['quantity']), due: String(row['due']) } })));
+  }
+
+  protected levels(on: boolean): void {
+    this.withLevels.set(on);
+    this.store.look(on);
+  }
+}
