@@ -125,7 +125,7 @@ export class Story {
       const { seq } = planning.planState(work);
       const { rows } = planning.listSuggestions(work, { ...EVERYTHING, ignored: 'no' });
       const due = rows.filter((each) => each.placeBy <= addDays(date, 3) && (each.kind !== 'buy' || each.supplierId !== null));
-      if (due.length > 0) planning.releaseSuggestions(work, { seq, suggestions: due.map(({ id }) => ({ name: id })), withLevels: false });
+      if (due.length > 0) planning.releaseSuggestions(work, { seq, suggestions: due.map(({ id: name, quantity, due: day }) => ({ name, seen: { quantity, due: day } })), withLevels: false });
     });
     this.settlePlan();
     for (const id of this.ids(date, "select id from purchase_order where state = 'draft' order by id")) {

@@ -19,6 +19,7 @@ const known = {
   shipment: 0,
   seq: 0,
   suggested: '',
+  seen: { quantity: '', due: '' },
   list: 0,
 };
 const id = (code: string) => company.id('item', code);
@@ -49,6 +50,7 @@ beforeAll(async () => {
   });
   const plan = await manager.call(planning.runPlan);
   const suggested = await manager.call(planning.listSuggestions);
+  const suggestedMake = suggested.rows.find((each) => each.kind === 'make');
   const list = await manager.call(selling.createPriceList, { body: { code: 'L', name: 'L' } });
   const again = await manager.call(selling.getOrder, { params: { id: order.id } });
   Object.assign(known, {
@@ -62,7 +64,8 @@ beforeAll(async () => {
     madeVersion: made.version,
     shipment: shipment.id,
     seq: plan.seq,
-    suggested: suggested.rows.find((each) => each.kind === 'make')?.id,
+    suggested: suggestedMake?.id,
+    seen: { quantity: suggestedMake?.quantity ?? '', due: suggestedMake?.due ?? '' },
     list: list.id,
   });
 });
@@ -112,7 +115,11 @@ const COMMANDS: readonly (readonly [string, AnyRoute, (quantity: string) => { pa
     stores.adjust,
     (newQuantity) => ({ body: { warehouseId: 1, reason: 'OPENING', lines: [{ itemId: id('SMOKER'), binId: 1, newQuantity }] } }),
   ],
-  ['a released suggestion', planning.release, (quantity) => ({ body: { seq: known.seq, suggestions: [{ name: known.suggested, quantity }] } })],
+  [
+    'a released suggestion',
+    planning.release,
+    (quantity) => ({ body: { seq: known.seq, suggestions: [{ name: known.suggested, seen: known.seen, quantity }] } }),
+  ],
   [
     'a pack',
     catalogue.createItem,

@@ -221,7 +221,7 @@ export type OrderChart = z.output<typeof orderChart>;
 const wish = z.object({
   name: z.string(),
   /** What was seen of it: refused where the plan says otherwise by now. */
-  seen: z.object({ quantity: z.string(), due: z.string() }).optional(),
+  seen: z.object({ quantity: z.string(), due: z.string() }),
   quantity: decimalText.optional(),
   due: dateText.optional(),
   supplierId: z.number().optional(),

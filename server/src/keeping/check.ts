@@ -141,10 +141,11 @@ export function checkStore(store: Store, today: string): CheckLine[] {
       'No order line has more reserved than it still wants',
       `select count(*) as n from reservation r join customer_order_line l on r.holder_kind = 'customerOrder' and l.id = r.holder_id where r.quantity > l.quantity - l.shipped - l.cancelled`,
     ),
+    // Suggestions that are kept are no documents: they go when they are released.
     nothing(
       store,
       'No document number twice or missing',
-      `select (select count(*) from sequence) - (select count(*) from sequence s where s.next - 1001 =
+      `select (select count(*) from sequence where prefix <> 'FP') - (select count(*) from sequence s where s.prefix <> 'FP' and s.next - 1001 =
         (case s.prefix when 'CO' then (select count(*) from customer_order) when 'PO' then (select count(*) from purchase_order) when 'PRD' then (select count(*) from production_order) when 'SH' then (select count(*) from shipment)
           when 'INV' then (select count(*) from invoice) when 'PAY' then (select count(*) from payment) when 'RC' then (select count(*) from receipt) when 'FIN' then (select count(*) from completion) when 'ADJ' then (select count(*) from adjustment) when 'TR' then (select count(*) from transfer) when 'MV' then (select count(*) from relocation) when 'LC' then (select count(*) from late_cost) when 'RV' then (select count(*) from revaluation) when 'IM' then (select count(*) from import_run) end)) as n`,
     ),

@@ -57,7 +57,7 @@ function choose(work: Work, input: Input): Chosen[] {
     const field = `suggestions.${index}`;
     const row = keptSuggestion(plan, 'name = ?', wish.name);
     if (!row) throw new Refusal('staleVersion', `The plan no longer suggests ${wish.name}: look at the new suggestions and choose again.`, { field });
-    if (wish.seen && (wish.seen.quantity !== row.quantity || wish.seen.due !== row.due))
+    if (wish.seen.quantity !== row.quantity || wish.seen.due !== row.due)
       throw new Refusal('staleVersion', `${wish.name} is now ${row.quantity} ${row.unit} due ${row.due}: look at it again.`, { field });
     const item = itemFacts(work, row.itemId);
     const supplierId = row.kind === 'buy' ? (wish.supplierId ?? row.supplierId) : null;
