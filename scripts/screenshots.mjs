@@ -53,7 +53,7 @@ try {
     await take(name);
   };
   const first = async (path) => (await (await page.request.get(`${base}/api${path}`)).json()).rows[0]?.id;
-  await open('/sign-in', 'sign-in');
+  await page.goto(`${base}/sign-in`);
   await page.getByRole('button', { name: /Maren/ }).click();
   await page.waitForURL('**/today');
   await take('today');
@@ -87,12 +87,16 @@ try {
     }
   });
   await open('/planning', 'planning', () => page.locator('.ag-row [col-id="code"]').nth(2).click());
+  await open('/planning/exceptions', 'exceptions');
+  const frames = await first('/catalogue/items?find=FRAMES-10');
+  await open(`/planning/items/${frames}/1`, 'item-record', () => page.getByRole('button', { name: /^Whom/ }).first().click());
+  const [late] = (await (await page.request.get(`${base}/api/planning/endangered?limit=20`)).json()).rows.filter((row) => row.code === 'FRAMES-10');
+  await open(`/planning/orders/${late?.orderId ?? 1}`, 'order-chart');
+  await open('/planning/forecast', 'forecast', () => page.locator('.ag-row', { hasText: 'FRAMES-10' }).click());
   const sent = encodeURIComponent(JSON.stringify({ state: { op: 'among', value: ['sent', 'partReceived'] } }));
   await open(`/buying/orders/${await first(`/buying/orders?filter=${sent}`)}`, 'purchase-order', () =>
     page.getByRole('button', { name: 'All has arrived' }).click(),
   );
-  const running = encodeURIComponent(JSON.stringify({ state: { op: 'equals', value: 'released' } }));
-  await open(`/production/orders/${await first(`/production/orders?filter=${running}`)}`, 'production-order');
   await open('/stores', 'stock-explorer', () => page.locator('.ag-row [col-id="code"]').nth(10).click());
   await open('/stores/lots', 'lots', async () => {
     await page.getByLabel('Life that must be left, in days').fill('240');
@@ -102,17 +106,9 @@ try {
   await open(`/stores/trace/lot/${await first(`/stores/lots?gone=true&filter=${blocked}`)}`, 'trace');
   const sold = encodeURIComponent(JSON.stringify({ contractUntil: { op: 'atLeast', value: '2000-01-01' } }));
   await open(`/stores/serials/${await first(`/stores/serials?filter=${sold}`)}`, 'serial-number');
-  await open(`/stores/transfers/${await first('/stores/transfers')}`, 'transfer');
-  const picking = encodeURIComponent(JSON.stringify({ state: { op: 'among', value: ['draft', 'picking'] } }));
-  await open(`/dispatch/shipments/${(await first(`/dispatch/shipments?filter=${picking}`)) ?? (await first('/dispatch/shipments'))}`, 'shipment');
   await open(`/accounts/invoices/${await first('/selling/invoices')}`, 'invoice');
   await open(`/catalogue/items/${await first('/catalogue/items?find=FRAMES-10')}`, 'item');
   await open('/accounts/journal', 'journal');
-  await page.evaluate(() => (document.documentElement.dataset.theme = 'dark'));
-  await page.getByRole('button', { name: /Maren/ }).click();
-  await page.getByText('Dark screen').click();
-  await page.waitForTimeout(900);
-  await open('/selling', 'order-book-dark', () => page.locator('.ag-row [col-id="number"]').nth(5).click());
 } finally {
   await browser.close();
   server.kill('SIGTERM');

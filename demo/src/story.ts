@@ -8,6 +8,7 @@ import { buying, dispatch, planning, production, selling, stores, type Work } fr
 import { CUSTOMERS } from './company';
 import { ITEMS } from './items';
 import { binIdOf, idOf, type Perform } from './known';
+import { decide, tellForecasts } from './forecasts';
 import { StoresStory } from './stores-story';
 
 /** What customers order: item, usual quantity, how often. */
@@ -74,6 +75,10 @@ export class Story {
       this.stores.tell(date);
     }
     this.leaveWork();
+    this.perform('maren', this.today, (work) => tellForecasts(work, this.opening));
+    this.settlePlan();
+    this.perform('maren', this.today, decide);
+    this.settlePlan();
   }
 
   private next(): number {
@@ -125,7 +130,12 @@ export class Story {
       const { seq } = planning.planState(work);
       const { rows } = planning.listSuggestions(work, { ...EVERYTHING, ignored: 'no' });
       const due = rows.filter((each) => each.placeBy <= addDays(date, 3) && (each.kind !== 'buy' || each.supplierId !== null));
-      if (due.length > 0) planning.releaseSuggestions(work, { seq, suggestions: due.map(({ id: name, quantity, due: day }) => ({ name, seen: { quantity, due: day } })), withLevels: false });
+      if (due.length > 0)
+        planning.releaseSuggestions(work, {
+          seq,
+          suggestions: due.map(({ id: name, quantity, due: day }) => ({ name, seen: { quantity, due: day } })),
+          withLevels: false,
+        });
     });
     this.settlePlan();
     for (const id of this.ids(date, "select id from purchase_order where state = 'draft' order by id")) {

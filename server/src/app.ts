@@ -17,7 +17,17 @@ import { bindDesk } from './desk';
 import { bindDispatch } from './dispatch';
 import { bindPapers } from './papers';
 import { attachPapers } from './papers/attach';
-import { PLAN_FILE, bindPlanning, openPlanFile, planHere, planInThread, planningEvents, type LivePlanner } from './planning';
+import {
+  Forecasts,
+  PLAN_FILE,
+  bindForecasts,
+  bindPlanning,
+  openPlanFile,
+  planHere,
+  planInThread,
+  planningEvents,
+  type LivePlanner,
+} from './planning';
 import type { Clock, Config } from './platform/config';
 import { openFile, openStore, type Store } from './platform/database';
 import { bindFiles } from './platform/files';
@@ -92,6 +102,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   });
   const planner = openPlanner(config, options, commands, logger);
   const imports = new Imports(commands, config.dataFolder);
+  const forecasts = new Forecasts(commands);
   const app = express();
   app.disable('x-powered-by');
   // Answers change with every command: a print of each to compare would cost more than it saves.
@@ -155,6 +166,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   bindDispatch(binder);
   bindAccounts(binder);
   bindPlanning(binder, planner);
+  bindForecasts(binder, forecasts);
   bindBulk(binder, router, imports);
   bindPapers(router, commands, config.dataFolder, planner);
   bindFiles(router, commands, config.dataFolder);
@@ -172,6 +184,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     clearInterval(warning);
     live.close();
     await imports.close();
+    await forecasts.close();
     await planner.close();
     store.plan?.sqlite.close();
     store.sqlite.pragma('wal_checkpoint(TRUNCATE)');

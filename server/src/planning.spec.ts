@@ -204,6 +204,21 @@ describe('looking into the plan', () => {
     company.sound();
   });
 
+  it('says when a quantity could be there if it were ordered now, by what chain, and changes nothing', async () => {
+    const before = company.everything();
+    const rows = await suggestions();
+    const query = { itemId: id('FRAME'), warehouseId: 1, quantity: '5000', wanted: '2027-03-03' };
+    const { ready, chain } = await manager.call(planning.getCapable, { query });
+    expect(ready !== null && ready > '2027-03-03').toBe(true);
+    expect(chain.map((each) => each.code)).toEqual(['FRAME', 'BAR']);
+    expect(chain[0]?.ready).toBe(ready);
+    expect((await manager.call(planning.getCapable, { query: { ...query, quantity: '1', wanted: '2027-07-30' } })).ready).toBe('2027-07-30');
+    expect((await manager.refused(planning.getCapable, { query: { ...query, quantity: '0.5' } })).code).toBe('tooFine');
+    expect(await suggestions()).toEqual(rows);
+    expect(company.everything()).toBe(before);
+    await followed();
+  });
+
   it('keeps a computed safety stock with what it follows from', async () => {
     const item = await manager.call(catalogue.setRule, {
       params: { id: id('BAR') },
@@ -238,5 +253,70 @@ describe('looking into the plan', () => {
     keeper.live.catchUp();
     const whole = new PlanKeeper(problem);
     for (const node of whole.live.graph.order) expect(keeper.live.outcome(node).suggestions).toEqual(whole.live.outcome(node).suggestions);
+  });
+});
+
+describe('a forecast', () => {
+  const place = (): { itemId: number; warehouseId: number } => ({ itemId: id('STRIPS'), warehouseId: 1 });
+  const months = (quantity: (month: number) => number): { start: string; quantity: string }[] =>
+    Array.from({ length: 36 }, (_, back) => {
+      const month = 2027 * 12 + 1 - back;
+      return { start: `${Math.floor(month / 12)}-${String((month % 12) + 1).padStart(2, '0')}-01`, quantity: String(quantity(month % 12)) };
+    });
+
+  it('follows the seasons of the past, marks what does not belong, and is counted by the plan beside orders', async () => {
+    const past = months((month) => (month >= 3 && month <= 7 ? 60 : 20));
+    await manager.call(planning.keepPastDemand, {
+      params: place(),
+      body: { months: past.map((each, index) => (index === 10 ? { ...each, quantity: '900' } : each)) },
+    });
+    const view = await manager.call(planning.computeForecast, { body: place() });
+    expect(view.history).toHaveLength(36);
+    expect(view.history.filter((each) => each.outlier).map((each) => each.quantity)).toEqual(['900']);
+    const of = (month: string): number => Number(view.figures.find((each) => each.start.slice(5, 7) === month)?.computed);
+    expect(of('05')).toBeGreaterThan(45);
+    expect(of('10')).toBeLessThan(30);
+    expect(view.errors.length).toBeGreaterThan(4);
+    expect(view.errors[0]?.method).toBe(view.method);
+    await manager.call(catalogue.setRule, {
+      params: { id: id('STRIPS') },
+      body: { warehouseId: 1, source: 'buy', leadDays: 5, demand: 'consume', consumeBack: 30, consumeForward: 30 },
+    });
+    await followed();
+    const all = (await suggestions()).filter((each) => each.code === 'STRIPS').reduce((sum, each) => sum + Number(each.quantity), 0);
+    const forecast = view.figures.slice(0, 6).reduce((sum, each) => sum + Number(each.computed), 0);
+    expect(all).toBeGreaterThan(0.8 * forecast);
+    await order('STRIPS', '12', '2027-04-20');
+    await followed();
+    const again = (await suggestions()).filter((each) => each.code === 'STRIPS').reduce((sum, each) => sum + Number(each.quantity), 0);
+    expect(again).toBe(all);
+  });
+
+  it('keeps what somebody typed over it, and refuses what it can not hold', async () => {
+    const figure = { ...place(), start: '2027-05-01' };
+    await manager.call(planning.typeForecast, { params: figure, body: { typed: '200', note: 'fair' } });
+    await followed();
+    const view = await manager.call(planning.computeForecast, { body: place() });
+    expect(view.figures.find((each) => each.start === '2027-05-01')).toMatchObject({ typed: '200', note: 'fair' });
+    expect((await manager.refused(planning.typeForecast, { params: figure, body: { typed: '1.5' } })).code).toBe('tooFine');
+    expect((await manager.refused(planning.typeForecast, { params: { ...figure, start: '2037-05-01' }, body: { typed: '1' } })).code).toBe(
+      'notFound',
+    );
+    expect((await manager.refused(planning.computeForecast, { body: { ...place(), itemId: id('WIRE'), method: 'seasonalAverage' } })).code).toBe(
+      'tooShort',
+    );
+    const weekly = await manager.call(planning.computeForecast, { body: { ...place(), referenceId: id('STRIPS'), factor: '0.5' } });
+    expect(weekly.reference).toEqual({ itemId: id('STRIPS'), code: 'STRIPS', factor: '0.5' });
+    expect(Number(weekly.history[5]?.quantity) * 2).toBeCloseTo(Number(view.history[5]?.quantity), 0);
+  });
+
+  it('of all items is made anew while others work, and can be stopped', async () => {
+    const begun = await manager.call(planning.runForecasts);
+    expect(begun).toMatchObject({ running: true, all: 1 });
+    await expect.poll(async () => (await manager.call(planning.getForecastJob)).running, { timeout: 20_000 }).toBe(false);
+    expect(await manager.call(planning.getForecastJob)).toMatchObject({ done: 1, failed: 0 });
+    expect((await manager.call(planning.listForecasts)).rows).toMatchObject([{ code: 'STRIPS', typed: 1, counted: 'consume' }]);
+    expect(await manager.call(planning.stopForecasts)).toMatchObject({ running: false });
+    await followed();
   });
 });

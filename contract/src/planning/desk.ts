@@ -218,6 +218,25 @@ const orderChart = z.object({
 });
 export type OrderChart = z.output<typeof orderChart>;
 
+const capable = z.object({
+  /** When all of it can be there if what is missing is bought and made for it; `null` where nothing says from where. */
+  ready: z.string().nullable(),
+  /** What decides that day, from the item down. */
+  chain: z.array(
+    z.object({
+      kind: z.enum(['stock', 'receipt', 'suggestion', 'demand']),
+      source: z.string().nullable(),
+      id: z.string(),
+      code: z.string(),
+      quantity: z.string(),
+      unit: z.string(),
+      start: z.string(),
+      ready: z.string(),
+    }),
+  ),
+});
+export type Capable = z.output<typeof capable>;
+
 const wish = z.object({
   name: z.string(),
   /** What was seen of it: refused where the plan says otherwise by now. */
@@ -342,6 +361,19 @@ export const deskRoutes = {
     right: 'planning.see',
     query: z.object({ kind: z.enum(['receipt', 'suggestion']), id: z.string() }),
     answer: z.object({ served: z.array(pegView) }),
+  }),
+  getCapable: route({
+    method: 'get',
+    path: '/planning/capable',
+    summary: 'When a quantity could be there, by lead times and components, and what decides that',
+    right: 'planning.see',
+    query: z.object({
+      itemId: z.coerce.number().int().positive(),
+      warehouseId: z.coerce.number().int().positive(),
+      quantity: decimalText,
+      wanted: dateText,
+    }),
+    answer: capable,
   }),
   keepSuggestion: route({
     method: 'post',

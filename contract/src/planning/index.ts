@@ -2,9 +2,11 @@
 import type { PlanProblem } from '@terrace/core';
 import { z } from 'zod';
 import { deskRoutes } from './desk';
+import { forecastRoutes } from './forecasting';
 
 export * from './desk';
 export * from './forecast';
+export * from './forecasting';
 
 const days = z.number().int().min(0).max(100_000);
 const code = z.string();
@@ -112,4 +114,4 @@ export const planProblem = z
     });
   }) satisfies z.ZodType<PlanProblem>;
 
-export const planningRoutes = { ...deskRoutes };
+export const planningRoutes = { ...deskRoutes, ...forecastRoutes };

@@ -1,2 +1,3 @@
 export { computeForecast, type ForecastError, type ForecastProblem, type ForecastResult } from './forecast';
 export { forecastMethods, type ForecastMethod } from './methods';
+export { findOutliers } from './outliers';

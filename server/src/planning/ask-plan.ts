@@ -1,20 +1,25 @@
 /** Questions that the kept plan itself answers: an item's record, and pegging both ways. */
-import { dateOf, recordOf, writeDecimal, type LivePlan, type PegNode, type PegTrail } from '@terrace/core';
+import { PegTrail, dateOf, recordOf, writeDecimal, type PegNode, type PlanKeeper } from '@terrace/core';
 import type { PegView, RecordEventView } from '@terrace/contract';
 import type { ItemWords } from './plan-rows';
 
 export type Question =
   | { readonly about: 'record'; readonly item: string; readonly warehouse: string }
   | { readonly about: 'below'; readonly demands: readonly string[] }
-  | { readonly about: 'above'; readonly kind: 'receipt' | 'suggestion'; readonly id: string };
+  | { readonly about: 'above'; readonly kind: 'receipt' | 'suggestion'; readonly id: string }
+  /** An order line that nobody has entered yet: what would serve it. */
+  | { readonly about: 'capable'; readonly item: string; readonly warehouse: string; readonly quantity: string; readonly wanted: string };
 
 export interface Answer {
   readonly events?: readonly RecordEventView[];
   /** For `below`, one list for each demand asked for. */
   readonly pegs?: readonly (readonly PegView[])[];
+  /** Of `capable`: when all of it is there; `null` where a part has no supply. */
+  readonly ready?: string | null;
 }
 
-export function answerQuestion(plan: LivePlan, trail: () => PegTrail, items: ReadonlyMap<string, ItemWords>, question: Question): Answer {
+export function answerQuestion(keeper: PlanKeeper, trail: () => PegTrail, items: ReadonlyMap<string, ItemWords>, question: Question): Answer {
+  const plan = keeper.live;
   const { book } = plan;
   const written = (node: number, value: number): string => writeDecimal(BigInt(value), book.decimals[book.itemOf(node)] ?? 0);
   const viewOf = (peg: PegNode): PegView => {
@@ -53,6 +58,23 @@ export function answerQuestion(plan: LivePlan, trail: () => PegTrail, items: Rea
     }
     case 'below':
       return { pegs: question.demands.map((demand) => trail().below(demand).map(viewOf)) };
+    case 'capable': {
+      const { item, warehouse, quantity, wanted } = question;
+      const id = 'as if ordered/1';
+      keeper.tellDocument('as if ordered', {
+        receipts: [],
+        demands: [{ id, item, warehouse, date: wanted, quantity, kind: 'order', probability: null }],
+      });
+      try {
+        plan.catchUp();
+        const asIf = new PegTrail(plan);
+        const ready = asIf.arrivals.ofOrders().get(id)?.ready ?? null;
+        return { ready: ready === null ? null : dateOf(ready), pegs: [asIf.below(id).map(viewOf)] };
+      } finally {
+        keeper.tellDocument('as if ordered', { receipts: [], demands: [] });
+        plan.catchUp();
+      }
+    }
     case 'above':
       return { pegs: [trail().above(question.kind, question.id).map(viewOf)] };
   }

@@ -1,9 +1,10 @@
-import { api, type AnswerOf, type PegView } from '@terrace/contract';
-import { writeQuantity } from '@terrace/core';
+import { api, type AnswerOf, type PegView, type QueryOf } from '@terrace/contract';
+import { chainOf, parsePositiveQuantity, writeQuantity } from '@terrace/core';
 import { itemFacts, warehouseOf } from '../catalogue';
 import type { Binder } from '../platform/http';
 import { orNotFound, type Work } from '../platform/work';
 import { applyExceptions, changeFirm, dropFirm, ignoreSuggestions, keepSuggestion } from './desk-changes';
+import { forecastView, keepPastDemand, listForecasts, typeForecast, type Forecasts } from './forecasts';
 import type { LivePlanner } from './live-planner';
 import { previewRelease, releaseSuggestions } from './release';
 import {
@@ -26,6 +27,24 @@ export { PLAN_FILE, dropPlanFile, openPlanFile } from './plan-file';
 export { Planner } from './planner';
 export { listSuggestions, planState, plannedFor } from './view';
 export { planningEvents } from './events';
+export { Forecasts, forecastHere, keepPastDemand, typeForecast } from './forecasts';
+export { ignoreSuggestions, keepSuggestion } from './desk-changes';
+
+/** Binds the routes of forecasting. */
+export function bindForecasts(binder: Binder, forecasts: Forecasts): void {
+  const { planning } = api;
+  binder.list(planning.listForecasts, (work, { query }) => listForecasts(work, query));
+  binder.read(planning.getForecast, (work, { params }) => forecastView(work, params.itemId, params.warehouseId));
+  binder.task(planning.computeForecast, (_commands, actor, { body }) => forecasts.compute(actor, body));
+  binder.command(planning.typeForecast, (work, { params, body }) => typeForecast(work, params, body));
+  binder.command(planning.keepPastDemand, (work, { params, body }) => {
+    keepPastDemand(work, params, body);
+    return {};
+  });
+  binder.read(planning.getForecastJob, () => forecasts.state());
+  binder.task(planning.runForecasts, (_commands, actor) => Promise.resolve(forecasts.start(actor)));
+  binder.task(planning.stopForecasts, () => Promise.resolve(forecasts.stop()));
+}
 
 export function bindPlanning(binder: Binder, planner: LivePlanner): void {
   const { planning } = api;
@@ -48,6 +67,7 @@ export function bindPlanning(binder: Binder, planner: LivePlanner): void {
     const { pegs } = await planner.ask({ about: 'above', ...query });
     return { served: [...(pegs?.[0] ?? [])] };
   });
+  binder.ask(planning.getCapable, async (actor, { query }) => capable(commands.look(actor), planner, query));
   binder.command(planning.keepSuggestion, (work, { body }) => keepSuggestion(work, body));
   binder.command(planning.changeFirm, (work, { params, body }) => changeFirm(work, params.id, body));
   binder.command(planning.dropFirm, (work, { params }) => {
@@ -118,4 +138,34 @@ export async function orderChart(work: Work, planner: LivePlanner, id: number): 
       return { id: demand, ...line, quantity: writeQuantity(quantity), ready: plannedFor(work, demand)?.ready ?? null, served: [...served] };
     }),
   };
+}
+
+/** When a quantity could be there, were it ordered now. */
+async function capable(
+  work: Work,
+  planner: LivePlanner,
+  { itemId, warehouseId, quantity, wanted }: QueryOf<typeof api.planning.getCapable>,
+): Promise<AnswerOf<typeof api.planning.getCapable>> {
+  const item = itemFacts(work, itemId);
+  parsePositiveQuantity(quantity, item.decimals, `the quantity of ${item.code}`);
+  const { ready = null, pegs } = await planner.ask({
+    about: 'capable',
+    item: item.code,
+    warehouse: warehouseOf(work, warehouseId).code,
+    quantity,
+    wanted,
+  });
+  const chain = chainOf(pegs?.[0] ?? [], work.today)
+    .filter((row) => row.critical)
+    .map(({ link }) => ({
+      kind: link.kind,
+      source: link.source,
+      id: link.id,
+      code: link.code,
+      quantity: link.quantity,
+      unit: link.unit,
+      start: link.start,
+      ready: link.ready,
+    }));
+  return { ready, chain };
 }

@@ -154,7 +154,7 @@ export class Planner {
     if (!this.keeper) this.settleNow();
     const { keeper } = this;
     if (!keeper) throw new RangeError('nothing is planned yet');
-    return answerQuestion(keeper.live, () => this.trailOf(keeper), this.items, question);
+    return answerQuestion(keeper, () => this.trailOf(keeper), this.items, question);
   }
 
   private trailOf(keeper: PlanKeeper): PegTrail {

@@ -87,3 +87,16 @@ export const forecastFigure = sqliteTable(
   },
   (table) => [primaryKey({ columns: [table.itemId, table.warehouseId, table.start] })],
 );
+
+/** Demand from before Terrace, by month, as the company brought it along. */
+export const pastDemand = sqliteTable(
+  'past_demand',
+  {
+    itemId: integer().notNull(),
+    warehouseId: integer().notNull(),
+    /** First day of the month. */
+    start: text().notNull(),
+    quantity: integer().$type<Quantity>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.itemId, table.warehouseId, table.start] })],
+);

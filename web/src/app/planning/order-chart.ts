@@ -1,5 +1,17 @@
 /** All that must happen for a customer's order, over time: what decides when it is ready stands out. */
-import { ChangeDetectionStrategy, Component, DestroyRef, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  ElementRef,
+  afterNextRender,
+  computed,
+  effect,
+  inject,
+  input,
+  signal,
+  untracked,
+} from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
@@ -14,7 +26,9 @@ import { Refused } from '../ui/refusal';
 const TOGETHER_MS = 200;
 const ROW = 26;
 const TOP = 22;
-const WIDTH = 620;
+const NARROWEST = 300;
+const NAMES = 230;
+const MARGINS = 80;
 const LONGEST_WEEKS = 14;
 
 interface Bar {
@@ -67,7 +81,7 @@ const DO: Readonly<Record<string, string>> = { buy: 'buy', make: 'make', transfe
                     </li>
                   }
                 </ul>
-                <svg [attr.viewBox]="'0 0 ' + width + ' ' + line.height" [attr.height]="line.height" preserveAspectRatio="none" aria-hidden="true">
+                <svg [attr.width]="width()" [attr.height]="line.height" aria-hidden="true">
                   @for (week of line.weeks; track week.x) {
                     <path class="week" [attr.d]="'M' + week.x + ' 0V' + line.height" />
                     <text class="axis" [attr.x]="week.x + 3" y="13">{{ week.words }}</text>
@@ -100,9 +114,14 @@ const DO: Readonly<Record<string, string>> = { buy: 'buy', make: 'make', transfe
     </div>
   `,
   styles: `
+    :host {
+      display: block;
+      min-width: 0;
+    }
     .chart {
       display: grid;
-      grid-template-columns: minmax(190px, 300px) minmax(320px, 1fr);
+      grid-template-columns: 230px auto;
+      justify-content: start;
       overflow-x: auto;
     }
     ul {
@@ -122,9 +141,11 @@ const DO: Readonly<Record<string, string>> = { buy: 'buy', make: 'make', transfe
     li.critical {
       font-weight: 700;
     }
+    li .quiet {
+      margin-left: 5px;
+    }
     svg {
       display: block;
-      width: 100%;
     }
     .week {
       stroke: var(--line);
@@ -168,10 +189,20 @@ export class OrderChart {
   protected readonly chart = signal<Chart | null>(null);
   protected readonly problem = signal<Problem | null>(null);
   protected readonly top = TOP;
-  protected readonly width = WIDTH;
+  /** What is left for the bars beside the names. */
+  protected readonly width = signal(NARROWEST);
   protected readonly lines = computed(() => (this.chart()?.lines ?? []).map((line) => this.draw(line)));
 
   constructor() {
+    const host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+    const destroyed = inject(DestroyRef);
+    afterNextRender(() => {
+      const watch = new ResizeObserver(
+        ([entry]) => entry && this.width.set(Math.max(NARROWEST, Math.floor(entry.contentRect.width) - NAMES - MARGINS)),
+      );
+      watch.observe(host);
+      destroyed.onDestroy(() => watch.disconnect());
+    });
     effect(() => {
       this.id();
       untracked(() => this.load());
@@ -181,7 +212,7 @@ export class OrderChart {
       .pipe(
         filter((event) => event?.topic === 'plan'),
         throttleTime(TOGETHER_MS, undefined, { leading: true, trailing: true }),
-        takeUntilDestroyed(inject(DestroyRef)),
+        takeUntilDestroyed(destroyed),
       )
       .subscribe(() => this.load());
   }
@@ -204,7 +235,7 @@ export class OrderChart {
     const days = rows.flatMap(({ link }) => [link.start, link.ready, link.due]);
     const first = dayOf([today, ...days].sort()[0] ?? today);
     const last = Math.min(dayOf([line.wanted, today, ...days].sort().at(-1) ?? line.wanted) + 2, first + LONGEST_WEEKS * 7);
-    const x = (date: string): number => ((Math.max(first, Math.min(dayOf(date), last)) - first) / (last - first)) * WIDTH;
+    const x = (date: string): number => ((Math.max(first, Math.min(dayOf(date), last)) - first) / (last - first)) * this.width();
     const bars = rows.map(({ link, depth, critical }, index): Bar => {
       const [startX, dueX] = [x(link.start), x(link.due)];
       return {
@@ -226,7 +257,7 @@ export class OrderChart {
     });
     const weeks: { x: number; words: string }[] = [];
     for (let day = first; day <= last; day += 1) if (weekdayOf(day) === 1) weeks.push({ x: x(dateOf(day)), words: shortDay(dateOf(day)) });
-    const step = Math.max(1, Math.ceil(weeks.length / 8));
+    const step = Math.max(1, Math.ceil((weeks.length * 52) / this.width()));
     const late = line.ready === null || line.ready > line.wanted;
     const verdict =
       line.ready === null

@@ -19,6 +19,7 @@ const WAYS = [
   { path: '/planning/promises', name: 'Promises in danger', count: 'endangered' },
   { path: '/planning/problems', name: 'Data problems', count: 'problems' },
   { path: '/planning/since', name: 'Since last time', count: null },
+  { path: '/planning/forecast', name: 'Forecast', count: null },
 ] as const;
 
 @Component({

@@ -6,6 +6,7 @@ export const planningRoutes: Routes = [
   { path: 'promises', title: 'Promises in danger · Terrace', loadComponent: () => import('./promises.page').then((module) => module.PromisesPage) },
   { path: 'problems', title: 'Data problems · Terrace', loadComponent: () => import('./problems.page').then((module) => module.ProblemsPage) },
   { path: 'since', title: 'Since last time · Terrace', loadComponent: () => import('./since.page').then((module) => module.SincePage) },
+  { path: 'forecast', title: 'Forecast · Terrace', loadComponent: () => import('./forecasts.page').then((module) => module.ForecastsPage) },
   {
     path: 'items/:itemId/:warehouseId',
     title: 'Item record · Terrace',

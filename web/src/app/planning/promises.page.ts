@@ -46,7 +46,7 @@ export class PromisesPage {
     { field: 'quantity', title: 'Open', kind: 'figure', width: 96, unit: 'unit', sortable: false, hidden: true },
     { field: 'wanted', title: 'Wanted', kind: 'date', width: 76, sortable: false },
     { field: 'ready', title: 'Ready', kind: 'date', width: 76, sortable: false },
-    { field: 'daysLate', title: 'Late, days', kind: 'count', width: 90, sortable: false },
+    { field: 'daysLate', title: 'Late', kind: 'count', width: 64, sortable: false },
     { field: 'cause', title: 'Waits for', kind: 'code', width: 150, sortable: false },
   ];
 

@@ -46,7 +46,7 @@ export class SuggestionsPage {
     { field: 'quantity', title: 'Quantity', kind: 'figure', width: 100, unit: 'unit' },
     { field: 'placeBy', title: 'Place by', kind: 'date', width: 76 },
     { field: 'due', title: 'Due', kind: 'date', width: 68 },
-    { field: 'daysLate', title: 'Late, days', kind: 'count', width: 86 },
+    { field: 'daysLate', title: 'Late', kind: 'count', width: 60 },
     { field: 'supplier', title: 'Supplier', kind: 'text' },
     { field: 'warehouse', title: 'For', kind: 'text', width: 70 },
     { field: 'level', title: 'Level', kind: 'count', width: 58, hidden: true },

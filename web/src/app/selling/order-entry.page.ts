@@ -5,6 +5,7 @@ import { Router } from '@angular/router';
 import { Choices } from '../shell/choices';
 import { useKeys } from '../shell/keys';
 import { AvailabilityBeside } from '../ui/availability';
+import { CapableBeside } from '../ui/capable';
 import { ChoiceField } from '../ui/choice-field';
 import { DateField } from '../ui/fields';
 import { GroupedPipe } from '../ui/format';
@@ -16,7 +17,7 @@ import { OrderEntryStore } from './order-entry.store';
 import { PriceWhy } from './price-why';
 
 @Component({
-  imports: [ChoiceField, DateField, LineEntry, AvailabilityBeside, Labelled, OwnFields, PriceWhy, Refused, GroupedPipe],
+  imports: [ChoiceField, DateField, LineEntry, AvailabilityBeside, CapableBeside, Labelled, OwnFields, PriceWhy, Refused, GroupedPipe],
   providers: [OrderEntryStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './order-entry.page.html',

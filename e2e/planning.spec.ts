@@ -1,0 +1,95 @@
+import { expect, test, type Page } from '@playwright/test';
+import { signIn } from './people';
+
+/** An order entered elsewhere over the API, confirmed at once. */
+async function orderElsewhere(page: Page, code: string, quantity: string, warehouseId = 1): Promise<string> {
+  const found = (await (await page.request.get(`/api/catalogue/items/find?text=${code}`)).json()) as { id: number }[];
+  const answer = await page.request.post('/api/selling/orders', {
+    headers: { 'Idempotency-Key': `elsewhere-${code}-${quantity}-${Date.now()}` },
+    data: { customerId: 1, warehouseId, requiredDate: '2027-04-12', lines: [{ itemId: found[0]?.id ?? 0, quantity }], confirm: true },
+  });
+  expect(answer.ok(), await answer.text()).toBe(true);
+  return ((await answer.json()) as { number: string }).number;
+}
+
+const rowOf = (page: Page, text: string | RegExp) => page.locator('.ag-row').filter({ hasText: text });
+
+test('an order saved elsewhere changes the planner’s rows; a suggestion is changed, kept and released', async ({ page, browser }) => {
+  await signIn(page);
+  await page.goto('/planning');
+  await expect(page.locator('.ag-row').first()).toBeVisible();
+  const other = await browser.newPage();
+  await signIn(other, 'tobin');
+  await orderElsewhere(other, 'CAGE', '37');
+  const row = rowOf(page, 'CAGE').filter({ hasText: /3[5-9]/ });
+  await expect(row.first()).toBeVisible();
+
+  await row.first().locator('[col-id="code"]').click();
+  const panel = page.locator('t-suggestion-panel');
+  await expect(panel.getByRole('heading', { name: 'Why' })).toBeVisible();
+  await expect(panel).toContainText('Balance would be');
+  const drawing = panel.locator('t-balance-drawing path.planned');
+  const before = await drawing.getAttribute('d');
+  await panel.getByLabel('Quantity').fill('60');
+  await expect(drawing).not.toHaveAttribute('d', before ?? '');
+  await panel.getByRole('button', { name: 'Keep it so' }).click();
+  await expect(panel).toContainText('kept as FP-1001');
+  await page.getByRole('button', { name: 'Kept', exact: true }).click();
+  await expect(rowOf(page, 'CAGE')).toContainText('60');
+
+  await rowOf(page, 'CAGE').locator('input[type=checkbox]').check();
+  await page.getByRole('button', { name: 'Release 1 chosen' }).click();
+  await expect(page.getByRole('dialog')).toContainText('Production order');
+  await page.getByRole('button', { name: 'Make 1' }).click();
+  await expect(page.getByText('Made:')).toContainText(/PRD-\d+/);
+  await expect(page.getByText('Nothing is suggested')).toBeVisible();
+});
+
+test('what is ordered is moved as the plan says, and a data problem is mended where it is listed', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/planning/exceptions');
+  await page.getByRole('button', { name: 'To move' }).click();
+  const first = rowOf(page, /PO-\d+\/\d/).first();
+  const subject = await first.locator('[col-id="subject"]').innerText();
+  await first.locator('input[type=checkbox]').check();
+  await page.getByRole('button', { name: 'Do what it says for 1' }).click();
+  await page.getByRole('button', { name: 'Change 1' }).click();
+  await expect(page.locator('.band.calm')).toContainText(subject.split('/')[0] ?? subject);
+  await expect(rowOf(page, subject)).toHaveCount(0);
+
+  await page.getByRole('link', { name: /Data problems/ }).click();
+  await rowOf(page, 'STRIPS').locator('[col-id="message"]').click();
+  const panel = page.locator('t-item-panel');
+  await panel.getByRole('button', { name: 'Plan it in DEPOT' }).click();
+  await panel.getByLabel('Source').selectOption('transfer');
+  await panel.getByLabel(/^From/).selectOption({ label: 'WORKS' });
+  await panel.getByLabel(/^Lead days/).fill('2');
+  await panel.getByRole('button', { name: 'Plan it so in DEPOT' }).click();
+  await expect(page.getByText('Every row could be planned.')).toBeVisible();
+  await page.getByRole('link', { name: /^Suggestions/ }).click();
+  await page.getByRole('button', { name: 'Transfer', exact: true }).click();
+  await expect(rowOf(page, 'STRIPS')).toContainText('DEPOT');
+});
+
+test('an item’s record, whom its supplies serve, and the chart of an order that will be late', async ({ page }) => {
+  await signIn(page);
+  const number = await orderElsewhere(page, 'EXTRACT-9', '9');
+  await page.goto('/planning/promises');
+  await rowOf(page, 'EXTRACT-9').first().locator('[col-id="number"]').click();
+  await expect(page.locator('t-order-chart')).toContainText('can be ready on');
+  await expect(page.locator('t-order-chart li.critical').first()).toBeVisible();
+
+  await page.goto('/planning');
+  await page.getByPlaceholder('Narrow this list').fill('EXTRACT-9');
+  await expect(rowOf(page, 'EXTRACT-9').first()).toBeVisible();
+  await rowOf(page, 'EXTRACT-9').last().locator('[col-id="code"]').click();
+  await page.getByRole('link', { name: 'Item record and pegging' }).click();
+  await expect(page.getByRole('heading', { name: /By week/ })).toBeVisible();
+  await page.getByRole('button', { name: 'month' }).click();
+  await expect(page.getByRole('heading', { name: /By month/ })).toBeVisible();
+  await page
+    .getByRole('button', { name: /^Whom EXTRACT-9@WORKS#\d+ serves/ })
+    .last()
+    .click();
+  await expect(page.locator('t-peg-picture')).toContainText(number);
+});

@@ -1,0 +1,206 @@
+/** One item's forecast: drawn, judged against the other methods, and typed over where somebody knows better. */
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { METHOD_WORDS, api, type ForecastView } from '@terrace/contract';
+import { forecastMethods } from '@terrace/core';
+import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { sessionFeature } from '../shell/session.state';
+import { NumberField } from '../ui/fields';
+import { GroupedPipe, MomentPipe, longDay, shortDay } from '../ui/format';
+import { Labelled } from '../ui/labelled';
+import { Refused } from '../ui/refusal';
+import { ForecastChart } from './forecast-chart';
+import { COUNTED } from './forecast-words';
+
+type Asked = ForecastView['asked'];
+
+@Component({
+  selector: 't-forecast-panel',
+  imports: [ForecastChart, RouterLink, GroupedPipe, MomentPipe, NumberField, Labelled, Refused],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <div class="page">
+      <t-refusal [problem]="problem()" />
+      @if (view(); as each) {
+        <h1>
+          <a class="code" [routerLink]="['/catalogue/items', each.itemId]">{{ each.code }}</a> in {{ each.warehouse }}
+        </h1>
+        <p>
+          {{ each.description }} · by {{ words(each.method) }}{{ each.asked === 'best' ? ', the best of all' : '' }}, {{ each.at | moment }}.
+          @if (each.reference; as other) {
+            From the history of <span class="code">{{ other.code }}</span> × {{ other.factor }}.
+          }
+          The plan counts {{ counted(each) }}.
+        </p>
+        <t-forecast-chart [forecast]="each" />
+        <p class="quiet">— history &nbsp; ◆ left out as unlike the others &nbsp; — forecast, four of five within the range &nbsp; ▲ typed</p>
+        @if (rights().has('planning.run')) {
+          <div class="fields">
+            <t-field name="Method">
+              <select #method class="box" (change)="ask({ method: asMethod(method.value) })">
+                @for (name of methods; track name) {
+                  <option [value]="name" [selected]="name === each.asked">{{ words(name) }}</option>
+                }
+              </select>
+            </t-field>
+            <t-field name="By">
+              <select #period class="box" (change)="ask({ period: period.value === 'week' ? 'week' : 'month' })">
+                @for (name of ['month', 'week']; track name) {
+                  <option [value]="name" [selected]="name === each.period">{{ name }}</option>
+                }
+              </select>
+            </t-field>
+            <button type="button" class="act" [disabled]="busy()" (click)="ask({})">Forecast it anew</button>
+          </div>
+        }
+        <section class="pane">
+          <h2>By {{ each.period }}</h2>
+          <table class="sheet">
+            <thead>
+              <tr>
+                <th>From</th>
+                <th class="figure">Computed</th>
+                <th class="figure">Range</th>
+                <th class="figure">Typed over it</th>
+              </tr>
+            </thead>
+            <tbody>
+              @for (figure of each.figures; track figure.start) {
+                <tr>
+                  <td>{{ day(figure.start) }}</td>
+                  <td class="figure">{{ figure.computed | grouped }}</td>
+                  <td class="figure quiet">{{ figure.low | grouped }} – {{ figure.high | grouped }}</td>
+                  <td class="figure">
+                    @if (rights().has('planning.run')) {
+                      <t-number
+                        [label]="'Typed for ' + day(figure.start)"
+                        [value]="figure.typed ?? ''"
+                        [quiet]="true"
+                        (settled)="type(figure.start, $event, figure.typed)"
+                      />
+                    } @else {
+                      {{ figure.typed | grouped }}
+                    }
+                  </td>
+                </tr>
+              }
+            </tbody>
+          </table>
+        </section>
+        <section class="pane">
+          <h2>How far each method was off</h2>
+          <table class="sheet">
+            <thead>
+              <tr>
+                <th>Method</th>
+                <th class="figure" title="Mean error over that of repeating the last season; below 1 is better">Error</th>
+                <th class="figure" title="Above 0 it forecasts too much">Leaning</th>
+              </tr>
+            </thead>
+            <tbody>
+              @for (error of each.errors; track error.method) {
+                <tr [class.sum]="error.method === each.method">
+                  <td>{{ words(error.method) }}</td>
+                  <td class="figure">{{ error.mase.toFixed(3) }}</td>
+                  <td class="figure">{{ error.bias.toFixed(3) }}</td>
+                </tr>
+              } @empty {
+                <tr>
+                  <td colspan="3" class="quiet">The history is too short to try methods on.</td>
+                </tr>
+              }
+            </tbody>
+          </table>
+        </section>
+      }
+    </div>
+  `,
+  styles: `
+    .fields {
+      display: grid;
+      grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
+      align-items: end;
+      gap: 8px 10px;
+      margin: 8px 0 14px;
+    }
+    .sum {
+      font-weight: 700;
+    }
+    td t-number {
+      max-width: 110px;
+      margin-left: auto;
+    }
+  `,
+})
+export class ForecastPanel {
+  readonly itemId = input.required<number>();
+  readonly warehouseId = input.required<number>();
+  private readonly client = inject(ApiClient);
+  protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
+  protected readonly view = signal<ForecastView | null>(null);
+  protected readonly problem = signal<Problem | null>(null);
+  protected readonly busy = signal(false);
+  protected readonly methods = ['best', ...forecastMethods] as const;
+  private readonly place = computed(() => ({ itemId: this.itemId(), warehouseId: this.warehouseId() }));
+
+  constructor() {
+    effect(() => {
+      const params = this.place();
+      untracked(() => {
+        this.problem.set(null);
+        this.client.call(api.planning.getForecast, { params }).subscribe({
+          next: (view) => this.view.set(view),
+          error: (error: unknown) => this.problem.set(problemOf(error)),
+        });
+      });
+    });
+  }
+
+  protected words(method: string): string {
+    return METHOD_WORDS[method] ?? method;
+  }
+
+  protected counted(view: ForecastView): string {
+    return COUNTED[view.counted] ?? 'nothing: no rule says how it is planned here';
+  }
+
+  protected day(start: string): string {
+    return this.view()?.period === 'week' ? longDay(start) : `${shortDay(start).split(' ')[1] ?? ''} ${start.slice(0, 4)}`;
+  }
+
+  protected asMethod(text: string): Asked {
+    return this.methods.find((each) => each === text) ?? 'best';
+  }
+
+  protected ask(change: { readonly method?: Asked; readonly period?: 'month' | 'week' }): void {
+    const view = this.view();
+    if (!view || this.busy()) return;
+    this.busy.set(true);
+    this.problem.set(null);
+    const reference = { referenceId: view.reference?.itemId ?? null, factor: view.reference?.factor ?? '1' };
+    const body = { ...this.place(), period: view.period, method: view.asked, ...reference, ...change };
+    this.client.call(api.planning.computeForecast, { body }).subscribe({
+      next: (fresh) => {
+        this.view.set(fresh);
+        this.busy.set(false);
+      },
+      error: (error: unknown) => {
+        this.problem.set(problemOf(error));
+        this.busy.set(false);
+      },
+    });
+  }
+
+  protected type(start: string, text: string, before: string | null): void {
+    const typed = text.trim() === '' ? null : text;
+    if (typed === before) return;
+    this.client.call(api.planning.typeForecast, { params: { ...this.place(), start }, body: { typed } }).subscribe({
+      next: (fresh) => {
+        this.view.set(fresh);
+        this.problem.set(null);
+      },
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
+  }
+}
