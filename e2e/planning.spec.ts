@@ -2,11 +2,11 @@ import { expect, test, type Page } from '@playwright/test';
 import { signIn } from './people';
 
 /** An order entered elsewhere over the API, confirmed at once. */
-async function orderElsewhere(page: Page, code: string, quantity: string, warehouseId = 1): Promise<string> {
+async function orderElsewhere(page: Page, code: string, quantity: string, requiredDate = '2027-04-12'): Promise<string> {
   const found = (await (await page.request.get(`/api/catalogue/items/find?text=${code}`)).json()) as { id: number }[];
   const answer = await page.request.post('/api/selling/orders', {
     headers: { 'Idempotency-Key': `elsewhere-${code}-${quantity}-${Date.now()}` },
-    data: { customerId: 1, warehouseId, requiredDate: '2027-04-12', lines: [{ itemId: found[0]?.id ?? 0, quantity }], confirm: true },
+    data: { customerId: 1, warehouseId: 1, requiredDate, lines: [{ itemId: found[0]?.id ?? 0, quantity }], confirm: true },
   });
   expect(answer.ok(), await answer.text()).toBe(true);
   return ((await answer.json()) as { number: string }).number;
@@ -17,7 +17,7 @@ const rowOf = (page: Page, text: string | RegExp) => page.locator('.ag-row').fil
 test('an order saved elsewhere changes the planner’s rows; a suggestion is changed, kept and released', async ({ page, browser }) => {
   await signIn(page);
   await page.goto('/planning');
-  await expect(page.locator('.ag-row').first()).toBeVisible();
+  await page.getByPlaceholder('Narrow this list').fill('CAGE');
   const other = await browser.newPage();
   await signIn(other, 'tobin');
   await orderElsewhere(other, 'CAGE', '37');
@@ -33,9 +33,9 @@ test('an order saved elsewhere changes the planner’s rows; a suggestion is cha
   await panel.getByLabel('Quantity').fill('60');
   await expect(drawing).not.toHaveAttribute('d', before ?? '');
   await panel.getByRole('button', { name: 'Keep it so' }).click();
-  await expect(panel).toContainText('kept as FP-1001');
+  await expect(panel).toContainText(/kept as FP-\d+/);
   await page.getByRole('button', { name: 'Kept', exact: true }).click();
-  await expect(rowOf(page, 'CAGE')).toContainText('60');
+  await expect(rowOf(page, 'CAGE').first()).toContainText('60');
 
   await rowOf(page, 'CAGE').locator('input[type=checkbox]').check();
   await page.getByRole('button', { name: 'Release 1 chosen' }).click();
@@ -73,9 +73,9 @@ test('what is ordered is moved as the plan says, and a data problem is mended wh
 
 test('an item’s record, whom its supplies serve, and the chart of an order that will be late', async ({ page }) => {
   await signIn(page);
-  const number = await orderElsewhere(page, 'EXTRACT-9', '9');
+  const number = await orderElsewhere(page, 'EXTRACT-9', '9', '2027-03-05');
   await page.goto('/planning/promises');
-  await rowOf(page, 'EXTRACT-9').first().locator('[col-id="number"]').click();
+  await rowOf(page, number).first().locator('[col-id="number"]').click();
   await expect(page.locator('t-order-chart')).toContainText('can be ready on');
   await expect(page.locator('t-order-chart li.critical').first()).toBeVisible();
 

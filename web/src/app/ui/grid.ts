@@ -148,6 +148,8 @@ export class Grid {
     onFilterChanged: (event: FilterChangedEvent<GridRow>) => this.readFilters(event.api),
   };
   protected readonly multiple = { mode: 'multiRow', checkboxes: true, headerCheckbox: true, enableClickSelection: false } as const;
+  /** The column of the boxes has a name, too. */
+  protected readonly boxes = { headerName: 'Pick', width: 58, minWidth: 58, maxWidth: 58 };
   protected readonly single = { mode: 'singleRow', checkboxes: false, enableClickSelection: true } as const;
 
   constructor() {
