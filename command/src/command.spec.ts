@@ -102,7 +102,7 @@ describe('the demo company', () => {
         process.execPath,
         [
           '-e',
-          `const d=new(require('better-sqlite3'))(${JSON.stringify(join(folder, data, 'terrace.db'))},{readonly:true});console.log(JSON.stringify(['customer_order','stock_move','journal_line','plan_suggestion','reservation','history'].map(t=>d.prepare('select * from '+t).all())))`,
+          `const d=new(require('better-sqlite3'))(${JSON.stringify(join(folder, data, 'terrace.db'))},{readonly:true});console.log(JSON.stringify(['customer_order','stock_move','journal_line','plan_firm','forecast_figure','reservation','history'].map(t=>d.prepare('select * from '+t).all())))`,
         ],
         { cwd: root, encoding: 'utf8', maxBuffer: 1e9 },
       );
