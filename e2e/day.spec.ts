@@ -73,10 +73,12 @@ async function barcodeOf(page: Page, code: string): Promise<string> {
 }
 
 async function planAndRelease(page: Page, order: string): Promise<string[]> {
-  await page.keyboard.press('Alt+3');
+  // The plan has followed the order by itself.
+  await find(page, order);
+  await page.getByRole('link', { name: 'what must happen' }).click();
+  await page.getByRole('link', { name: 'Suggestions for it' }).click();
   const row = page.locator('.ag-row').filter({ hasText: 'PAINTSET' });
   await row.last().locator('[col-id="code"]').click();
-  // The plan has followed the order by itself.
   await expect(page.locator('[record]')).toContainText(`${order}/2`);
   for (const item of ['PAINTSET', 'SUIT-M', 'PAINT', 'BRUSH', 'CARTON']) {
     const each = page.locator('.ag-row').filter({ has: page.locator('[col-id="code"]', { hasText: new RegExp(`^${item}$`) }) });

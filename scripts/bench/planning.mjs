@@ -11,7 +11,7 @@ import { root } from '../lib/prepare.mjs';
 import { TODAY, median, share } from './serving.mjs';
 
 register();
-const { openStore, openFile, planning } = await import('../../server/src/index.ts');
+const { Work, openStore, openFile, planning } = await import('../../server/src/index.ts');
 const { PlanKeeper } = await import('../../core/src/index.ts');
 
 const ITEMS = Number(process.env.BENCH_ITEMS ?? 50_000);
@@ -186,7 +186,6 @@ function company(items) {
 
 /** The engine alone: from the problem in memory to the plan in memory. */
 function engineAlone(reader) {
-  const { Work } = planning;
   const problem = planning.gatherProblem(new Work(reader, { id: 0, name: '', role: 'viewer' }, TODAY, NOW));
   globalThis.gc?.();
   const keeper = timed(() => new PlanKeeper(problem));

@@ -36,7 +36,7 @@ import { LiveChannel } from './platform/live';
 import { describeApi } from './platform/openapi';
 import { answerProblem } from './platform/problem';
 import { bindSessions, sessions } from './platform/sessions';
-import { Commands, type Actor } from './platform/work';
+import { Commands, NOBODY } from './platform/work';
 import { bindProduction, productionEvents } from './production';
 import { bindSelling, sellingEvents } from './selling';
 import { addEventSource, bindStores, transferEvents, warnOfExpiry } from './stores';
@@ -85,8 +85,6 @@ function lineOf(request: IncomingMessage, response: ServerResponse): object {
 
 const GRACE_MS = 5000;
 const WARN_EVERY_MS = 3_600_000;
-/** Who acts where nobody asked. */
-const NOBODY: Actor = { id: 0, name: 'Terrace', role: 'viewer' };
 
 /** Opens the database and builds the application on it. */
 export function openTerrace(config: Config, options: TerraceOptions): Terrace {
@@ -102,7 +100,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   });
   const planner = openPlanner(config, options, commands, logger);
   const imports = new Imports(commands, config.dataFolder);
-  const forecasts = new Forecasts(commands);
+  const forecasts = new Forecasts(commands, (message) => logger.error(`forecasting: ${message}`));
   const app = express();
   app.disable('x-powered-by');
   // Answers change with every command: a print of each to compare would cost more than it saves.
@@ -178,8 +176,12 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   app.use(answerProblem);
   attachPapers(commands, config.dataFolder, logger);
   const warn = (): void => void commands.performTogether(NOBODY, (work) => warnOfExpiry(work)).catch((error: unknown) => logger.error(error));
-  // Once a day would do; asked every hour, so that a server that was off at night warns in the morning.
-  const warning = setInterval(warn, WARN_EVERY_MS).unref();
+  // Once a day would do; asked every hour, so that a server that was off at night warns in the morning and plans for the new day.
+  const hourly = (): void => {
+    warn();
+    planner.changed();
+  };
+  const warning = setInterval(hourly, WARN_EVERY_MS).unref();
   const close = async (): Promise<void> => {
     clearInterval(warning);
     live.close();

@@ -195,6 +195,14 @@ describe('looking into the plan', () => {
     const chart = await manager.call(planning.getOrderChart, { params: { id: late.id } });
     const kinds = (pegs: readonly PegView[]): string[] => pegs.flatMap((peg) => [`${peg.kind} ${peg.code}`, ...kinds(peg.below)]);
     expect(kinds(chart.lines[0]?.served ?? [])).toEqual(expect.arrayContaining(['suggestion FRAME', 'suggestion BAR']));
+    const needed = await manager.call(planning.listSuggestions, { query: { order: late.id } });
+    expect(needed.rows.map((each) => each.code)).toEqual(expect.arrayContaining(['FRAME', 'BAR']));
+    expect(needed.rows.some((each) => each.code === 'STRIPS')).toBe(false);
+    expect(needed.total).toBeLessThan((await suggestions()).length);
+    const view = await manager.call(selling.getOrder, { params: { id: late.id } });
+    expect(view.planned).toEqual({ ready: mine?.ready ?? null, endangered: true });
+    const book = await manager.call(selling.listOrders, { query: { find: late.number } });
+    expect(book.rows).toMatchObject([{ number: late.number, endangered: true }]);
     const bar = (await suggestions()).find((each) => each.code === 'BAR' && each.firmId === null);
     const { served } = await manager.call(planning.getServed, { query: { kind: 'suggestion', id: bar?.id ?? '' } });
     const ids = (pegs: readonly PegView[]): string[] => pegs.flatMap((peg) => [peg.id, ...ids(peg.below)]);

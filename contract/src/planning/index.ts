@@ -4,7 +4,7 @@ import { z } from 'zod';
 import { deskRoutes } from './desk';
 import { forecastRoutes } from './forecasting';
 
-export * from './desk';
+export * from './desk-views';
 export * from './forecast';
 export * from './forecasting';
 

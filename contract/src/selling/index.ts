@@ -22,6 +22,8 @@ export const orderRow = z.looseObject({
   lines: z.number(),
   ready: z.enum(['all', 'part', 'nothing', 'done']),
   late: z.boolean(),
+  /** Whether the plan has some of it later than wanted, or not at all. */
+  endangered: z.boolean(),
   total: z.string(),
 });
 export type OrderRow = z.output<typeof orderRow>;
@@ -63,6 +65,8 @@ export const orderView = z.object({
   reference: z.string(),
   orderDate: z.string(),
   requiredDate: z.string(),
+  /** What the plan says of it; `null` where it says nothing. */
+  planned: z.object({ ready: z.string().nullable(), endangered: z.boolean() }).nullable(),
   promiseDate: z.string().nullable(),
   warehouseId: z.number(),
   warehouse: z.string(),

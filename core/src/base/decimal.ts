@@ -28,6 +28,11 @@ export function toScale(value: Decimal, scale: number): bigint | null {
   return value.mantissa * 10n ** BigInt(scale - value.scale);
 }
 
+/** Whether one decimal is less than another, exactly. */
+export function isLess(a: Decimal, b: Decimal): boolean {
+  return a.mantissa * 10n ** BigInt(b.scale) < b.mantissa * 10n ** BigInt(a.scale);
+}
+
 /** Writes an integer of 10^-scale in its shortest form: 4000000 at scale 5 is "40". */
 export function writeDecimal(value: bigint, scale: number): string {
   const negative = value < 0n;

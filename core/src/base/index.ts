@@ -1,5 +1,5 @@
 export * from './refusal';
-export { divideRounded, divideUp, readDecimal, toScale, writeDecimal, type Decimal } from './decimal';
+export { divideRounded, divideUp, isLess, readDecimal, toScale, writeDecimal, type Decimal } from './decimal';
 export * from './quantity';
 export * from './money';
 export * from './split';

@@ -5,13 +5,13 @@
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
-import { Piscina } from 'piscina';
+import type { Piscina } from 'piscina';
 import type { ImportKind, ImportRow, ImportState, ImportView, Outcome } from '@terrace/contract';
 import { Refusal, type CellHabits } from '@terrace/core';
 import { readVocabulary } from '../catalogue';
 import { DATABASE_FILE } from '../platform/database';
+import { openPool } from '../platform/threads';
 import { orNotFound, type Actor, type Commands, type Work } from '../platform/work';
 import { fileTypeOf } from './read-file';
 import type { Answer, ReadOutcome, ReadTask, RunTask } from './import-worker';
@@ -45,15 +45,7 @@ export class Imports {
     // What a kill left of a dry run or of a file that was coming in.
     if (existsSync(this.folder))
       for (const name of readdirSync(this.folder)) if (/\.(part|db|db-\w+)$/.test(name)) rmSync(join(this.folder, name), { force: true });
-    const bundled = fileURLToPath(new URL('./import-worker.js', import.meta.url));
-    const fromBundle = existsSync(bundled);
-    this.pool = new Piscina({
-      filename: fromBundle ? bundled : fileURLToPath(new URL('./import-worker.ts', import.meta.url)),
-      minThreads: 0,
-      maxThreads: 1,
-      idleTimeout: 10_000,
-      ...(fromBundle ? {} : { execArgv: ['--import', 'tsx'] }),
-    });
+    this.pool = openPool('import-worker', import.meta.url);
   }
 
   /** Takes a file in hand: keeps it, reads its headings and proposes where each goes. */

@@ -1,6 +1,6 @@
 /** Questions that the kept plan itself answers: an item's record, and pegging both ways. */
 import { PegTrail, dateOf, recordOf, writeDecimal, type PegNode, type PlanKeeper } from '@terrace/core';
-import type { PegView, RecordEventView } from '@terrace/contract';
+import type { ItemRecord, PegView, RecordEventView } from '@terrace/contract';
 import type { ItemWords } from './plan-rows';
 
 export type Question =
@@ -12,6 +12,8 @@ export type Question =
 
 export interface Answer {
   readonly events?: readonly RecordEventView[];
+  /** Of `record`: what the plan goes by, with the supplier's lead time where the rule leaves it to them. */
+  readonly rule?: ItemRecord['rule'];
   /** For `below`, one list for each demand asked for. */
   readonly pegs?: readonly (readonly PegView[])[];
   /** Of `capable`: when all of it is there; `null` where a part has no supply. */
@@ -46,7 +48,9 @@ export function answerQuestion(keeper: PlanKeeper, trail: () => PegTrail, items:
     case 'record': {
       const node = book.find(question.item, question.warehouse);
       if (node === undefined) return { events: [] };
+      const rule = book.rules[node];
       return {
+        rule: rule ? { source: rule.source, leadDays: rule.leadDays, threshold: written(node, rule.threshold), sizing: rule.sizing } : null,
         events: recordOf(plan, node).map((each) => ({
           ...each,
           day: dateOf(each.day),

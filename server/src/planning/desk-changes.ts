@@ -5,7 +5,7 @@ import { cancelPurchaseLine, redatePurchaseLine } from '../buying';
 import { itemFacts, supplierOf, usableItem, warehouseOf } from '../catalogue';
 import { assertSeen, atField, orNotFound, type Work } from '../platform/work';
 import { cancelProductionByNumber, redateProduction } from '../production';
-import { assertFresh } from './release';
+import { assertFresh, noteDone } from './release';
 import { keptSuggestion, remedyOf } from './view';
 
 type Figures = Omit<BodyOf<typeof api.planning.changeFirm>, 'version'>;
@@ -148,21 +148,8 @@ export function applyExceptions(work: Work, input: BodyOf<typeof api.planning.ap
         : position === undefined
           ? redateProduction(work, number, row.to ?? work.today)
           : redatePurchaseLine(work, number, Number(position), row.to ?? work.today);
-    noteDone(work, subject);
+    noteDone(work, subject, { kind: position === undefined ? 'productionOrder' : 'purchaseOrder', id: 0, number });
     return { subject, words };
   });
   return { done };
-}
-
-/** Marks what was just done, so that it is not done twice before the plan knows of it. */
-function noteDone(work: Work, name: string): void {
-  const known = work.row<{ n: number | null }>('select max(id) as n from history')?.n ?? 0;
-  work.run(
-    'insert into plan_release (name, history_id, document_kind, document_id, document_number) values (?, ?, ?, ?, ?)',
-    name,
-    known,
-    'purchaseOrder',
-    0,
-    name,
-  );
 }

@@ -1,35 +1,22 @@
-/** Forecasting items from their history, one or all; what somebody typed over a figure stays. */
-import { existsSync } from 'node:fs';
-import { fileURLToPath } from 'node:url';
-import { Piscina } from 'piscina';
-import {
-  METHOD_WORDS,
-  type AnswerOf,
-  type BodyOf,
-  type ForecastJob,
-  type ForecastRow,
-  type ForecastView,
-  type ListQuery,
-  type api,
-} from '@terrace/contract';
+/** Forecasts of items: their history, what is kept of a forecast, and what somebody typed over it, which stays. */
+import { METHOD_WORDS, type AnswerOf, type BodyOf, type ForecastRow, type ForecastView, type ListQuery, type api } from '@terrace/contract';
 import { Refusal, addDays, asQuantity, parseQuantity, periodStart, readDecimal, writeQuantity, type Quantity } from '@terrace/core';
 import { itemFacts, usableItem, warehouseOf } from '../catalogue';
 import { asNumber, asOptionalNumber, asQuantityText, asText, listPage, type ListDefinition } from '../platform/list';
-import { atField, orNotFound, type Actor, type Commands, type Work } from '../platform/work';
+import { atField, orNotFound, type Work } from '../platform/work';
 import workOut, { type ForecastAnswer, type ForecastTask } from './forecast-worker';
 
-type Input = BodyOf<typeof api.planning.computeForecast>;
-type Period = Input['period'];
+/** What is asked for. */
+export type ForecastWish = BodyOf<typeof api.planning.computeForecast>;
+type Period = ForecastWish['period'];
 
 const UNIT = 100_000;
 const PAST: Readonly<Record<Period, number>> = { month: 36, week: 104 };
 const AHEAD: Readonly<Record<Period, number>> = { month: 12, week: 26 };
 const SEASON: Readonly<Record<Period, number>> = { month: 12, week: 52 };
-/** So many items are worked out and kept together. */
-const TOGETHER = 50;
 
-interface Ready {
-  readonly input: Input;
+export interface Ready {
+  readonly input: ForecastWish;
   readonly starts: readonly string[];
   readonly task: ForecastTask;
 }
@@ -72,7 +59,7 @@ function historyOf(work: Work, itemId: number, warehouseId: number, starts: read
 }
 
 /** What is to be worked out for an item; leading periods without any demand do not count as history. */
-function prepare(work: Work, input: Input): Ready {
+export function prepare(work: Work, input: ForecastWish): Ready {
   const factor = readDecimal(input.factor);
   if (!factor || factor.mantissa <= 0n)
     throw new Refusal('badFactor', `${input.factor} can't be a factor: it is above 0, such as 0.8.`, { field: 'factor' });
@@ -100,7 +87,8 @@ function kept(value: number, decimals: number): Quantity {
   return asQuantity(Math.round(value * unit) * 10 ** (5 - decimals));
 }
 
-function keep(work: Work, { input, starts, task }: Ready, { outliers, result }: ForecastAnswer): void {
+/** Keeps a forecast that was worked out; one that was refused changes nothing. */
+export function keep(work: Work, { input, starts, task }: Ready, { outliers, result }: ForecastAnswer): void {
   if (!result) return;
   const { decimals, code } = itemFacts(work, input.itemId);
   const { itemId, warehouseId, period } = input;
@@ -157,103 +145,6 @@ function startsAhead(today: string, period: Period): string[] {
   return starts;
 }
 
-/** Forecasts, in a thread, one item at once or all of them while somebody looks on. */
-export class Forecasts {
-  private readonly pool: Piscina;
-  private job: ForecastJob = { running: false, done: 0, all: 0, failed: 0, stopped: false };
-
-  constructor(private readonly commands: Commands) {
-    const bundled = fileURLToPath(new URL('./forecast-worker.js', import.meta.url));
-    const fromBundle = existsSync(bundled);
-    this.pool = new Piscina({
-      filename: fromBundle ? bundled : fileURLToPath(new URL('./forecast-worker.ts', import.meta.url)),
-      minThreads: 0,
-      maxThreads: 1,
-      idleTimeout: 10_000,
-      ...(fromBundle ? {} : { execArgv: ['--import', 'tsx'] }),
-    });
-  }
-
-  /** Works out one item's forecast and keeps it. */
-  async compute(actor: Actor, input: Input): Promise<ForecastView> {
-    const look = this.commands.look(actor);
-    atField('itemId', () => usableItem(look, input.itemId));
-    atField('warehouseId', () => warehouseOf(look, input.warehouseId));
-    const ready = prepare(look, input);
-    const [answer] = (await this.pool.run([ready.task])) as ForecastAnswer[];
-    if (!answer) throw new Error('the forecast gave no answer');
-    if (answer.refused) throw new Refusal(answer.refused.code, answer.refused.message);
-    return this.commands.performTogether(actor, (work) => {
-      keep(work, ready, answer);
-      return forecastView(work, input.itemId, input.warehouseId);
-    });
-  }
-
-  state(): ForecastJob {
-    return this.job;
-  }
-
-  stop(): ForecastJob {
-    if (this.job.running) this.job = { ...this.job, stopped: true };
-    return this.job;
-  }
-
-  /** Begins to forecast every item that is forecast already, and every one whose rule counts a forecast. */
-  start(actor: Actor): ForecastJob {
-    if (this.job.running) return this.job;
-    const inputs = this.commands
-      .look(actor)
-      .rows<{
-        itemId: number;
-        warehouseId: number;
-        period: Period | null;
-        asked: Input['method'] | null;
-        referenceId: number | null;
-        factor: string | null;
-      }>(
-        `select r.item_id as itemId, r.warehouse_id as warehouseId, s.period, s.asked, s.reference_id as referenceId, s.factor from planning_rule r
-           left join forecast_series s on s.item_id = r.item_id and s.warehouse_id = r.warehouse_id where r.demand <> 'orders'
-         union select s.item_id, s.warehouse_id, s.period, s.asked, s.reference_id, s.factor from forecast_series s`,
-      )
-      .map((row): Input => ({
-        itemId: row.itemId,
-        warehouseId: row.warehouseId,
-        period: row.period ?? 'month',
-        method: row.asked ?? 'best',
-        referenceId: row.referenceId,
-        factor: row.factor ?? '1',
-        leaveOutliers: true,
-      }));
-    this.job = { running: true, done: 0, all: inputs.length, failed: 0, stopped: false };
-    void this.work(actor, inputs).finally(() => (this.job = { ...this.job, running: false }));
-    return this.job;
-  }
-
-  private async work(actor: Actor, inputs: readonly Input[]): Promise<void> {
-    for (let at = 0; at < inputs.length && !this.job.stopped; at += TOGETHER) {
-      const look = this.commands.look(actor);
-      const ready = inputs.slice(at, at + TOGETHER).map((input) => prepare(look, input));
-      const answers = (await this.pool.run(ready.map((each) => each.task))) as ForecastAnswer[];
-      // A few at a time, so that nobody else's command waits.
-      for (let from = 0; from < ready.length; from += 5)
-        await this.commands.performTogether(actor, (work) =>
-          ready.slice(from, from + 5).forEach((each, index) => {
-            const answer = answers[from + index];
-            if (answer) keep(work, each, answer);
-          }),
-        );
-      const failed = answers.filter((each) => each.result === null).length;
-      this.job = { ...this.job, done: this.job.done + ready.length, failed: this.job.failed + failed };
-    }
-    this.commands.tell(actor, ['forecast'], 'forecast');
-  }
-
-  close(): Promise<void> {
-    this.job = { ...this.job, stopped: true };
-    return this.pool.destroy();
-  }
-}
-
 /** An item's forecast in a warehouse, with its history and the errors of all methods, the best first. */
 export function forecastView(work: Work, itemId: number, warehouseId: number): ForecastView {
   const item = itemFacts(work, itemId);
@@ -261,7 +152,7 @@ export function forecastView(work: Work, itemId: number, warehouseId: number): F
   const series = orNotFound(
     work.row<{
       period: Period;
-      asked: Input['method'];
+      asked: ForecastWish['method'];
       method: string;
       at: string;
       history: string;
@@ -396,7 +287,7 @@ export function listForecasts(work: Work, query: ListQuery): AnswerOf<typeof api
 }
 
 /** Forecasts an item at once, where nobody waits for an answer. Refuses what its history does not allow. */
-export function forecastHere(work: Work, input: Input): ForecastView {
+export function forecastHere(work: Work, input: ForecastWish): ForecastView {
   const ready = prepare(work, input);
   const [answer] = workOut([ready.task]);
   if (!answer) throw new Error('the forecast gave no answer');

@@ -4,7 +4,8 @@ import { itemFacts, warehouseOf } from '../catalogue';
 import type { Binder } from '../platform/http';
 import { orNotFound, type Work } from '../platform/work';
 import { applyExceptions, changeFirm, dropFirm, ignoreSuggestions, keepSuggestion } from './desk-changes';
-import { forecastView, keepPastDemand, listForecasts, typeForecast, type Forecasts } from './forecasts';
+import type { Forecasts } from './forecast-job';
+import { forecastView, keepPastDemand, listForecasts, typeForecast } from './forecasts';
 import type { LivePlanner } from './live-planner';
 import { previewRelease, releaseSuggestions } from './release';
 import {
@@ -20,14 +21,14 @@ import {
 } from './view';
 
 export { gatherProblem } from './problem';
-export { Work } from '../platform/work';
 export { releaseSuggestions } from './release';
 export { planHere, planInThread, type LivePlanner } from './live-planner';
 export { PLAN_FILE, dropPlanFile, openPlanFile } from './plan-file';
 export { Planner } from './planner';
 export { listSuggestions, planState, plannedFor } from './view';
 export { planningEvents } from './events';
-export { Forecasts, forecastHere, keepPastDemand, typeForecast } from './forecasts';
+export { Forecasts } from './forecast-job';
+export { forecastHere, keepPastDemand, typeForecast } from './forecasts';
 export { ignoreSuggestions, keepSuggestion } from './desk-changes';
 
 /** Binds the routes of forecasting. */
@@ -89,12 +90,7 @@ async function itemRecord(
 ): Promise<AnswerOf<typeof api.planning.getRecord>> {
   const item = itemFacts(work, itemId);
   const warehouse = warehouseOf(work, warehouseId).code;
-  const { events } = await planner.ask({ about: 'record', item: item.code, warehouse });
-  const rule = work.row<{ source: string; leadDays: number; safety: number; sizing: string }>(
-    "select source, lead_days as leadDays, safety, json_extract(lot_sizing, '$.kind') as sizing from planning_rule where item_id = ? and warehouse_id = ?",
-    itemId,
-    warehouseId,
-  );
+  const { events, rule = null } = await planner.ask({ about: 'record', item: item.code, warehouse });
   const plan = work.inPlan();
   const state = plan && planStateRow(plan);
   return {
@@ -105,7 +101,7 @@ async function itemRecord(
     decimals: item.decimals,
     warehouseId,
     warehouse,
-    rule: rule ? { source: rule.source, leadDays: rule.leadDays, threshold: writeQuantity(rule.safety), sizing: rule.sizing } : null,
+    rule,
     today: state?.today ?? work.today,
     horizon: state?.horizon ?? work.today,
     events: [...(events ?? [])],

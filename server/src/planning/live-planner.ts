@@ -1,9 +1,8 @@
 /** The plan that is kept all the time: in a thread of its own while serving, in the caller's where nobody waits. */
-import { existsSync } from 'node:fs';
-import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import type Sqlite from 'better-sqlite3';
 import type { Store } from '../platform/database';
+import { threadFile } from '../platform/threads';
 import type { Answer, Question } from './ask-plan';
 import type { FromPlanner, ToPlanner } from './plan-channel';
 import { Planner, type PlanMade } from './planner';
@@ -63,43 +62,55 @@ interface Asked {
   readonly fail: (error: Error) => void;
 }
 
-/** Keeps the plan in a thread; in the bundle that is a file beside this one, otherwise its source is run as it is. */
+const AGAIN_AFTER_MS = 1000;
+
+/** Keeps the plan in a thread; one that ends by itself is told of and begun again. */
 export function planInThread(dataFolder: string, today: string | null, events: PlannerEvents): LivePlanner {
-  const bundled = fileURLToPath(new URL('./plan-thread.js', import.meta.url));
-  const fromBundle = existsSync(bundled);
-  const worker = new Worker(fromBundle ? bundled : fileURLToPath(new URL('./plan-thread.ts', import.meta.url)), {
-    workerData: { dataFolder, today },
-    ...(fromBundle ? {} : { execArgv: ['--import', 'tsx'] }),
-  });
+  const { filename, execArgv } = threadFile('plan-thread', import.meta.url);
   const asked = new Map<number, Asked>();
   let next = 0;
   let closing = false;
-  const send = (message: ToPlanner): void => worker.postMessage(message);
-  const request = (make: (id: number) => ToPlanner): Promise<Extract<FromPlanner, { say: 'answer' }>> =>
-    new Promise((done, fail) => {
-      next += 1;
-      asked.set(next, { done, fail });
-      send(make(next));
-    });
-  worker.on('message', (message: FromPlanner) => {
+  let worker: Worker | null = null;
+  const hear = (message: FromPlanner): void => {
     if (message.say === 'planned') events.planned(message.made);
     else if (message.say === 'promised') events.promised();
     else if (message.say === 'failed') events.failed(message.message);
-    else if (message.say === 'answer') {
+    else {
       const waiting = asked.get(message.id);
       asked.delete(message.id);
       if (message.failed === undefined) waiting?.done(message);
       else waiting?.fail(new Error(message.failed));
     }
-  });
-  const gone = (why: string): void => {
-    for (const each of asked.values()) each.fail(new Error(`the planner has stopped: ${why}`));
-    asked.clear();
-    if (!closing) events.failed(`the planner has stopped: ${why}`);
   };
-  worker.on('error', (error) => gone(error instanceof Error ? error.message : String(error)));
-  worker.on('exit', (code) => gone(`it ended with ${code}`));
+  const begin = (): void => {
+    if (closing) return;
+    const thread = new Worker(filename, { workerData: { dataFolder, today }, ...(execArgv ? { execArgv: [...execArgv] } : {}) });
+    worker = thread;
+    thread.on('message', hear);
+    thread.on('error', (error) => events.failed(error instanceof Error ? error.message : String(error)));
+    thread.on('exit', (code) => {
+      worker = null;
+      for (const each of asked.values()) each.fail(new Error('the planner has stopped; it begins again in a moment'));
+      asked.clear();
+      if (closing) return;
+      events.failed(`the planner's thread has ended with ${code}: another begins`);
+      setTimeout(begin, AGAIN_AFTER_MS).unref();
+    });
+  };
+  const send = (message: ToPlanner): void => worker?.postMessage(message);
+  const request = (make: (id: number) => ToPlanner): Promise<Extract<FromPlanner, { say: 'answer' }>> =>
+    new Promise((done, fail) => {
+      if (!worker) {
+        fail(new Error('the planner has stopped; it begins again in a moment'));
+        return;
+      }
+      next += 1;
+      asked.set(next, { done, fail });
+      send(make(next));
+    });
+  begin();
   return {
+    // A thread that begins later plans everything anyway.
     changed: () => send({ do: 'changed' }),
     whole: async () => madeOf(await request((id) => ({ do: 'whole', id }))),
     settled: async () => {
@@ -112,7 +123,8 @@ export function planInThread(dataFolder: string, today: string | null, events: P
     },
     close: async () => {
       closing = true;
-      const ended = new Promise((done) => worker.once('exit', done));
+      if (!worker) return;
+      const ended = new Promise((done) => worker?.once('exit', done));
       send({ do: 'close' });
       await ended;
     },

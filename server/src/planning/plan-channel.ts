@@ -11,7 +11,6 @@ export type ToPlanner =
 
 export type FromPlanner =
   | { readonly say: 'planned'; readonly made: PlanMade }
-  | { readonly say: 'nothing' }
   | { readonly say: 'promised' }
   | { readonly say: 'failed'; readonly message: string }
   | { readonly say: 'answer'; readonly id: number; readonly made?: PlanMade | null; readonly answer?: Answer; readonly failed?: string };

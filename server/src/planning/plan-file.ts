@@ -9,7 +9,7 @@ import Sqlite from 'better-sqlite3';
 
 export const PLAN_FILE = 'plan.db';
 /** Counted up whenever the tables change: an older file is thrown away. */
-const SHAPE = 1;
+const SHAPE = 2;
 
 const TABLES = `
 create table plan_state (
@@ -36,6 +36,7 @@ create table problem (
 );
 create table called (node integer not null, item_id integer not null, warehouse_id integer not null, name text not null, day text not null, quantity text not null);
 create index called_node on called (node);
+create index called_name on called (name);
 create index called_item on called (item_id, warehouse_id);
 create table promise (demand text primary key, wanted text not null, ready text not null, cause text not null) without rowid;
 create table difference (

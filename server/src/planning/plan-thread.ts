@@ -34,7 +34,7 @@ function settle(): void {
     if (made) {
       say({ say: 'planned', made });
       promises ??= setTimeout(keepPromises, PROMISES_AFTER_MS);
-    } else say({ say: 'nothing' });
+    }
   } catch (error) {
     say({ say: 'failed', message: error instanceof Error ? error.message : String(error) });
   }

@@ -7,12 +7,12 @@ import { PegTrail, PlanKeeper, PlanWriter, TooWide } from '@terrace/core';
 import type { DocumentKind } from '@terrace/contract';
 import { priceAt, validTerms, type BuyingTerms } from '../catalogue';
 import type { Store } from '../platform/database';
-import { Work, type Actor } from '../platform/work';
+import { NOBODY, Work } from '../platform/work';
 import { answerQuestion, type Answer, type Question } from './ask-plan';
 import { PlanRows, type Cause, type ItemWords, type PlannedRow } from './plan-rows';
 import { forecastName, gatherDocument, gatherForecast, gatherItem, gatherRows, gatherStock, type PlannedDocument } from './problem';
 
-const NOBODY: Actor = { id: 0, name: 'Terrace', role: 'viewer' };
+const MOST_CHANGES = 2000;
 
 /** What came of catching up. */
 export interface PlanMade {
@@ -111,7 +111,8 @@ export class Planner {
         this.moveId,
       );
       if (changes.length === 0 && moved.length === 0) return null;
-      if (changes.some((each) => REFRESH[each.kind] === 'everything')) return this.all(work, causeOf(changes));
+      // What a large file brought is read faster as a whole than record by record.
+      if (changes.length > MOST_CHANGES || changes.some((each) => REFRESH[each.kind] === 'everything')) return this.all(work, causeOf(changes));
       const start = performance.now();
       try {
         const causes = this.follow(work, changes, moved);
@@ -248,7 +249,7 @@ export class Planner {
   }
 
   private noteSeen(work: Work): void {
-    this.historyId = work.row<{ n: number | null }>('select max(id) as n from history')?.n ?? 0;
+    this.historyId = work.lastHistory();
     this.moveId = work.row<{ n: number | null }>('select max(id) as n from stock_move')?.n ?? 0;
   }
 

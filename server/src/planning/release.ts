@@ -6,7 +6,7 @@ import { askedPrice, itemFacts, supplierOf, warehouseOf } from '../catalogue';
 import { atField, orNotFound, type Work } from '../platform/work';
 import { createProduction } from '../production';
 import { requestTransfer } from '../stores';
-import { keptSuggestion, planStateRow } from './view';
+import { keptSuggestion, planStateRow, withWhatTheyNeed } from './view';
 
 type Input = BodyOf<typeof api.planning.release>;
 type Outcome = AnswerOf<typeof api.planning.release>;
@@ -46,6 +46,25 @@ export function assertFresh(work: Work, seq: number, names: readonly string[]): 
   return plan;
 }
 
+/** What was made of a suggestion, or changed for an exception. */
+export interface DoneAs {
+  readonly kind: 'purchaseOrder' | 'productionOrder' | 'transfer';
+  readonly id: number;
+  readonly number: string;
+}
+
+/** Marks what was just done, so that it is not done twice before the plan knows of it. */
+export function noteDone(work: Work, name: string, { kind, id, number }: DoneAs): void {
+  work.run(
+    'insert into plan_release (name, history_id, document_kind, document_id, document_number) values (?, ?, ?, ?, ?)',
+    name,
+    work.lastHistory(),
+    kind,
+    id,
+    number,
+  );
+}
+
 function choose(work: Work, input: Input): Chosen[] {
   const plan = assertFresh(
     work,
@@ -70,7 +89,15 @@ function choose(work: Work, input: Input): Chosen[] {
     atField(`${field}.quantity`, () => parsePositiveQuantity(quantity, item.decimals, `the quantity of ${item.code}`));
     chosen.set(row.id, chosenFrom(work, plan, row.id, { quantity, due: wish.due ?? row.due, supplierId }));
   });
-  if (input.withLevels) for (const each of [...chosen.values()]) if (each.kind === 'make') addLevels(work, plan, each.name, chosen, 0);
+  if (input.withLevels) {
+    const makes = JSON.stringify([...chosen.values()].filter((each) => each.kind === 'make').map((each) => each.name));
+    const needed = withWhatTheyNeed('select value from json_each(?)');
+    for (const { name } of plan.rows<{ name: string }>(
+      `select name from suggestion where kind = 'make' and firm_id is null and name in (${needed})`,
+      makes,
+    ))
+      if (!chosen.has(name)) chosen.set(name, chosenFrom(work, plan, name, {}));
+  }
   return [...chosen.values()].sort((a, b) => a.level - b.level || (a.name < b.name ? -1 : 1));
 }
 
@@ -91,23 +118,6 @@ function chosenFrom(work: Work, plan: Work, name: string, wish: { quantity?: str
     supplierId: row.kind === 'buy' ? (wish.supplierId ?? row.supplierId) : null,
     pegs: JSON.parse(row.pegs) as Chosen['pegs'],
   };
-}
-
-const MOST_LEVELS = 20;
-
-/** Adds what is to be made for a suggestion, down through all levels. */
-function addLevels(work: Work, plan: Work, name: string, chosen: Map<string, Chosen>, depth: number): void {
-  if (depth >= MOST_LEVELS) return;
-  const parts = plan.rows<{ name: string }>(
-    "select distinct s.name from called c join suggestion s on s.node = c.node where c.name = ? and s.kind = 'make' and s.firm_id is null and exists (select 1 from json_each(s.pegs) where json_extract(value, '$.demand') = ?)",
-    name,
-    name,
-  );
-  for (const part of parts) {
-    if (chosen.has(part.name)) continue;
-    chosen.set(part.name, chosenFrom(work, plan, part.name, {}));
-    addLevels(work, plan, part.name, chosen, depth + 1);
-  }
 }
 
 function groupPurchases(chosen: readonly Chosen[]): Chosen[][] {
@@ -172,12 +182,7 @@ export function previewRelease(work: Work, input: Input): Outcome {
 export function releaseSuggestions(work: Work, input: Input): Outcome {
   const chosen = choose(work, input);
   const documents: ReleaseDocument[] = [];
-  const made: {
-    readonly each: Chosen;
-    readonly kind: 'purchaseOrder' | 'productionOrder' | 'transfer';
-    readonly id: number;
-    readonly number: string;
-  }[] = [];
+  const made: (DoneAs & { readonly each: Chosen })[] = [];
   for (const each of chosen.filter((one) => one.kind !== 'buy')) {
     const start = each.placeBy < work.today ? work.today : each.placeBy > each.due ? each.due : each.placeBy;
     const order = each.kind === 'make' ? makeProduction(work, each, start) : makeTransfer(work, each, start);
@@ -201,15 +206,7 @@ export function releaseSuggestions(work: Work, input: Input): Outcome {
       work.run('delete from plan_firm where id = ?', each.firmId);
       work.record('plan', each.firmId, `released ${each.name} as ${number}`);
     }
-    const known = work.row<{ n: number | null }>('select max(id) as n from history')?.n ?? 0;
-    work.run(
-      'insert into plan_release (name, history_id, document_kind, document_id, document_number) values (?, ?, ?, ?, ?)',
-      each.name,
-      known,
-      kind,
-      id,
-      number,
-    );
+    noteDone(work, each.name, { kind, id, number });
     for (const { demand } of each.pegs) linkFromDemand(work, demand, kind, id, 0);
   }
   work.touch('plan', input.seq, 'released suggestions');
@@ -238,6 +235,8 @@ function makeTransfer(work: Work, each: Chosen, shipDate: string): { id: number;
     lines: [{ itemId: each.itemId, quantity: each.quantity }],
   });
 }
+
+const MOST_LEVELS = 20;
 
 /** Follows a peg up to the documents that it comes from and links them to what was made. */
 function linkFromDemand(work: Work, demand: string, kind: DocumentKind, id: number, depth: number): void {

@@ -51,7 +51,7 @@ export function planState(work: Work): PlanState {
   if (!plan || !state) return { ...none, suggestions: 0, exceptions: 0, problems: 0, endangered: 0, differences: 0 };
   const count = (sql: string): number => plan.row<{ n: number }>(sql)?.n ?? 0;
   const { historyId, ...rest } = state;
-  const known = work.row<{ n: number | null }>('select max(id) as n from history')?.n ?? 0;
+  const known = work.lastHistory();
   return {
     ...rest,
     whole: state.whole === 1,
@@ -98,10 +98,36 @@ const SUGGESTIONS: ListDefinition = {
   tie: 'id',
 };
 
-export function listSuggestions(work: Work, query: ListQuery & { ignored: 'no' | 'only' }): AnswerOf<typeof api.planning.listSuggestions> {
+/**
+ * Names of suggestions and, through all levels, of those that they call for; `start` is a query of the names to begin with.
+ * A level below is what is suggested where the one above calls, as far as that serves it.
+ */
+export function withWhatTheyNeed(start: string): string {
+  return `with recursive needed (name) as (${start}
+    union select s.name from needed n join called c on c.name = n.name join suggestion s on s.node = c.node, json_each(s.pegs) p where json_extract(p.value, '$.demand') = n.name)
+    select name from needed`;
+}
+
+/** A condition for the suggestions that a customer's order needs, with its values. */
+function neededBy(work: Work, orderId: number): { readonly where: string; readonly values: readonly unknown[] } {
+  const lines = work.rows<{ number: string; item: number }>(
+    'select o.number, l.item_id as item from customer_order o join customer_order_line l on l.order_id = o.id where o.id = ?',
+    orderId,
+  );
+  const items = JSON.stringify([...new Set(lines.map((line) => line.item))]);
+  const start = `select s.name from suggestion s, json_each(s.pegs) p where s.item_id in (select value from json_each(?)) and json_extract(p.value, '$.demand') like ?`;
+  return { where: `name in (${withWhatTheyNeed(start)})`, values: [items, `${lines[0]?.number ?? ''}/%`] };
+}
+
+export function listSuggestions(
+  work: Work,
+  query: ListQuery & { ignored: 'no' | 'only'; order?: number | undefined },
+): AnswerOf<typeof api.planning.listSuggestions> {
   const plan = work.inPlan();
   if (!plan) return { rows: [], total: 0 };
-  return listPage<SuggestionRow>(plan, { ...SUGGESTIONS, where: `ignored_until is ${query.ignored === 'no' ? 'null' : 'not null'}` }, query);
+  const looked = `ignored_until is ${query.ignored === 'no' ? 'null' : 'not null'}`;
+  const { where, values } = query.order === undefined ? { where: looked, values: [] } : neededBy(work, query.order);
+  return listPage<SuggestionRow>(plan, { ...SUGGESTIONS, where, values }, query);
 }
 
 interface Kept extends SuggestionRow {

@@ -3,7 +3,7 @@ import { Router, type Request, type RequestHandler, type Response } from 'expres
 import type { AnswerOf, AnyRoute, BodyOf, ListQuery, ParamsOf, QueryOf } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
 import { readColumns, writeSheet } from './sheet';
-import { assertMay, fingerprintOf, type Actor, type CommandKey, type Commands, type Work } from './work';
+import { NOBODY, assertMay, fingerprintOf, type Actor, type CommandKey, type Commands, type Work } from './work';
 
 export interface Input<R extends AnyRoute> {
   readonly params: ParamsOf<R>;
@@ -123,8 +123,6 @@ export class Binder {
     response.json(answer);
   }
 }
-
-const NOBODY: Actor = { id: 0, name: 'nobody', role: 'viewer' };
 
 function assertRight(route: AnyRoute, actor: Actor): void {
   if (route.right !== 'public' && route.right !== 'signedIn') assertMay(actor, route.right);

@@ -17,6 +17,9 @@ export interface Actor {
   readonly role: Role;
 }
 
+/** Who acts where nobody asked. */
+export const NOBODY: Actor = { id: 0, name: 'Terrace', role: 'viewer' };
+
 export interface Change {
   readonly field: string;
   readonly from: string;
@@ -68,6 +71,11 @@ export class Work {
     const statement = this.store.statement(text);
     const { changes, lastInsertRowid } = statement.run(...valuesFor(statement, values));
     return { changes, id: Number(lastInsertRowid) };
+  }
+
+  /** The last line of history. */
+  lastHistory(): number {
+    return this.row<{ n: number | null }>('select max(id) as n from history')?.n ?? 0;
   }
 
   mayI(right: Right): boolean {

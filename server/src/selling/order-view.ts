@@ -15,6 +15,7 @@ import {
 } from '@terrace/core';
 import { customOf, customerOf, substitutesOf, warehouseOf } from '../catalogue';
 import { orNotFound, type Work } from '../platform/work';
+import { plannedOrder } from './planned';
 import * as tables from './schema';
 
 export type OrderRecord = typeof tables.customerOrder.$inferSelect;
@@ -147,6 +148,7 @@ export function orderView(work: Work, id: number): OrderView {
     orderDate: order.orderDate,
     requiredDate: order.requiredDate,
     promiseDate: order.promiseDate,
+    planned: plannedOrder(work, order.number),
     warehouseId: order.warehouseId,
     warehouse: warehouseOf(work, order.warehouseId).code,
     note: order.note,

@@ -1,6 +1,6 @@
 /** Customer orders: entering, changing, confirming, cancelling. */
 import type { api } from '@terrace/contract';
-import { type AnswerOf, type ListQuery, type OrderView } from '@terrace/contract';
+import { type AnswerOf, type ListQuery, type OrderRow, type OrderView } from '@terrace/contract';
 import {
   Refusal,
   asQuantity,
@@ -18,6 +18,7 @@ import { assertVersion, atField, changesBetween, type Work } from '../platform/w
 import { dropReservation, lowerReservation, promiseSteps, reserveFree, reservedFor, stockOf } from '../stores';
 import { readLines, type EnteredLine, type OrderInput } from './order-lines';
 import { lineRows, linesOf, orderOf, orderView, type LineRow, type OrderRecord } from './order-view';
+import { plannedOrder } from './planned';
 
 const LINE_OPEN = 'max(0, l.quantity - l.shipped - l.cancelled)';
 const LINE_HELD = `case when i.kind = 'stocked' then coalesce(r.quantity, 0) else ${LINE_OPEN} end`;
@@ -56,7 +57,8 @@ function orders(work: Work): ListDefinition {
 }
 
 export function listOrders(work: Work, query: ListQuery): AnswerOf<typeof api.selling.listOrders> {
-  return listPage(work, orders(work), query);
+  const { rows, total } = listPage<OrderRow>(work, orders(work), query);
+  return { rows: rows.map((row) => ({ ...row, endangered: plannedOrder(work, row.number)?.endangered ?? false })), total };
 }
 
 function assertHeader(work: Work, input: OrderInput, before: string | null): ReturnType<typeof customerOf> {

@@ -5,7 +5,8 @@
 import type { Day } from '../../base';
 import { ORDER } from './book';
 import { SUGGESTION_STRIDE, type LivePlan } from './live-plan';
-import { PEG_STRIDE, RECEIPT_SUPPLY, ROW, STOCK_SUPPLY, SUGGESTION_SUPPLY, SUPPLY_STRIDE } from './netter';
+import { ROW } from './counted-demand';
+import { PEG_STRIDE, RECEIPT_SUPPLY, STOCK_SUPPLY, SUGGESTION_SUPPLY, SUPPLY_STRIDE } from './netter';
 
 /** What the plan says about one order line. */
 export interface Arrival {

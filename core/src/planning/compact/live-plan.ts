@@ -8,7 +8,8 @@ import type { DataProblem } from '../problem';
 import { BOM_STRIDE, EVER, sameNumbers, type PlanBook } from './book';
 import { exact, scaledUp } from './exact';
 import { orderNodes, type PlanGraph } from './graph';
-import { CALL_STRIDE, NET_STRIDE, Netter, OWN, PLACE_LATE } from './netter';
+import { CALL_STRIDE } from './counted-demand';
+import { NET_STRIDE, Netter, OWN, PLACE_LATE } from './netter';
 
 /** Needed by, quantity, usable, balance before, missing, sized, place by, due, days late. */
 export const SUGGESTION_STRIDE = 9;
@@ -197,7 +198,7 @@ export class LivePlan {
     netter.net(node, this.inbox[node]);
     const { nets, supplies, pegs, exceptions } = netter;
     const suggestions = nets.length === 0 ? NOTHING : this.date(node, nets, exceptions, graph);
-    const unruled = netter.wanted && book.rules[node] === undefined && !book.badRules.has(node);
+    const unruled = netter.demand.order.length > 0 && book.rules[node] === undefined && !book.badRules.has(node);
     if (suggestions.length + supplies.length + pegs.length + exceptions.length === 0 && !unruled) this.outcomes[node] = undefined;
     else this.outcomes[node] = { suggestions, supplies, pegs, exceptions, unmade: this.unmade.length === 0 ? NOTHING : this.unmade, unruled };
   }

@@ -3,18 +3,8 @@ import type { Day } from '../../base';
 import { Arrivals } from './arrivals';
 import { DEMAND_KINDS } from './book';
 import { SUGGESTION_STRIDE, type LivePlan } from './live-plan';
-import {
-  CALL_STRIDE,
-  EXCEPTION_STRIDE,
-  EXPIRES,
-  Netter,
-  PEG_STRIDE,
-  RECEIPT_SUPPLY,
-  ROW,
-  STOCK_SUPPLY,
-  SUGGESTION_SUPPLY,
-  SUPPLY_STRIDE,
-} from './netter';
+import { CALL_STRIDE, ROW } from './counted-demand';
+import { EXCEPTION_STRIDE, EXPIRES, Netter, PEG_STRIDE, RECEIPT_SUPPLY, STOCK_SUPPLY, SUGGESTION_SUPPLY, SUPPLY_STRIDE } from './netter';
 import { PlanWriter } from './written';
 
 /** One thing that changes the projected balance of an item in a warehouse. */
@@ -50,14 +40,9 @@ export function recordOf(plan: LivePlan, node: number): RecordEvent[] {
   }
   const netter = new Netter(book);
   netter.net(node, plan.callsFor(node));
-  for (const index of netter.order) {
-    const [a = 0, b = 0, day = 0, given = 0, quantity = 0] = [
-      netter.demandA[index],
-      netter.demandB[index],
-      netter.demandDay[index],
-      netter.demandDate[index],
-      netter.demandQuantity[index],
-    ];
+  const { order, a: owners, b: numbers, day: days, date: dates, quantity: quantities } = netter.demand;
+  for (const index of order) {
+    const [a = 0, b = 0, day = 0, given = 0, quantity = 0] = [owners[index], numbers[index], days[index], dates[index], quantities[index]];
     const what = a === ROW ? (DEMAND_KINDS[book.demands.marks[b] ?? 0] ?? 'order') : 'called';
     events.push({ day, given, what, id: writer.demandId(a, b), quantity: -quantity, placeBy: null });
   }

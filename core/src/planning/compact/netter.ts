@@ -2,14 +2,13 @@
  * Netting of one node after the other, in columns that are used again and again: what counts of its demand, the days on
  * which anything happens, what is assigned and suggested, and what each supply serves.
  */
-import type { Day, Decimal } from '../../base';
+import type { Day } from '../../base';
 import { byCodePoint, type ExceptionKind } from '../problem';
-import { EVER, FORECAST, ORDER, QUOTE, type PlanBook } from './book';
+import { EVER, type PlanBook } from './book';
+import { CountedDemand } from './counted-demand';
 import { exact } from './exact';
 import { firstLeastCost, raised, upTo, usableOf, wholeOrder, type CompactRule } from './rule';
 
-/** Who a demand is: a row of the book, or (from 0 up) the node whose suggestion calls for it. */
-export const ROW = -1;
 /** What is kept rather than taken. */
 export const KEPT = -2;
 /** Subjects of exceptions besides demands: a receipt, the node itself, one of its suggestions. */
@@ -17,7 +16,6 @@ export const RECEIPT = -3;
 export const ITSELF = -4;
 export const OWN = -5;
 
-export const CALL_STRIDE = 4;
 /** Number is implied by the place: needed by, quantity, usable, balance before, missing, sized. */
 export const NET_STRIDE = 6;
 /** Kind, day counted from, quantity, row of a receipt or number of a suggestion. */
@@ -45,20 +43,12 @@ export const EXCEPTION_KINDS: readonly ExceptionKind[] = [
 export const [BRING_FORWARD, PUSH_BACK, CANCEL, OVERDUE_RECEIPT, OVERDUE_DEMAND, PLACE_LATE, EXPIRES, SHORT] = [0, 1, 2, 3, 4, 5, 6, 7] as const;
 
 export class Netter {
-  /** Demand that counts, in order of day counted and id. */
-  readonly demandDay: number[] = [];
-  readonly demandDate: number[] = [];
-  readonly demandQuantity: number[] = [];
-  readonly demandA: number[] = [];
-  readonly demandB: number[] = [];
-  readonly order: number[] = [];
+  readonly demand: CountedDemand;
   /** What came of it. */
   nets: number[] = [];
   supplies: number[] = [];
   pegs: number[] = [];
   exceptions: number[] = [];
-  /** True where demand counts. */
-  wanted = false;
 
   private readonly lockedDay: number[] = [];
   private readonly lockedRow: number[] = [];
@@ -67,7 +57,6 @@ export class Netter {
   private readonly lotUntil: number[] = [];
   private readonly lotLeft: number[] = [];
   private readonly supplyUntil: number[] = [];
-  private repeats = false;
   private node = 0;
   private rule: CompactRule | undefined;
   private now: State = { level: 0, lot: 0, demand: 0, locked: 0, leaving: 0, gone: 0 };
@@ -76,7 +65,9 @@ export class Netter {
   private readonly comingDay: number[] = [];
   private readonly comingMissing: number[] = [];
 
-  constructor(private readonly book: PlanBook) {}
+  constructor(private readonly book: PlanBook) {
+    this.demand = new CountedDemand(book);
+  }
 
   /** Nets a node; `calls` is what suggestions of other nodes call for: node, number, day, quantity. */
   net(node: number, calls: readonly number[] | undefined): void {
@@ -86,123 +77,18 @@ export class Netter {
     this.supplies = [];
     this.pegs = [];
     this.exceptions = [];
-    this.countDemand(calls);
+    this.demand.count(node, this.rule, calls);
+    this.tellOverdue();
     this.readSupply();
     this.sweep();
     this.peg();
   }
 
-  private countDemand(calls: readonly number[] | undefined): void {
-    const { demandDay, demandDate, demandQuantity, demandA, demandB, order, book, rule } = this;
-    const { today, horizon } = book;
-    for (const column of [demandDay, demandDate, demandQuantity, demandA, demandB, order]) column.length = 0;
-    const how = rule?.demand ?? 'orders';
-    const rows = book.demandsOf[this.node];
-    const { demands } = book;
-    const eaten = rows && how === 'consume' && rule ? this.eatForecasts(rows, rule) : null;
-    if (rows) {
-      for (const row of rows) {
-        const date = demands.days[row] ?? 0;
-        if (date > horizon) continue;
-        const quantity = this.countedQuantity(row, how, rule) - (eaten?.get(row) ?? 0);
-        if (quantity <= 0) continue;
-        demandDay.push(date < today ? today : date);
-        demandDate.push(date);
-        demandQuantity.push(quantity);
-        demandA.push(ROW);
-        demandB.push(row);
-      }
-    }
-    this.repeats = false;
-    if (calls) {
-      for (let at = 0; at < calls.length; at += CALL_STRIDE) {
-        const [parent = 0, number = 0, date = 0, quantity = 0] = [calls[at], calls[at + 1], calls[at + 2], calls[at + 3]];
-        if (date > horizon) continue;
-        const last = demandA.length - 1;
-        // Calls of one suggestion for one component follow each other.
-        if (demandA[last] === parent && demandB[last] === number) this.repeats = true;
-        demandDay.push(date < today ? today : date);
-        demandDate.push(date);
-        demandQuantity.push(quantity);
-        demandA.push(parent);
-        demandB.push(number);
-      }
-    }
-    for (let index = 0; index < demandDay.length; index += 1) order.push(index);
-    if (order.length > 1) order.sort((a, b) => (demandDay[a] ?? 0) - (demandDay[b] ?? 0) || this.compareIds(a, b));
-    this.wanted = order.length > 0;
-    for (const index of order) {
-      if ((demandDate[index] ?? 0) < today)
-        this.except(OVERDUE_DEMAND, demandA[index] ?? 0, demandB[index] ?? 0, demandDate[index] ?? 0, today, demandQuantity[index] ?? 0);
-    }
-  }
-
-  private countedQuantity(row: number, how: CompactRule['demand'], rule: CompactRule | undefined): number {
-    const { demands, today } = this.book;
-    const quantity = demands.quantities[row] ?? 0;
-    switch (demands.marks[row]) {
-      case ORDER:
-        return how === 'forecast' ? 0 : quantity;
-      case FORECAST:
-        return how === 'orders' || (demands.days[row] ?? 0) < today ? 0 : quantity;
-      case QUOTE: {
-        const probability = this.book.probabilities.get(row);
-        const from = rule?.quotesFrom ?? null;
-        if (!rule || how === 'forecast' || from === null || !probability || isBelow(probability, from)) return 0;
-        if (!rule.quotesWeighted) return quantity;
-        const weighted = BigInt(quantity) * probability.mantissa;
-        const unit = 10n ** BigInt(probability.scale);
-        return Number((weighted + unit - 1n) / unit);
-      }
-      default:
-        return quantity;
-    }
-  }
-
-  /** What orders eat of each forecast: backwards from their date first, the latest before; then ahead, the earliest before. */
-  private eatForecasts(rows: readonly number[], rule: CompactRule): Map<number, number> {
-    const { days, quantities, marks, ids } = this.book.demands;
+  private tellOverdue(): void {
     const { today } = this.book;
-    const byDate = (a: number, b: number): number => (days[a] ?? 0) - (days[b] ?? 0) || byCodePoint(ids[a] ?? '', ids[b] ?? '');
-    const forecasts = rows.filter((row) => marks[row] === FORECAST && (days[row] ?? 0) >= today);
-    const ahead = [...forecasts].sort(byDate);
-    const back = [...forecasts].sort((a, b) => (days[b] ?? 0) - (days[a] ?? 0) || byCodePoint(ids[a] ?? '', ids[b] ?? ''));
-    const eaten = new Map<number, number>();
-    let hunger = 0;
-    const bite = (row: number): void => {
-      const taken = Math.min(hunger, (quantities[row] ?? 0) - (eaten.get(row) ?? 0));
-      eaten.set(row, (eaten.get(row) ?? 0) + taken);
-      hunger -= taken;
-    };
-    for (const order of rows.filter((row) => marks[row] === ORDER).sort(byDate)) {
-      const date = days[order] ?? 0;
-      hunger = quantities[order] ?? 0;
-      for (const row of back) {
-        const day = days[row] ?? 0;
-        if (hunger > 0 && day <= date && day >= date - rule.consumeBack) bite(row);
-      }
-      for (const row of ahead) {
-        const day = days[row] ?? 0;
-        if (hunger > 0 && day > date && day <= date + rule.consumeForward) bite(row);
-      }
-    }
-    return eaten;
-  }
-
-  private compareIds(a: number, b: number): number {
-    const [parentA = 0, parentB = 0, numberA = 0, numberB = 0] = [this.demandA[a], this.demandA[b], this.demandB[a], this.demandB[b]];
-    const { book } = this;
-    if (parentA === ROW && parentB === ROW) return byCodePoint(book.demands.ids[numberA] ?? '', book.demands.ids[numberB] ?? '');
-    if (parentA >= 0 && parentB >= 0) {
-      if (parentA === parentB) return byCodePoint(String(numberA), String(numberB));
-      const [codeA = '', codeB = ''] = [book.itemCodes[book.itemOf(parentA)], book.itemCodes[book.itemOf(parentB)]];
-      if (codeA !== codeB && !codeA.startsWith(codeB) && !codeB.startsWith(codeA)) return byCodePoint(codeA, codeB);
-    }
-    return byCodePoint(this.idOf(parentA, numberA), this.idOf(parentB, numberB));
-  }
-
-  private idOf(parent: number, number: number): string {
-    return parent === ROW ? (this.book.demands.ids[number] ?? '') : `${this.book.keyOf(parent)}#${number}`;
+    const { order, date, a, b, quantity } = this.demand;
+    for (const index of order)
+      if ((date[index] ?? 0) < today) this.except(OVERDUE_DEMAND, a[index] ?? 0, b[index] ?? 0, date[index] ?? 0, today, quantity[index] ?? 0);
   }
 
   private readSupply(): void {
@@ -274,8 +160,8 @@ export class Netter {
 
   /** The next day on which anything happens. */
   private nextDay(state: State): Day {
-    const demand = this.order[state.demand];
-    const wanted = demand === undefined ? EVER : (this.demandDay[demand] ?? EVER);
+    const demand = this.demand.order[state.demand];
+    const wanted = demand === undefined ? EVER : (this.demand.day[demand] ?? EVER);
     const locked = this.lockedDay[state.locked] ?? EVER;
     const leaving = this.lotUntil[state.leaving] ?? EVER;
     const first = wanted < locked ? wanted : locked;
@@ -284,7 +170,8 @@ export class Netter {
 
   /** Lets one day's locked receipts, demand and leaving stock pass; tells how much left unused. */
   private passDay(state: State, left: number[], day: Day): void {
-    const { order, demandDay, demandQuantity, lockedDay, lockedRow, lotUntil } = this;
+    const { lockedDay, lockedRow, lotUntil } = this;
+    const { order, day: demandDay, quantity: demandQuantity } = this.demand;
     while (lockedDay[state.locked] === day) {
       state.level += this.book.receipts.quantities[lockedRow[state.locked] ?? 0] ?? 0;
       state.locked += 1;
@@ -423,7 +310,8 @@ export class Netter {
 
   /** Demands take in their order: from stock by its last day of use, then from supplies as they come. */
   private peg(): void {
-    const { supplies, supplyUntil, order, demandQuantity, demandDay } = this;
+    const { supplies, supplyUntil } = this;
+    const { order, quantity: demandQuantity, day: demandDay } = this.demand;
     const count = supplyUntil.length;
     let at = 0;
     let left = supplies[2] ?? 0;
@@ -454,8 +342,8 @@ export class Netter {
   /** One peg per supply and demand, at the place of the first; `first` is where this supply's pegs begin. */
   private pushPeg(first: number, supply: number, demand: number, quantity: number): void {
     const { pegs } = this;
-    const [a = 0, b = 0, day = 0] = [this.demandA[demand], this.demandB[demand], this.demandDay[demand]];
-    if (this.repeats) {
+    const [a = 0, b = 0, day = 0] = [this.demand.a[demand], this.demand.b[demand], this.demand.day[demand]];
+    if (this.demand.repeats) {
       for (let at = first; at < pegs.length; at += PEG_STRIDE) {
         if (pegs[at + 1] !== a || pegs[at + 2] !== b) continue;
         pegs[at + 3] = (pegs[at + 3] ?? 0) + quantity;
@@ -478,8 +366,4 @@ interface State {
   leaving: number;
   /** What left unused on the last day passed. */
   gone: number;
-}
-
-function isBelow(a: Decimal, b: Decimal): boolean {
-  return a.mantissa * 10n ** BigInt(b.scale) < b.mantissa * 10n ** BigInt(a.scale);
 }

@@ -3,6 +3,7 @@ import { dateOf, writeDecimal, type Day } from '../../base';
 import type { Peg, PlanException, PlanResult, Reason, Suggestion, SupplyPeg } from '../problem';
 import { byCodePoint } from '../problem';
 import { ProblemList } from '../rows';
+import { ROW } from './counted-demand';
 import {
   EXCEPTION_KINDS,
   EXCEPTION_STRIDE,
@@ -12,7 +13,6 @@ import {
   OWN,
   PEG_STRIDE,
   RECEIPT,
-  ROW,
   STOCK_SUPPLY,
   SUPPLY_STRIDE,
   SUGGESTION_SUPPLY,

@@ -1,5 +1,5 @@
 /** Which demand of a node counts, with how much, and on which day. */
-import { divideUp, type Day, type Decimal } from '../../base';
+import { divideUp, isLess, type Day } from '../../base';
 import { byCodePoint } from '../problem';
 import type { PlanDemand, PlanNode, PlanRule } from '../rows';
 
@@ -36,15 +36,11 @@ function countedQuantity(demand: PlanDemand, rule: PlanRule | null, how: PlanRul
       return how === 'orders' || demand.date < today ? 0n : demand.quantity;
     case 'quote': {
       const from = rule?.quotesFrom ?? null;
-      if (how === 'forecast' || from === null || demand.probability === null || isBelow(demand.probability, from)) return 0n;
+      if (how === 'forecast' || from === null || demand.probability === null || isLess(demand.probability, from)) return 0n;
       if (rule?.quotesWeighted !== true) return demand.quantity;
       return divideUp(demand.quantity * demand.probability.mantissa, 10n ** BigInt(demand.probability.scale));
     }
   }
-}
-
-function isBelow(a: Decimal, b: Decimal): boolean {
-  return a.mantissa * 10n ** BigInt(b.scale) < b.mantissa * 10n ** BigInt(a.scale);
 }
 
 /** Orders eat forecasts around their own date, backwards first; an order counts whatever its date. */

@@ -1,14 +1,12 @@
 /** One item in one warehouse: what the plan counts with, by period and by date, drawn; and whom each supply serves. */
-import { ChangeDetectionStrategy, Component, DestroyRef, computed, effect, inject, input, numberAttribute, signal, untracked } from '@angular/core';
-import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, numberAttribute, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { filter, throttleTime } from 'rxjs';
 import { api, type ItemRecord, type PegView, type RecordEventView } from '@terrace/contract';
 import { timePhased } from '@terrace/core';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
 import { focusActions } from '../shell/focus.state';
-import { liveFeature } from '../shell/live.state';
+import { whenHeard } from '../shell/heard';
 import { BalanceDrawing } from '../ui/balance-drawing';
 import { GroupedPipe, LongDayPipe, ShortDayPipe } from '../ui/format';
 import { Refused } from '../ui/refusal';
@@ -16,7 +14,6 @@ import { PegPicture } from './peg-picture';
 import { PlanningNav } from './planning-nav';
 import { stripOf } from './record-strip';
 
-const TOGETHER_MS = 200;
 const MOST_PERIODS = 60;
 
 const WHAT: Readonly<Record<RecordEventView['what'], string>> = {
@@ -80,14 +77,10 @@ export class ItemRecordPage {
         this.load();
       });
     });
-    this.ngrx
-      .select(liveFeature.selectLast)
-      .pipe(
-        filter((event) => event?.topic === 'plan'),
-        throttleTime(TOGETHER_MS, undefined, { leading: true, trailing: true }),
-        takeUntilDestroyed(inject(DestroyRef)),
-      )
-      .subscribe(() => this.load());
+    whenHeard(
+      () => ['plan'],
+      () => this.load(),
+    );
   }
 
   private load(): void {

@@ -1,29 +1,14 @@
 /** All that must happen for a customer's order, over time: what decides when it is ready stands out. */
-import {
-  ChangeDetectionStrategy,
-  Component,
-  DestroyRef,
-  ElementRef,
-  afterNextRender,
-  computed,
-  effect,
-  inject,
-  input,
-  signal,
-  untracked,
-} from '@angular/core';
-import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import { Store } from '@ngrx/store';
-import { filter, throttleTime } from 'rxjs';
 import { api, type OrderChart as Chart, type PegView } from '@terrace/contract';
 import { chainOf, dateOf, dayOf, weekdayOf } from '@terrace/core';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
-import { liveFeature } from '../shell/live.state';
+import { whenHeard } from '../shell/heard';
 import { GroupedPipe, LongDayPipe, grouped, longDay, shortDay } from '../ui/format';
 import { Refused } from '../ui/refusal';
+import { watchedWidth } from '../ui/watched-width';
 
-const TOGETHER_MS = 200;
 const ROW = 26;
 const TOP = 22;
 const NARROWEST = 300;
@@ -64,6 +49,7 @@ const DO: Readonly<Record<string, string>> = { buy: 'buy', make: 'make', transfe
         </h1>
         <p class="acts">
           <a class="act small" [href]="'/api/papers/orderChart/' + order.orderId" target="_blank" rel="noopener">Print for the customer</a>
+          <a class="act small" routerLink="/planning" [queryParams]="{ order: order.orderId, number: order.number }">Suggestions for it</a>
           <span class="quiet">▬ decides when it is ready &nbsp; ▨ late &nbsp; │ wanted</span>
         </p>
         @for (line of lines(); track line.id) {
@@ -189,32 +175,20 @@ export class OrderChart {
   protected readonly chart = signal<Chart | null>(null);
   protected readonly problem = signal<Problem | null>(null);
   protected readonly top = TOP;
+  private readonly whole = watchedWidth(NARROWEST + NAMES + MARGINS);
   /** What is left for the bars beside the names. */
-  protected readonly width = signal(NARROWEST);
+  protected readonly width = computed(() => Math.max(NARROWEST, this.whole() - NAMES - MARGINS));
   protected readonly lines = computed(() => (this.chart()?.lines ?? []).map((line) => this.draw(line)));
 
   constructor() {
-    const host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
-    const destroyed = inject(DestroyRef);
-    afterNextRender(() => {
-      const watch = new ResizeObserver(
-        ([entry]) => entry && this.width.set(Math.max(NARROWEST, Math.floor(entry.contentRect.width) - NAMES - MARGINS)),
-      );
-      watch.observe(host);
-      destroyed.onDestroy(() => watch.disconnect());
-    });
     effect(() => {
       this.id();
       untracked(() => this.load());
     });
-    inject(Store)
-      .select(liveFeature.selectLast)
-      .pipe(
-        filter((event) => event?.topic === 'plan'),
-        throttleTime(TOGETHER_MS, undefined, { leading: true, trailing: true }),
-        takeUntilDestroyed(destroyed),
-      )
-      .subscribe(() => this.load());
+    whenHeard(
+      () => ['plan'],
+      () => this.load(),
+    );
   }
 
   private load(): void {

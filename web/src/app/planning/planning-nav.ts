@@ -1,18 +1,15 @@
 /** The ways through planning, on top of each of its pages, and how the plan stands. */
-import { ChangeDetectionStrategy, Component, DestroyRef, inject, signal } from '@angular/core';
-import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { RouterLink, RouterLinkActive } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { filter, throttleTime } from 'rxjs';
 import { api, type PlanState } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
 import { useKeys } from '../shell/keys';
-import { liveFeature } from '../shell/live.state';
+import { whenHeard } from '../shell/heard';
 import { sessionFeature } from '../shell/session.state';
 import { LongDayPipe, MomentPipe } from '../ui/format';
 import { Refused } from '../ui/refusal';
 
-const TOGETHER_MS = 200;
 const WAYS = [
   { path: '/planning', name: 'Suggestions', count: 'suggestions' },
   { path: '/planning/exceptions', name: 'Exceptions', count: 'exceptions' },
@@ -106,14 +103,10 @@ export class PlanningNav {
   constructor() {
     this.load();
     useKeys([{ key: 'R', words: 'Plan everything', act: () => this.rights().has('planning.run') && this.run() }]);
-    this.ngrx
-      .select(liveFeature.selectLast)
-      .pipe(
-        filter((event) => event?.topic === 'plan'),
-        throttleTime(TOGETHER_MS, undefined, { leading: true, trailing: true }),
-        takeUntilDestroyed(inject(DestroyRef)),
-      )
-      .subscribe(() => this.load());
+    whenHeard(
+      () => ['plan'],
+      () => this.load(),
+    );
   }
 
   private load(): void {

@@ -1,12 +1,9 @@
 /** One suggestion beside the list, with what the plan counts with for its item; followed by name as the plan changes. */
-import { DestroyRef, inject } from '@angular/core';
-import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { inject } from '@angular/core';
 import { patchState, signalStore, withHooks, withMethods, withState } from '@ngrx/signals';
-import { Store } from '@ngrx/store';
-import { filter, throttleTime } from 'rxjs';
 import { api, type BodyIn, type ItemRecord, type SuggestionView } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
-import { liveFeature } from '../shell/live.state';
+import { whenHeard } from '../shell/heard';
 
 type Figures = Omit<BodyIn<typeof api.planning.changeFirm>, 'version'>;
 
@@ -20,7 +17,6 @@ interface SuggestionState {
   readonly gone: boolean;
 }
 
-const TOGETHER_MS = 200;
 const initial: SuggestionState = { name: '', suggestion: null, record: null, busy: false, problem: null, gone: false };
 
 export const SuggestionStore = signalStore(
@@ -86,16 +82,12 @@ export const SuggestionStore = signalStore(
       },
     };
   }),
-  withHooks((store, ngrx = inject(Store), destroyed = inject(DestroyRef)) => ({
-    onInit: () => {
-      ngrx
-        .select(liveFeature.selectLast)
-        .pipe(
-          filter((event) => event?.topic === 'plan'),
-          throttleTime(TOGETHER_MS, undefined, { leading: true, trailing: true }),
-          takeUntilDestroyed(destroyed),
-        )
-        .subscribe(() => store.reload());
+  withHooks({
+    onInit: (store) => {
+      whenHeard(
+        () => ['plan'],
+        () => store.reload(),
+      );
     },
-  })),
+  }),
 );

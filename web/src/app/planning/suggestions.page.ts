@@ -1,5 +1,5 @@
 /** What the plan suggests: chosen and released many at a time, each looked into and changed beside the list. */
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api } from '@terrace/contract';
@@ -29,7 +29,10 @@ export class SuggestionsPage {
   protected readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
   protected readonly route = api.planning.listSuggestions;
   protected readonly ignored = signal(false);
-  protected readonly query = computed(() => ({ ignored: this.ignored() ? 'only' : 'no' }));
+  /** A customer's order whose needs alone are shown. */
+  readonly order = input<string>();
+  readonly number = input<string>();
+  protected readonly query = computed(() => ({ ignored: this.ignored() ? 'only' : 'no', order: this.order() }));
   protected readonly at = signal('');
   protected readonly withLevels = signal(false);
   protected readonly views: readonly GridView[] = [

@@ -22,7 +22,7 @@ import { OrderPanel } from './order-panel';
         [columns]="columns"
         [views]="views"
         [view]="view()"
-        [topics]="['customerOrder', 'shipment']"
+        [topics]="['customerOrder', 'shipment', 'plan']"
         emptyWords="No order is like this."
         (pointed)="chosen.set(+$event.id)"
         (opened)="open($event)"
@@ -52,6 +52,7 @@ export class OrderBookPage {
     { field: 'requiredDate', title: 'Wanted', kind: 'date', width: 72 },
     { field: 'promiseDate', title: 'Promised', kind: 'date', width: 80 },
     { field: 'late', title: 'Late', kind: 'late', width: 60 },
+    { field: 'endangered', title: 'Plan', kind: 'late', mark: 'in danger', width: 92, sortable: false },
     { field: 'total', title: 'Total EUR', kind: 'figure', width: 104 },
     { field: 'warehouse', title: 'From', kind: 'text', width: 78, hidden: true },
     { field: 'reference', title: 'Their reference', kind: 'text', width: 120, hidden: true },

@@ -16,7 +16,7 @@ import { GroupedPipe, LongDayPipe, ShortDayPipe } from './format';
           @if (quantity() === '') {
             Type a quantity to see when it can be promised.
           } @else if (item.promise.date === null) {
-            <b>{{ quantity() | grouped }} can’t be promised</b> from stock and what is ordered. Confirm it, then run the plan.
+            <b>{{ quantity() | grouped }} can’t be promised</b> from stock and what is ordered.
           } @else {
             <b>{{ quantity() | grouped }} from {{ item.promise.date | longDay }}</b
             >{{ late() ? ', later than wanted' : '' }}

@@ -2,10 +2,11 @@
  * The projected balance as a stepped line: ordered demand steps down, ordered supply steps up; the plan's suggestions
  * are a second, dashed line; below the safety level it is hatched.
  */
-import { ChangeDetectionStrategy, Component, DestroyRef, ElementRef, afterNextRender, computed, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { dateOf, dayOf } from '@terrace/core';
 import type { BalanceStrip } from '@terrace/contract';
 import { grouped, longDay, shortDay } from './format';
+import { watchedWidth } from './watched-width';
 
 const TOP = 12;
 const BOTTOM = 16;
@@ -115,18 +116,9 @@ export class BalanceDrawing {
   readonly strip = input.required<BalanceStrip>();
   readonly height = input(82);
   protected readonly left = LEFT;
-  protected readonly width = signal(600);
+  private readonly whole = watchedWidth(600);
+  protected readonly width = computed(() => Math.max(200, this.whole()));
   protected readonly hatch = `short-${Math.random().toString(36).slice(2)}`;
-
-  constructor() {
-    const host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
-    const destroyed = inject(DestroyRef);
-    afterNextRender(() => {
-      const watch = new ResizeObserver(([entry]) => entry && this.width.set(Math.max(200, Math.floor(entry.contentRect.width))));
-      watch.observe(host);
-      destroyed.onDestroy(() => watch.disconnect());
-    });
-  }
 
   private readonly range = computed(() => {
     const { events, available, safety } = this.strip();

@@ -2,7 +2,7 @@
  * The grid: one wrapper around AG Grid for every list. Big lists come by the server's pages; columns, order and widths
  * are kept per user; what is shown goes out as CSV or XLSX.
  */
-import { ChangeDetectionStrategy, Component, DestroyRef, computed, effect, inject, input, output, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
 import { AgGridAngular } from 'ag-grid-angular';
@@ -22,11 +22,11 @@ import {
 } from 'ag-grid-community';
 import { NzDropDownModule } from 'ng-zorro-antd/dropdown';
 import { NzMenuModule } from 'ng-zorro-antd/menu';
-import { Subject, debounceTime, filter, throttleTime } from 'rxjs';
+import { Subject, debounceTime } from 'rxjs';
 import type { AnyRoute, CustomRecord, ListFilter } from '@terrace/contract';
 import { ApiClient, addressOf, problemOf, type Problem } from '../shell/api-client';
 import { Choices } from '../shell/choices';
-import { liveFeature } from '../shell/live.state';
+import { whenHeard } from '../shell/heard';
 import { sessionActions, sessionFeature } from '../shell/session.state';
 import { grouped } from './format';
 import { draw, text, theme, type GridColumn, type GridEdit, type GridPending, type GridRow, type GridView, type OwnView } from './grid-cells';
@@ -179,15 +179,10 @@ export class Grid {
       if (this.route()) this.refresh(true);
       else this.grid()?.setGridOption('quickFilterText', words);
     });
-    this.store
-      .select(liveFeature.selectLast)
-      .pipe(
-        filter((event) => event !== null && this.topics().includes(event.topic)),
-        // The first of several is shown at once, those after it together.
-        throttleTime(TOGETHER_MS, undefined, { leading: true, trailing: true }),
-        takeUntilDestroyed(inject(DestroyRef)),
-      )
-      .subscribe(() => this.refresh(false));
+    whenHeard(
+      () => this.topics(),
+      () => this.refresh(false),
+    );
   }
 
   protected ready(event: GridReadyEvent<GridRow>): void {

@@ -1,0 +1,26 @@
+/** Threads: in the bundle a worker is a file beside the others, otherwise its source is run as it is. */
+import { existsSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { Piscina } from 'piscina';
+
+export interface ThreadFile {
+  readonly filename: string;
+  /** What Node.js needs to run it. */
+  readonly execArgv?: readonly string[];
+}
+
+/** The file of a worker that stands beside the module at `from`. */
+export function threadFile(name: string, from: string): ThreadFile {
+  const folder = dirname(fileURLToPath(from));
+  const bundled = join(folder, `${name}.js`);
+  return existsSync(bundled) ? { filename: bundled } : { filename: join(folder, `${name}.ts`), execArgv: ['--import', 'tsx'] };
+}
+
+const IDLE_MS = 10_000;
+
+/** One thread for a kind of work, there only while there is some. */
+export function openPool(name: string, from: string): Piscina {
+  const { filename, execArgv = [] } = threadFile(name, from);
+  return new Piscina({ filename, execArgv: [...execArgv], minThreads: 0, maxThreads: 1, idleTimeout: IDLE_MS });
+}
