@@ -43,7 +43,7 @@ const FIGURE = /^\d+(\.\d+)?$/;
   `,
   styles: `
     section {
-      margin-top: 12px;
+      margin: 12px 0 14px;
       font-size: 13px;
     }
     p {
