@@ -294,6 +294,10 @@ describe('a forecast', () => {
     const all = (await suggestions()).filter((each) => each.code === 'STRIPS').reduce((sum, each) => sum + Number(each.quantity), 0);
     const forecast = view.figures.slice(0, 6).reduce((sum, each) => sum + Number(each.computed), 0);
     expect(all).toBeGreaterThan(0.8 * forecast);
+    const strip = await manager.call(stores.strip, { query: { item: id('STRIPS'), warehouse: 1 } });
+    const planned = strip.events.map((event) => Number(event.planned));
+    expect(planned.length).toBeGreaterThan(8);
+    expect(planned.at(-1)).toBeLessThan(0.5 * forecast);
     await order('STRIPS', '12', '2027-04-20');
     await followed();
     const again = (await suggestions()).filter((each) => each.code === 'STRIPS').reduce((sum, each) => sum + Number(each.quantity), 0);

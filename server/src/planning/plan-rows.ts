@@ -1,6 +1,6 @@
 /** Writes what was planned to the plan's file: the rows of the nodes planned anew, and how they differ from before. */
 import type Sqlite from 'better-sqlite3';
-import { asPrice, asQuantity, dateOf, extend, type Arrival, type LivePlan, type PlanWriter } from '@terrace/core';
+import { FORECAST, asPrice, asQuantity, dateOf, extend, recordOf, type Arrival, type LivePlan, type PlanWriter } from '@terrace/core';
 import type { BuyingTerms } from '../catalogue';
 
 export interface ItemWords {
@@ -258,6 +258,11 @@ export class PlanRows {
         writer.date(calls[at + 2] ?? 0),
         writer.quantity(node, calls[at + 3] ?? 0),
       );
+    // Forecasts that orders have left are wanted of the plan's own, like what its suggestions call for.
+    if ((book.demandsOf[node] ?? []).some((row) => book.demands.marks[row] === FORECAST))
+      for (const event of recordOf(live, node))
+        if (event.what === 'forecast')
+          called.run(node, item.id, warehouseId, event.id, writer.date(event.day), writer.quantity(node, -event.quantity));
     return fresh;
   }
 

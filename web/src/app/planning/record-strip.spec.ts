@@ -43,6 +43,11 @@ describe('the strip of a record', () => {
     ]);
   });
 
+  it('counts what is only forecast with the plan, not with what is ordered', () => {
+    const [only] = stripOf(record([event('stock', '2027-03-01', '10'), event('forecast', '2027-03-08', '-4')])).events;
+    expect(only).toMatchObject({ firm: false, balance: '10', planned: '6' });
+  });
+
   it('draws a suggestion as somebody types it, and leaves the others', () => {
     const strip = stripOf(record(events), { id: 'FRAME@WORKS#1', quantity: '20', due: '2027-03-10' });
     expect(strip.events.map((each) => `${each.date} ${each.document} ${each.planned}`)).toEqual([

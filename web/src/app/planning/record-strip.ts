@@ -7,6 +7,9 @@ export interface Typed {
   readonly due: string;
 }
 
+/** What is not ordered by anybody yet. */
+const OPEN: readonly RecordEventView['what'][] = ['suggestion', 'called', 'forecast', 'quote'];
+
 /** The strip of a record; `typed` stands in place of what the plan says of it. */
 export function stripOf(record: ItemRecord, typed: Typed | null = null): BalanceStrip {
   const unit = 10 ** record.decimals;
@@ -25,7 +28,7 @@ export function stripOf(record: ItemRecord, typed: Typed | null = null): Balance
     .filter((event) => event.what !== 'stock')
     .map((event): BalanceStrip['events'][number] => {
       const quantity = units(event.quantity);
-      const firm = event.what !== 'suggestion' && event.what !== 'called';
+      const firm = !OPEN.includes(event.what);
       planned += quantity;
       if (firm) balance += quantity;
       if (planned < 0 && firstShort === null) firstShort = event.day;

@@ -35,6 +35,13 @@ const WEEK = 7;
     :host {
       display: block;
     }
+    .page {
+      min-width: 0;
+      grid-template-columns: minmax(0, 1fr);
+    }
+    .wide {
+      overflow-x: auto;
+    }
     .fields {
       display: grid;
       grid-template-columns: repeat(auto-fill, minmax(130px, 1fr));
