@@ -6,3 +6,4 @@ export * from './split';
 export * from './calendar';
 export * from './sequence';
 export * from './rate';
+export * from './defined';

@@ -29,9 +29,9 @@ export { changeItem, createItem } from './items';
 export { asIs } from './many';
 export { changeCustomer, changeSupplier, createCustomer, createSupplier, customerOf, customerView, supplierOf, supplierView } from './parties';
 export { booksCurrency, rateOf } from './rates';
-export { setRule } from './rules';
+export { rulesOf, setRule } from './rules';
 export { setSubstitutes, substitutesOf } from './substitutes';
-export { askedPrice, keepTerm, priceAt, setTerm, validTerms, type BuyingTerms } from './terms';
+export { askedPrice, giveUpSupplier, keepTerm, setTerm, validTerms, type BuyingTerms } from './terms';
 
 /** A look at the record that the address names. */
 function lookedAt<T>(view: (work: Work, id: number) => T): (work: Work, input: { readonly params: { readonly id: number } }) => T {

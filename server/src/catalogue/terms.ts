@@ -16,6 +16,7 @@ import {
   writePrice,
   writeQuantity,
   type Break,
+  type Offer,
   type Quantity,
   type SupplierTerm,
   type UnitPrice,
@@ -223,18 +224,14 @@ export function dropTerm(work: Work, id: number, termId: number): void {
 }
 
 /** Terms that hold today, with prices in the books' currency; the preferred supplier's first, then the cheapest. */
-export interface BuyingTerms {
+export interface BuyingTerms extends Offer {
   readonly supplierId: number;
   readonly supplier: string;
-  readonly preferred: boolean;
-  readonly leadDays: number;
   readonly minimum: number;
   readonly multiple: number;
-  /** Price of one base unit from a quantity on, the least quantity first. */
-  readonly prices: readonly { readonly from: number; readonly price: UnitPrice }[];
 }
 
-/** The terms that hold today of all items, or of one, by item. */
+/** The terms that hold today of all items, or of one, by item; those of suppliers that are given up are not among them. */
 export function validTerms(work: Work, itemId: number | null = null): Map<number, BuyingTerms[]> {
   const breaks = new Map<number, Break[]>();
   const only = itemId === null ? '' : 'where t.item_id = ?';
@@ -252,7 +249,7 @@ export function validTerms(work: Work, itemId: number | null = null): Map<number
   const rows = work.rows<Omit<TermRecord, 'preferred' | 'breaks'> & { itemId: number; preferred: number }>(
     `select t.id, t.item_id as itemId, t.supplier_id as supplierId, s.name as supplier, t.price, t.currency, t.discount, t.lead_days as leadDays, t.minimum, t.multiple, t.preferred,
        nullif(t.valid_from, '') as validFrom, t.valid_to as validTo
-     from supplier_term t join supplier s on s.id = t.supplier_id ${only} order by t.item_id, t.preferred desc, t.price, t.valid_from desc`,
+     from supplier_term t join supplier s on s.id = t.supplier_id and s.active = 1 ${only} order by t.item_id, t.preferred desc, t.price, t.valid_from desc`,
     ...values,
   );
   for (const row of rows) {
@@ -278,8 +275,27 @@ export function validTerms(work: Work, itemId: number | null = null): Map<number
   return found;
 }
 
-/** What a supplier asks for a quantity, in the books' currency. */
-export function priceAt(terms: BuyingTerms, quantity: number): UnitPrice {
-  const reached = terms.prices.filter((each) => each.from <= quantity);
-  return (reached[reached.length - 1] ?? terms.prices[0])?.price ?? asPrice(0);
+/**
+ * Gives a supplier up: no new order may name them, and where another's terms hold these are preferred from now on, the
+ * cheapest of several. Answers the items that nobody sells any more.
+ */
+export function giveUpSupplier(work: Work, supplierId: number, reason: string): { readonly id: number; readonly code: string }[] {
+  const supplier = orNotFound(work.row<{ name: string; active: number }>('select name, active from supplier where id = ?', supplierId), 'supplier');
+  if (supplier.active === 0) throw new Refusal('inactiveSupplier', `${supplier.name} is given up already.`);
+  const sold = work.rows<{ id: number; code: string; preferred: number }>(
+    'select i.id, i.code, max(t.preferred) as preferred from supplier_term t join item i on i.id = t.item_id where t.supplier_id = ? group by i.id order by i.code',
+    supplierId,
+  );
+  work.run('update supplier set active = 0, version = version + 1 where id = ?', supplierId);
+  work.record('supplier', supplierId, `gave up ${supplier.name}: ${reason}`);
+  return sold.filter(({ id, code, preferred }) => {
+    const [next] = validTerms(work, id).get(id) ?? [];
+    if (!next) return true;
+    if (preferred === 1 && !next.preferred) {
+      work.run('update supplier_term set preferred = 0, version = version + 1 where item_id = ? and preferred = 1', id);
+      work.run('update supplier_term set preferred = 1, version = version + 1 where item_id = ? and supplier_id = ?', id, next.supplierId);
+      work.record('item', id, `buys ${code} from ${next.supplier} now`);
+    }
+    return false;
+  });
 }

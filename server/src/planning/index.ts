@@ -3,6 +3,7 @@ import { chainOf, parsePositiveQuantity, writeQuantity } from '@terrace/core';
 import { itemFacts, warehouseOf } from '../catalogue';
 import type { Binder } from '../platform/http';
 import { orNotFound, type Work } from '../platform/work';
+import { adopt } from './adopt';
 import { applyExceptions, changeFirm, dropFirm, ignoreSuggestions, keepSuggestion } from './desk-changes';
 import type { Forecasts } from './forecast-job';
 import { forecastView, keepPastDemand, listForecasts, typeForecast } from './forecasts';
@@ -69,6 +70,8 @@ export function bindPlanning(binder: Binder, planner: LivePlanner): void {
     return { served: [...(pegs?.[0] ?? [])] };
   });
   binder.ask(planning.getCapable, async (actor, { query }) => capable(commands.look(actor), planner, query));
+  binder.written(planning.getPlanCopy, () => planner.copy());
+  binder.command(planning.adopt, (work, { body }) => adopt(work, body));
   binder.command(planning.keepSuggestion, (work, { body }) => keepSuggestion(work, body));
   binder.command(planning.changeFirm, (work, { params, body }) => changeFirm(work, params.id, body));
   binder.command(planning.dropFirm, (work, { params }) => {

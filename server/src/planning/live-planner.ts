@@ -15,6 +15,8 @@ export interface LivePlanner {
   /** Resolves when the plan knows of everything that is kept by now. */
   readonly settled: () => Promise<void>;
   readonly ask: (question: Question) => Promise<Answer>;
+  /** The plan as it is now with all that it counts with, as JSON: large, and written where nobody waits for it. */
+  readonly copy: () => Promise<Uint8Array>;
   readonly close: () => Promise<void>;
 }
 
@@ -49,6 +51,10 @@ export function planHere(store: Store, file: Sqlite.Database, clock: () => { tod
     ask: (question) => {
       settle();
       return Promise.resolve(planner.ask(question));
+    },
+    copy: () => {
+      settle();
+      return Promise.resolve(Buffer.from(JSON.stringify(planner.copy())));
     },
     close: () => {
       file.close();
@@ -120,6 +126,11 @@ export function planInThread(dataFolder: string, today: string | null, events: P
       const { answer } = await request((id) => ({ do: 'ask', id, question }));
       if (!answer) throw new Error('the planner gave no answer');
       return answer;
+    },
+    copy: async () => {
+      const { copy } = await request((id) => ({ do: 'copy', id }));
+      if (!copy) throw new Error('the planner gave no copy');
+      return copy;
     },
     close: async () => {
       closing = true;

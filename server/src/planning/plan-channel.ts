@@ -7,10 +7,19 @@ export type ToPlanner =
   | { readonly do: 'whole'; readonly id: number }
   | { readonly do: 'settle'; readonly id: number }
   | { readonly do: 'ask'; readonly id: number; readonly question: Question }
+  | { readonly do: 'copy'; readonly id: number }
   | { readonly do: 'close' };
 
 export type FromPlanner =
   | { readonly say: 'planned'; readonly made: PlanMade }
   | { readonly say: 'promised' }
   | { readonly say: 'failed'; readonly message: string }
-  | { readonly say: 'answer'; readonly id: number; readonly made?: PlanMade | null; readonly answer?: Answer; readonly failed?: string };
+  | {
+      readonly say: 'answer';
+      readonly id: number;
+      readonly made?: PlanMade | null;
+      readonly answer?: Answer;
+      /** A copy of the plan, written as JSON. */
+      readonly copy?: Uint8Array;
+      readonly failed?: string;
+    };

@@ -57,6 +57,19 @@ function soon(): void {
   setTimeout(settle, Math.max(TOGETHER_MS, restUntil - performance.now()));
 }
 
+function answerTo(message: Exclude<ToPlanner, { do: 'changed' | 'close' }>): Omit<Extract<FromPlanner, { say: 'answer' }>, 'say' | 'id'> {
+  switch (message.do) {
+    case 'whole':
+      return { made: planner.planAllNow() };
+    case 'settle':
+      return { made: planner.settleNow() };
+    case 'copy':
+      return { copy: Buffer.from(JSON.stringify(planner.copy())) };
+    case 'ask':
+      return { answer: planner.ask(message.question) };
+  }
+}
+
 port.on('message', (message: ToPlanner) => {
   if (message.do === 'changed') soon();
   else if (message.do === 'close') {
@@ -65,13 +78,7 @@ port.on('message', (message: ToPlanner) => {
     process.exit(0);
   } else {
     try {
-      const answer =
-        message.do === 'whole'
-          ? { made: planner.planAllNow() }
-          : message.do === 'settle'
-            ? { made: planner.settleNow() }
-            : { answer: planner.ask(message.question) };
-      say({ say: 'answer', id: message.id, ...answer });
+      say({ say: 'answer', id: message.id, ...answerTo(message) });
     } catch (error) {
       say({ say: 'answer', id: message.id, failed: error instanceof Error ? error.message : String(error) });
     }

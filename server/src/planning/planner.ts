@@ -3,13 +3,14 @@
  * that to the plan's file. Works in a thread of its own, or in the caller's where nobody waits.
  */
 import type Sqlite from 'better-sqlite3';
-import { PegTrail, PlanKeeper, PlanWriter, TooWide } from '@terrace/core';
-import type { DocumentKind } from '@terrace/contract';
-import { priceAt, validTerms, type BuyingTerms } from '../catalogue';
+import { PegTrail, PlanKeeper, PlanWriter, TooWide, chooseOffer, priceAt } from '@terrace/core';
+import type { DocumentKind, PlanCopyView } from '@terrace/contract';
+import { validTerms, type BuyingTerms } from '../catalogue';
 import type { Store } from '../platform/database';
 import { NOBODY, Work } from '../platform/work';
 import { answerQuestion, type Answer, type Question } from './ask-plan';
-import { PlanRows, type Cause, type ItemWords, type PlannedRow } from './plan-rows';
+import { PlanRows, type Cause, type ItemWords } from './plan-rows';
+import { gatherCopy } from './plan-copy';
 import { forecastName, gatherDocument, gatherForecast, gatherItem, gatherRows, gatherStock, type PlannedDocument } from './problem';
 
 const MOST_CHANGES = 2000;
@@ -158,6 +159,11 @@ export class Planner {
     return answerQuestion(keeper, () => this.trailOf(keeper), this.items, question);
   }
 
+  /** The plan as it is now, copied for a question of what would be if. */
+  copy(): PlanCopyView {
+    return this.inSnapshot((work) => gatherCopy(work));
+  }
+
   private trailOf(keeper: PlanKeeper): PegTrail {
     this.trail ??= new PegTrail(keeper.live);
     return this.trail;
@@ -289,7 +295,7 @@ export class Planner {
       whole,
       items: this.items,
       places: this.places,
-      chooseSupplier: (row) => this.chooseSupplier(row),
+      chooseSupplier: (row) => chooseOffer(this.terms.get(row.itemId) ?? [], row.units, row.daysLate > 0),
       priceOf: (itemId, supplierId, quantity) => {
         const terms = this.terms.get(itemId)?.find((each) => each.supplierId === supplierId);
         return terms ? priceAt(terms, quantity) : 0;
@@ -306,17 +312,6 @@ export class Planner {
       since: start,
     });
     return { seq, planned: planned?.length ?? live.graph.order.length, whole, milliseconds: Math.round((performance.now() - start) * 10) / 10 };
-  }
-
-  /** The preferred supplier; who has none, the cheapest; where that comes too late, the fastest that is sooner. */
-  private chooseSupplier(row: PlannedRow): BuyingTerms | null {
-    const terms = this.terms.get(row.itemId) ?? [];
-    if (terms.length < 2) return terms[0] ?? null;
-    const cheapest = [...terms].sort((a, b) => priceAt(a, row.units) - priceAt(b, row.units) || a.leadDays - b.leadDays)[0];
-    const usual = terms.find((each) => each.preferred) ?? cheapest ?? null;
-    if (!usual || row.daysLate === 0) return usual;
-    const fastest = [...terms].sort((a, b) => a.leadDays - b.leadDays || priceAt(a, row.units) - priceAt(b, row.units))[0];
-    return fastest && fastest.leadDays < usual.leadDays ? fastest : usual;
   }
 
   /** Reads everything as it is at one moment, whatever others write meanwhile. */

@@ -19,12 +19,13 @@ import {
   explainSuggestion,
   extend,
   parseQuantity,
+  priceAt,
   writeAmount,
   writePrice,
   writeQuantity,
   type Suggestion,
 } from '@terrace/core';
-import { calendarOf, priceAt, validTerms } from '../catalogue';
+import { calendarOf, validTerms } from '../catalogue';
 import { asAmountText, asNumber, asOptionalNumber, asText, listPage, type ListDefinition } from '../platform/list';
 import { orNotFound, type Work } from '../platform/work';
 

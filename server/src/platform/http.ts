@@ -71,6 +71,17 @@ export class Binder {
     });
   }
 
+  /** A route whose answer comes as JSON that is written already. */
+  written<R extends AnyRoute>(route: R, service: (actor: Actor, input: Input<R>) => Promise<Uint8Array>): void {
+    this.bind(route, async (request, response) => {
+      const actor = actorOf(request, route);
+      assertRight(route, actor);
+      const answer = Buffer.from(await service(actor, this.inputOf(route, request)));
+      if (this.checkAnswers) route.answer.parse(JSON.parse(answer.toString()));
+      response.type('json').send(answer);
+    });
+  }
+
   /** A list, as a page of JSON or, when asked for, all of it as a file. */
   list<R extends AnyRoute>(
     route: R,

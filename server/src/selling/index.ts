@@ -21,6 +21,7 @@ export { cancelOrder, changeOrder, confirmOrder, createOrder, refreshOrder, rese
 export { linesOf, orderOf, orderView } from './order-view';
 export { addPriceEntry, changePriceEntry, createPriceList, priceListView, writeValue } from './price-lists';
 export { breaksOf } from './pricing';
+export { redateOrderLine } from './redate';
 export { sellingEvents } from './events';
 
 export function bindSelling(binder: Binder): void {

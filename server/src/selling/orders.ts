@@ -193,7 +193,7 @@ function assertNotOnShipment(work: Work, lineId: number, position: number): void
 }
 
 /** Reserves what is free for each line and works out what can be promised for the rest. */
-function reserveLines(work: Work, order: OrderRecord, lines: readonly LineRow[]): void {
+export function reserveLines(work: Work, order: OrderRecord, lines: readonly LineRow[]): void {
   const { id } = order;
   let promise: string | null = order.requiredDate;
   for (const line of lines) {

@@ -23,34 +23,49 @@ export interface RecordEvent {
 
 /** All that the plan counts with for a node, in order of day; on one day supply comes before demand. */
 export function recordOf(plan: LivePlan, node: number): RecordEvent[] {
-  const { book } = plan;
-  const writer = new PlanWriter(plan);
-  const { supplies, suggestions, exceptions } = plan.outcome(node);
-  const events: RecordEvent[] = [];
-  for (let at = 0; at < supplies.length; at += SUPPLY_STRIDE) {
-    const [kind = 0, day = 0, quantity = 0, row = 0] = supplies.slice(at, at + SUPPLY_STRIDE);
-    if (kind === STOCK_SUPPLY) events.push({ day, given: day, what: 'stock', id: 'stock', quantity, placeBy: null });
-    else if (kind === RECEIPT_SUPPLY)
-      events.push({ day, given: book.receipts.days[row] ?? day, what: 'receipt', id: book.receipts.ids[row] ?? '', quantity, placeBy: null });
-    else {
-      const place = (row - 1) * SUGGESTION_STRIDE;
-      const [due = day, placeBy = day] = [suggestions[place + 7], suggestions[place + 6]];
-      events.push({ day, given: due, what: 'suggestion', id: `${book.keyOf(node)}#${row}`, quantity, placeBy });
+  return new RecordReader(plan).read(node);
+}
+
+/** Reads the records of many nodes. */
+export class RecordReader {
+  private readonly writer: PlanWriter;
+  private readonly netter: Netter;
+
+  constructor(private readonly plan: LivePlan) {
+    this.writer = new PlanWriter(plan);
+    this.netter = new Netter(plan.book);
+  }
+
+  /** As {@link recordOf}. */
+  read(node: number): RecordEvent[] {
+    const { plan, writer, netter } = this;
+    const { book } = plan;
+    const { supplies, suggestions, exceptions } = plan.outcome(node);
+    const events: RecordEvent[] = [];
+    for (let at = 0; at < supplies.length; at += SUPPLY_STRIDE) {
+      const [kind = 0, day = 0, quantity = 0, row = 0] = supplies.slice(at, at + SUPPLY_STRIDE);
+      if (kind === STOCK_SUPPLY) events.push({ day, given: day, what: 'stock', id: 'stock', quantity, placeBy: null });
+      else if (kind === RECEIPT_SUPPLY)
+        events.push({ day, given: book.receipts.days[row] ?? day, what: 'receipt', id: book.receipts.ids[row] ?? '', quantity, placeBy: null });
+      else {
+        const place = (row - 1) * SUGGESTION_STRIDE;
+        const [due = day, placeBy = day] = [suggestions[place + 7], suggestions[place + 6]];
+        events.push({ day, given: due, what: 'suggestion', id: `${book.keyOf(node)}#${row}`, quantity, placeBy });
+      }
     }
+    netter.net(node, plan.callsFor(node));
+    const { order, a: owners, b: numbers, day: days, date: dates, quantity: quantities } = netter.demand;
+    for (const index of order) {
+      const [a = 0, b = 0, day = 0, given = 0, quantity = 0] = [owners[index], numbers[index], days[index], dates[index], quantities[index]];
+      const what = a === ROW ? (DEMAND_KINDS[book.demands.marks[b] ?? 0] ?? 'order') : 'called';
+      events.push({ day, given, what, id: writer.demandId(a, b), quantity: -quantity, placeBy: null });
+    }
+    for (let at = 0; at < exceptions.length; at += EXCEPTION_STRIDE) {
+      const [kind, , , from = 0, , quantity = 0] = exceptions.slice(at, at + EXCEPTION_STRIDE);
+      if (kind === EXPIRES) events.push({ day: from, given: from, what: 'leaves', id: book.keyOf(node), quantity: -quantity, placeBy: null });
+    }
+    return events.sort((a, b) => a.day - b.day || rankOf(a) - rankOf(b));
   }
-  const netter = new Netter(book);
-  netter.net(node, plan.callsFor(node));
-  const { order, a: owners, b: numbers, day: days, date: dates, quantity: quantities } = netter.demand;
-  for (const index of order) {
-    const [a = 0, b = 0, day = 0, given = 0, quantity = 0] = [owners[index], numbers[index], days[index], dates[index], quantities[index]];
-    const what = a === ROW ? (DEMAND_KINDS[book.demands.marks[b] ?? 0] ?? 'order') : 'called';
-    events.push({ day, given, what, id: writer.demandId(a, b), quantity: -quantity, placeBy: null });
-  }
-  for (let at = 0; at < exceptions.length; at += EXCEPTION_STRIDE) {
-    const [kind, , , from = 0, , quantity = 0] = exceptions.slice(at, at + EXCEPTION_STRIDE);
-    if (kind === EXPIRES) events.push({ day: from, given: from, what: 'leaves', id: book.keyOf(node), quantity: -quantity, placeBy: null });
-  }
-  return events.sort((a, b) => a.day - b.day || rankOf(a) - rankOf(b));
 }
 
 function rankOf(event: RecordEvent): number {

@@ -1,0 +1,267 @@
+/** What may be supposed of a plan, and how its rows read then. */
+import { definedOf, Refusal, addDays, dateOf, dayOf, parsePositiveQuantity, readDay, WorkingCalendar } from '../../base';
+import type { DocumentRows, ItemRows } from '../compact/keeper';
+import type { PlanProblem, PlanningRule } from '../problem';
+
+/** What of a rule may be supposed to be different. */
+export type RuleChange = { readonly [Part in Exclude<keyof PlanningRule, 'item' | 'warehouse'>]?: PlanningRule[Part] | undefined };
+
+export type Supposition =
+  /** An order more; `name` tells it from others that are supposed. */
+  | {
+      readonly kind: 'order';
+      readonly name: string;
+      readonly item: string;
+      readonly warehouse: string;
+      readonly quantity: string;
+      readonly date: string;
+    }
+  /** A line of a customer's order is wanted, or one of a purchase or an order of production comes, on another day. */
+  | { readonly kind: 'move'; readonly id: string; readonly date: string }
+  /** A supplier delivers nothing any more: not what is ordered, and nothing new. */
+  | { readonly kind: 'lose'; readonly supplier: string }
+  /** An item is planned differently in a warehouse. */
+  | { readonly kind: 'rule'; readonly item: string; readonly warehouse: string; readonly change: RuleChange };
+
+/** What a copy of the plan knows besides the problem; decimals as texts. */
+export interface PlanFacts {
+  /** What one base unit is worth. */
+  readonly costs: readonly { readonly item: string; readonly cost: string }[];
+  /** Terms that hold, of an item the preferred first, then the cheapest. Prices in the books' currency, the least quantity first. */
+  readonly offers: readonly {
+    readonly item: string;
+    readonly supplier: string;
+    readonly preferred: boolean;
+    readonly leadDays: number;
+    readonly minimum: string;
+    readonly multiple: string;
+    readonly prices: readonly { readonly from: string; readonly price: string }[];
+  }[];
+  /** What rules that buy say themselves; 0 is left to the supplier. */
+  readonly own: readonly {
+    readonly item: string;
+    readonly warehouse: string;
+    readonly leadDays: number;
+    readonly minimum: string;
+    readonly multiple: string;
+  }[];
+  /** Receipts that a supplier delivers, kept suggestions included, with the price of one base unit. */
+  readonly coming: readonly { readonly id: string; readonly supplier: string; readonly price: string }[];
+  /** Orders of production with the day on which they start. */
+  readonly making: readonly { readonly id: string; readonly start: string }[];
+}
+
+export interface PlanCopy {
+  readonly problem: PlanProblem;
+  readonly facts: PlanFacts;
+}
+
+/** Documents and items that read differently. */
+export interface Overlay {
+  readonly documents: ReadonlyMap<string, DocumentRows>;
+  readonly items: ReadonlyMap<string, ItemRows>;
+}
+
+type Receipt = PlanProblem['receipts'][number];
+type Demand = PlanProblem['demands'][number];
+type Offer = PlanFacts['offers'][number];
+
+/** The document of a row: what comes before the stroke of its id. */
+function documentOf(id: string): string {
+  const stroke = id.lastIndexOf('/');
+  return stroke < 0 ? id : id.slice(0, stroke);
+}
+
+function grouped<T>(rows: readonly T[], keyOf: (row: T) => string): Map<string, T[]> {
+  const groups = new Map<string, T[]>();
+  for (const row of rows) {
+    const key = keyOf(row);
+    const group = groups.get(key);
+    if (group) group.push(row);
+    else groups.set(key, [row]);
+  }
+  return groups;
+}
+
+/** How items are planned that no rule plans yet. */
+const PLAIN: Omit<PlanningRule, 'item' | 'warehouse'> = {
+  source: 'buy',
+  from: null,
+  leadDays: 0,
+  safety: '0',
+  lotSizing: { kind: 'lotForLot' },
+  minimum: '0',
+  multiple: '0',
+  maximum: null,
+  yield: '1',
+  fenceDays: 0,
+  slackDays: 0,
+  demand: 'orders',
+  consumeBack: 0,
+  consumeForward: 0,
+  quotesFrom: null,
+  quotesWeighted: false,
+};
+
+/** A copy's rows, found by document and item. */
+export class CopyRows {
+  readonly offers: ReadonlyMap<string, readonly Offer[]>;
+  private readonly receipts: ReadonlyMap<string, readonly Receipt[]>;
+  private readonly demands: ReadonlyMap<string, readonly Demand[]>;
+  private readonly rules: ReadonlyMap<string, readonly PlanningRule[]>;
+  private readonly boms: ReadonlyMap<string, PlanProblem['boms'][number]['lines']>;
+  private readonly stock: ReadonlyMap<string, PlanProblem['stock']>;
+  private readonly own: ReadonlyMap<string, PlanFacts['own'][number]>;
+  private readonly starts: ReadonlyMap<string, string>;
+  private readonly decimals: ReadonlyMap<string, number>;
+  private readonly calendars: ReadonlyMap<string, WorkingCalendar>;
+
+  constructor(private readonly copy: PlanCopy) {
+    const { problem, facts } = copy;
+    this.offers = grouped(facts.offers, (each) => each.item);
+    this.receipts = grouped(problem.receipts, (each) => documentOf(each.id));
+    this.demands = grouped(problem.demands, (each) => documentOf(each.id));
+    this.rules = grouped(problem.rules, (each) => each.item);
+    this.boms = new Map(problem.boms.map((each) => [each.item, each.lines]));
+    this.stock = grouped(problem.stock, (each) => each.item);
+    this.own = new Map(facts.own.map((each) => [`${each.item}@${each.warehouse}`, each]));
+    this.starts = new Map(facts.making.map((each) => [each.id, each.start]));
+    this.decimals = new Map(problem.items.map((each) => [each.code, each.decimals]));
+    const calendars = new Map(problem.calendars.map((each) => [each.code, new WorkingCalendar(each)]));
+    this.calendars = new Map(
+      problem.warehouses
+        .flatMap((each) => [[each.code, calendars.get(each.calendar)] as const])
+        .flatMap(([code, calendar]) => (calendar ? [[code, calendar] as const] : [])),
+    );
+  }
+
+  /** What a document says in the copy. */
+  documentRows(name: string): DocumentRows {
+    return { receipts: this.receipts.get(name) ?? [], demands: this.demands.get(name) ?? [] };
+  }
+
+  /** What an item says in the copy. */
+  itemRows(code: string): ItemRows {
+    return { code, rules: this.rules.get(code) ?? [], bom: this.boms.get(code) ?? [], stock: this.stock.get(code) ?? [] };
+  }
+
+  /**
+   * How the rows read that suppositions change, taken one after another. Refuses `unknownItem`, `unknownWarehouse`,
+   * `unknownRow`, `unknownSupplier`, `badDate` and quantities that the unit can't hold, naming the supposition by its
+   * place in the list as the field.
+   */
+  overlay(suppositions: readonly Supposition[]): Overlay {
+    const documents = new Map<string, DocumentRows>();
+    const items = new Map<string, ItemRows>();
+    const lost = new Set<string>();
+    suppositions.forEach((each, index) => {
+      const field = String(index);
+      if (each.kind === 'order') this.addOrder(documents, each, field);
+      else if (each.kind === 'move') this.move(documents, each.id, each.date, field);
+      else if (each.kind === 'lose') this.lose(documents, items, lost, each.supplier, field);
+      else this.changeRule(items, each.item, each.warehouse, each.change, field);
+    });
+    // What buys goes by the first supplier that is left, wherever its rule leaves something to them.
+    for (const [code, rows] of items) items.set(code, { ...rows, rules: rows.rules.map((rule) => this.asBought(rule, lost)) });
+    return { documents, items };
+  }
+
+  private addOrder(documents: Map<string, DocumentRows>, order: Extract<Supposition, { kind: 'order' }>, field: string): void {
+    const { name, item, warehouse, quantity, date } = order;
+    this.assertPlace(item, warehouse, field);
+    this.assertDay(date, field);
+    parsePositiveQuantity(quantity, this.decimals.get(item) ?? 0, `the quantity of ${item}`);
+    const demand: Demand = { id: `${name}/1`, item, warehouse, date, quantity, kind: 'order', probability: null };
+    documents.set(name, { receipts: [], demands: [demand] });
+  }
+
+  private move(documents: Map<string, DocumentRows>, id: string, date: string, field: string): void {
+    this.assertDay(date, field);
+    const { today } = this.copy.problem;
+    if (date < today) throw new Refusal('badDate', `${date} has passed: suppose a day from today, ${today}, on.`, { field });
+    const name = documentOf(id);
+    const rows = documents.get(name) ?? this.documentRows(name);
+    const receipt = rows.receipts.find((each) => each.id === id);
+    if (!receipt) {
+      if (!rows.demands.some((each) => each.id === id))
+        throw new Refusal('unknownRow', `Nothing of ${id} is open in this copy of the plan.`, { field });
+      documents.set(name, { ...rows, demands: rows.demands.map((each) => (each.id === id ? { ...each, date } : each)) });
+      return;
+    }
+    const start = this.starts.get(id);
+    const demands = start === undefined ? rows.demands : rows.demands.map((each) => this.shifted(each, receipt, start, date));
+    documents.set(name, { receipts: rows.receipts.map((each) => (each.id === id ? { ...each, date } : each)), demands });
+  }
+
+  /** A component of production that moves with it; none is wanted before today. */
+  private shifted(component: Demand, receipt: Receipt, start: string, due: string): Demand {
+    if (component.date === null || receipt.date === null || readDay(component.date) === null || readDay(receipt.date) === null) return component;
+    const { today } = this.copy.problem;
+    const moved = dayOf(addDays(start, dayOf(due) - dayOf(receipt.date)));
+    const begins = dateOf(this.calendars.get(receipt.warehouse)?.onOrBefore(moved) ?? moved);
+    const earliest = start < today ? start : today;
+    const offset = dayOf(component.date) - dayOf(start);
+    return { ...component, date: addDays(begins < today ? earliest : begins > due ? due : begins, offset) };
+  }
+
+  private lose(documents: Map<string, DocumentRows>, items: Map<string, ItemRows>, lost: Set<string>, supplier: string, field: string): void {
+    const { coming, offers } = this.copy.facts;
+    const theirs = new Set(coming.filter((each) => each.supplier === supplier).map((each) => each.id));
+    const sold = new Set(offers.filter((each) => each.supplier === supplier).map((each) => each.item));
+    if (theirs.size === 0 && sold.size === 0)
+      throw new Refusal('unknownSupplier', `Nothing is bought from ${supplier}: losing them changes nothing.`, { field });
+    lost.add(supplier);
+    for (const name of new Set([...theirs].map(documentOf))) {
+      const rows = documents.get(name) ?? this.documentRows(name);
+      documents.set(name, { ...rows, receipts: rows.receipts.filter((each) => !theirs.has(each.id)) });
+    }
+    for (const code of sold) if (this.decimals.has(code)) items.set(code, items.get(code) ?? this.ownRows(code));
+  }
+
+  private changeRule(items: Map<string, ItemRows>, item: string, warehouse: string, change: RuleChange, field: string): void {
+    this.assertPlace(item, warehouse, field);
+    const rows = items.get(item) ?? this.ownRows(item);
+    const kept = rows.rules.find((each) => each.warehouse === warehouse);
+    const rule: PlanningRule = { ...(kept ?? { ...PLAIN, item, warehouse }), ...definedOf(change) };
+    items.set(item, { ...rows, rules: [...rows.rules.filter((each) => each !== kept), rule] });
+  }
+
+  /** An item's rows, its rules with nothing but their own figures. */
+  private ownRows(code: string): ItemRows {
+    const rows = this.itemRows(code);
+    return {
+      ...rows,
+      rules: rows.rules.map((rule) => {
+        const own = this.own.get(`${code}@${rule.warehouse}`);
+        return own ? { ...rule, leadDays: own.leadDays, minimum: own.minimum, multiple: own.multiple } : rule;
+      }),
+    };
+  }
+
+  /** A rule with what the supplier says where it says nothing itself; one whose suppliers are all lost only reports. */
+  private asBought(rule: PlanningRule, lost: ReadonlySet<string>): PlanningRule {
+    if (rule.source !== 'buy') return rule;
+    const offers = this.offers.get(rule.item) ?? [];
+    if (offers.length === 0) return rule;
+    const left = offers.filter((each) => !lost.has(each.supplier));
+    if (left.length === 0) return { ...rule, source: 'none' };
+    const usual = left.find((each) => each.preferred) ?? (left.length < offers.length ? left[0] : undefined);
+    if (!usual) return rule;
+    const isNone = (text: string): boolean => Number(text) === 0;
+    return {
+      ...rule,
+      leadDays: rule.leadDays > 0 ? rule.leadDays : usual.leadDays,
+      minimum: isNone(rule.minimum) ? usual.minimum : rule.minimum,
+      multiple: isNone(rule.multiple) ? usual.multiple : rule.multiple,
+    };
+  }
+
+  private assertPlace(item: string, warehouse: string, field: string): void {
+    if (!this.decimals.has(item)) throw new Refusal('unknownItem', `There is no item ${item} that is planned.`, { field });
+    if (!this.calendars.has(warehouse)) throw new Refusal('unknownWarehouse', `There is no warehouse ${warehouse}.`, { field });
+  }
+
+  private assertDay(date: string, field: string): void {
+    if (readDay(date) === null) throw new Refusal('badDate', `${date} is not a date.`, { field });
+  }
+}

@@ -1,0 +1,126 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { api, type Adoption, type PlanCopyView } from '@terrace/contract';
+import { WhatIf, plan, type Supposition } from '@terrace/core';
+import { gatherProblem } from './planning';
+import { openCompany, type Client, type Company } from './testing/company';
+
+const { planning, selling, catalogue, buying } = api;
+let company: Company;
+let manager: Client;
+const id = (code: string): number => company.id('item', code);
+
+beforeAll(async () => {
+  company = await openCompany();
+  manager = await company.as('manager');
+  // A second supplier for bars, slower and dearer than the first.
+  const { id: second } = await manager.call(catalogue.createSupplier, {
+    body: { code: 'ALDER', name: 'Alder Yard', email: 'yard@alder.example', paymentDays: 30, currency: 'EUR' },
+  });
+  await manager.call(catalogue.setTerm, {
+    params: { id: id('BAR') },
+    body: { supplierId: second, price: '9.50', leadDays: 12, preferred: false, multiple: '10' },
+  });
+  const { id: order } = await manager.call(selling.createOrder, {
+    body: { customerId: 1, warehouseId: 1, requiredDate: '2027-03-20', lines: [{ itemId: id('FRAME'), quantity: '60' }], confirm: true },
+  });
+  expect(order).toBeGreaterThan(0);
+  await manager.call(buying.createPurchase, {
+    body: { supplierId: 1, warehouseId: 1, lines: [{ itemId: id('SMOKER'), quantity: '30', dueDate: '2027-03-25' }] },
+  });
+});
+afterAll(() => company.close());
+
+const copyOf = async (): Promise<PlanCopyView> => manager.call(planning.getPlanCopy);
+const look = () => company.terrace.commands.look({ id: 2, name: 'manager', role: 'manager' });
+const planned = () => plan(gatherProblem(look()));
+
+/** What is suggested, without the names of what it serves. */
+const suggested = (result: ReturnType<typeof plan>) => result.suggestions.map(({ pegs: _pegs, ...each }) => each);
+
+/** Supposes and adopts; the plan then has to be what was supposed. */
+async function adopted(list: readonly (Supposition & Adoption)[]): Promise<readonly string[]> {
+  const whatIf = new WhatIf(await copyOf());
+  whatIf.suppose(list);
+  const wanted = whatIf.result();
+  const { done } = await manager.call(planning.adopt, { body: { suppositions: [...list] } });
+  expect(suggested(planned())).toEqual(suggested(wanted));
+  company.sound();
+  return done;
+}
+
+describe('a copy of the plan', () => {
+  it('is the problem that is planned, with what suppliers ask and what things are worth', async () => {
+    const copy = await copyOf();
+    expect(plan(copy.problem)).toEqual(planned());
+    expect(copy.facts.offers.filter((each) => each.item === 'BAR').map((each) => each.supplier)).toEqual([expect.stringMatching(/./), 'ALDER']);
+    expect(copy.words.orders).toMatchObject([{ customer: expect.stringMatching(/./) as string }]);
+    const { before } = new WhatIf(copy).suppose([]);
+    expect(Number(before.purchases)).toBeGreaterThan(0);
+  });
+
+  it('changes nothing, whatever is supposed', async () => {
+    const before = company.everything();
+    new WhatIf(await copyOf()).suppose([{ kind: 'rule', item: 'BAR', warehouse: 'WORKS', change: { safety: '500' } }]);
+    expect(company.everything()).toBe(before);
+  });
+
+  it('is for those who may see the plan', async () => {
+    const everybody = await company.as('viewer');
+    expect((await everybody.call(planning.getPlanCopy)).seq).toBeGreaterThan(0);
+    expect((await everybody.refused(planning.adopt, { body: { suppositions: [{ kind: 'lose', supplier: 'ALDER' }] } })).code).toBe('notAllowed');
+  });
+});
+
+describe('adopting', () => {
+  it('does all of it or nothing, and says what can not be', async () => {
+    const before = company.everything();
+    const problem = await manager.refused(planning.adopt, {
+      body: {
+        suppositions: [
+          { kind: 'rule', item: 'BAR', warehouse: 'WORKS', change: { safety: '40' } },
+          { kind: 'move', id: 'CO-99999/1', date: '2027-04-01' },
+        ],
+      },
+    });
+    expect(problem.errors?.[0]?.field).toBe('suppositions.1');
+    expect(company.everything()).toBe(before);
+    const half = await manager.refused(planning.adopt, {
+      body: { suppositions: [{ kind: 'rule', item: 'FRAME', warehouse: 'WORKS', change: { safety: '0.5' } }] },
+    });
+    expect(half.errors?.[0]?.field).toBe('suppositions.0');
+    expect(company.everything()).toBe(before);
+  });
+
+  it('makes a changed rule and moved lines the plan that was supposed', async () => {
+    const copy = await copyOf();
+    const line = copy.problem.demands.find((each) => each.item === 'FRAME' && each.kind === 'order')?.id ?? '';
+    const bought = copy.problem.receipts.find((each) => each.item === 'SMOKER')?.id ?? '';
+    const done = await adopted([
+      { kind: 'rule', item: 'BAR', warehouse: 'WORKS', change: { safety: '40', lotSizing: { kind: 'fixed', quantity: '25' } } },
+      { kind: 'move', id: line, date: '2027-04-12' },
+      { kind: 'move', id: bought, date: '2027-04-02' },
+    ]);
+    expect(done).toHaveLength(3);
+  });
+
+  it('enters an order that was supposed as a draft for the customer that is named', async () => {
+    const { done } = await manager.call(planning.adopt, {
+      body: { suppositions: [{ kind: 'order', customerId: 1, item: 'FRAME', warehouse: 'WORKS', quantity: '5', date: '2027-05-03' }] },
+    });
+    expect(done[0]).toMatch(/^CO-\d+ is entered for .*draft/);
+    const { rows } = await manager.call(selling.listOrders);
+    expect(rows.find((each) => done[0]?.startsWith(each.number))).toMatchObject({ state: 'draft', requiredDate: '2027-05-03' });
+  });
+
+  it('gives a supplier up: what is to come is cancelled, the next one is preferred, and what nobody sells is only reported', async () => {
+    const first = (await copyOf()).words.suppliers.find((each) => each.id === 1)?.code ?? '';
+    const done = await adopted([{ kind: 'lose', supplier: first }]);
+    expect(done.join('; ')).toMatch(/cancelled.*nothing is bought from .* any more/);
+    const bar = await manager.call(catalogue.getItem, { params: { id: id('BAR') } });
+    expect(bar.terms.find((each) => each.preferred)?.supplier).toBe('Alder Yard');
+    expect(bar.rules[0]?.source).toBe('buy');
+    const wire = await manager.call(catalogue.getItem, { params: { id: id('WIRE') } });
+    expect(wire.rules[0]?.source).toBe('none');
+    expect((await manager.refused(planning.adopt, { body: { suppositions: [{ kind: 'lose', supplier: first }] } })).code).toBe('inactiveSupplier');
+  });
+});
