@@ -93,3 +93,36 @@ test('an item’s record, whom its supplies serve, and the chart of an order tha
     .click();
   await expect(page.locator('t-peg-picture')).toContainText(number);
 });
+
+test('what would be without a supplier, and with another rule, is looked at on a copy; only what is adopted becomes real', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/planning/what-if');
+  const form = page.locator('t-suppose-form');
+  const late = page.locator('.tile').filter({ hasText: 'Order lines late' });
+  await expect(late).toContainText('as in today’s plan');
+
+  await form.getByRole('button', { name: 'A supplier lost' }).click();
+  await form.getByLabel('Supplier').selectOption({ label: 'Cragley Timber Yard' });
+  await form.getByRole('button', { name: 'Suppose it' }).click();
+  await expect(page.getByText('Cragley Timber Yard delivers nothing any more')).toBeVisible();
+  await expect(page.locator('.tile').filter({ hasText: 'Purchases to come' })).toContainText('less than the');
+  await expect(page.getByRole('region', { name: 'Orders that come on another day' })).toContainText('no supply');
+  await page.getByRole('checkbox', { name: 'Cragley Timber Yard delivers nothing any more' }).uncheck();
+  await expect(page.getByText('Suppose something to see whom it would concern.')).toBeVisible();
+  await page.getByRole('button', { name: 'Drop Cragley Timber Yard' }).click();
+
+  await form.getByRole('button', { name: 'Another rule' }).click();
+  await form.getByLabel('Item').fill('FELT');
+  await page.getByRole('option', { name: /^FELT/ }).click();
+  await form.getByLabel('Safety stock').fill('37');
+  await form.getByRole('button', { name: 'Suppose it' }).click();
+  await expect(page.getByRole('region', { name: 'What would be suggested otherwise' })).toContainText('FELT');
+  await page.getByRole('button', { name: 'Adopt' }).click();
+  await page.getByRole('button', { name: 'Adopt it' }).click();
+  await expect(page.getByText('FELT is planned anew in WORKS')).toBeVisible();
+  await expect(late).toContainText('as in today’s plan');
+  await page.goto('/catalogue');
+  await page.getByPlaceholder('Narrow this list').fill('FELT');
+  await page.locator('.ag-row [col-id="code"]').first().click();
+  await expect(page.locator('t-item-rules')).toContainText('37');
+});

@@ -92,6 +92,12 @@ try {
   await open(`/planning/items/${frames}/1`, 'item-record', () => page.getByRole('button', { name: /^Whom/ }).first().click());
   const [late] = (await (await page.request.get(`${base}/api/planning/endangered?limit=20`)).json()).rows.filter((row) => row.code === 'FRAMES-10');
   await open(`/planning/orders/${late?.orderId ?? 1}`, 'order-chart');
+  await open('/planning/what-if', 'what-if', async () => {
+    await page.getByRole('button', { name: 'A supplier lost' }).click();
+    await page.getByLabel('Supplier', { exact: true }).selectOption({ label: 'Cragley Timber Yard' });
+    await page.getByRole('button', { name: 'Suppose it' }).click();
+    await page.getByText('delivers nothing any more').waitFor();
+  });
   await open('/planning/forecast', 'forecast', () => page.locator('.ag-row', { hasText: 'FRAMES-10' }).click());
   const sent = encodeURIComponent(JSON.stringify({ state: { op: 'among', value: ['sent', 'partReceived'] } }));
   await open(`/buying/orders/${await first(`/buying/orders?filter=${sent}`)}`, 'purchase-order', () =>

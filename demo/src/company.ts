@@ -26,7 +26,8 @@ export function groundFor(year: number): Ground {
     costOfSalesAccount: string,
     revenueAccount: string,
     defaults: Record<string, string>,
-  ): Ground['groups'][number] => ({ code, name, parent, inventoryAccount, costOfSalesAccount, revenueAccount, defaults });
+    planning: Ground['groups'][number]['planning'] = {},
+  ): Ground['groups'][number] => ({ code, name, parent, inventoryAccount, costOfSalesAccount, revenueAccount, defaults, planning });
   return {
     accounts: [
       ['1000', 'Bank and cash'],
@@ -64,18 +65,27 @@ export function groundFor(year: number): Ground {
       },
     ],
     groups: [
-      group('ALL', 'Everything', null, '1430', '5020', '4020', {
-        kind: 'stocked',
-        unit: 'each',
-        costing: 'movingAverage',
-        tracking: 'none',
-        storageOverhead: '12',
-      }),
+      group(
+        'ALL',
+        'Everything',
+        null,
+        '1430',
+        '5020',
+        '4020',
+        {
+          kind: 'stocked',
+          unit: 'each',
+          costing: 'movingAverage',
+          tracking: 'none',
+          storageOverhead: '12',
+        },
+        { slackDays: '2' },
+      ),
       group('MATERIAL', 'Materials', 'ALL', '1410', '5020', '4020', { storageOverhead: '8' }),
       group('PART', 'Made parts', 'ALL', '1420', '5010', '4010', {}),
       group('PRODUCT', 'Own products', 'ALL', '1430', '5010', '4010', { discountCeiling: '15' }),
       group('GOODS', 'Bought goods', 'ALL', '1430', '5020', '4020', { discountCeiling: '20' }),
-      group('WEAR', 'Clothing', 'GOODS', '1430', '5020', '4020', { discountCeiling: '25', planning: 'buy in DEPOT' }),
+      group('WEAR', 'Clothing', 'GOODS', '1430', '5020', '4020', { discountCeiling: '25', planning: 'buy in DEPOT' }, { slackDays: '3' }),
       group('TREAT', 'Treatments', 'GOODS', '1430', '5020', '4020', { shelfLifeDays: '540', restLifeDays: '120', discountCeiling: '5' }),
       group('CHARGE', 'Services and charges', 'ALL', '1430', '5020', '4030', {}),
     ],

@@ -30,6 +30,7 @@ const PAST: readonly Past[] = [
 /** An extractor is sold now and then. */
 const SELDOM = [0, 0, 1, 2, 0, 3, 2, 0, 0, 1, 0, 0];
 const MONTHS = 36;
+const COUNTED: readonly string[] = ['demand', 'consumeBack', 'consumeForward'];
 
 /** Brings the demand of earlier years along and forecasts from it. */
 export function tellForecasts(work: Work, opening: string): void {
@@ -39,7 +40,17 @@ export function tellForecasts(work: Work, opening: string): void {
     bringAlong(work, itemId, opening, (month, age, wave) => level * (1 + growth * (3 - age / 12)) * (season[month] ?? 1) * (0.92 + 0.16 * wave));
     const [kept] = catalogue.itemView(work, itemId).rules.filter((rule) => rule.warehouseId === warehouseId);
     if (kept && counted !== 'orders')
-      catalogue.setRule(work, itemId, ruleInput.parse({ ...kept, demand: counted, consumeBack: 14, consumeForward: 14, slackDays: 2 }));
+      catalogue.setRule(
+        work,
+        itemId,
+        ruleInput.parse({
+          ...kept,
+          demand: counted,
+          consumeBack: 14,
+          consumeForward: 14,
+          follows: kept.follows.filter((field) => !COUNTED.includes(field)),
+        }),
+      );
     planning.forecastHere(work, forecastInput.parse({ itemId, warehouseId }));
   }
   const extractor = idOf(work, 'item', 'EXTRACT-9');

@@ -1,7 +1,7 @@
 /** Builds the demo company in a data folder. */
 import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { customerInput, itemInput, ruleInput, supplierInput, termInput, type PieceInput } from '@terrace/contract';
+import { customerInput, itemInput, supplierInput, termInput, type PieceInput } from '@terrace/contract';
 import { addDays } from '@terrace/core';
 import {
   Commands,
@@ -23,7 +23,7 @@ import { BOMS } from './boms';
 import { ITEMS, barcodeOf } from './items';
 import { tellCatalogue } from './catalogue';
 import { idOf, type Perform } from './known';
-import { DEPOT_RULES, WORKS_RULES } from './rules';
+import { DEPOT_RULES, WORKS_RULES, followed } from './rules';
 import { Story } from './story';
 
 export { COMPANY, PASSWORD, PEOPLE } from './company';
@@ -154,7 +154,7 @@ function setUp(work: Work, today: string): void {
     if (item.rule) {
       const [source, leadDays, safety] = item.rule;
       const warehouseId = idOf(work, 'warehouse', 'WORKS');
-      catalogue.setRule(work, id, ruleInput.parse({ warehouseId, source, leadDays, safety, slackDays: 2, ...WORKS_RULES[item.code] }));
+      catalogue.setRule(work, id, followed({ warehouseId, source, leadDays, safety, slackDays: 2, ...WORKS_RULES[item.code] }));
     }
     if (item.depot) {
       const rule = {
@@ -165,7 +165,7 @@ function setUp(work: Work, today: string): void {
         slackDays: 2,
         ...DEPOT_RULES[item.code],
       };
-      catalogue.setRule(work, id, ruleInput.parse(rule.source === 'transfer' ? { ...rule, fromId: idOf(work, 'warehouse', 'WORKS') } : rule));
+      catalogue.setRule(work, id, followed(rule.source === 'transfer' ? { ...rule, fromId: idOf(work, 'warehouse', 'WORKS') } : rule));
     }
   });
   for (const [parent, lines] of Object.entries(BOMS)) {

@@ -1,7 +1,16 @@
 /** How items of the demo company are planned besides lot for lot, so that every way of planning is there to look at. */
-import type { BodyIn, api } from '@terrace/contract';
+import { ruleInput, type BodyIn, type BodyOf, type api } from '@terrace/contract';
+import { RULE_FIELDS } from '@terrace/core';
 
 type Rule = Partial<Omit<BodyIn<typeof api.catalogue.setRule>, 'warehouseId' | 'fromId'>>;
+
+const FIELD_OF: Readonly<Record<string, string>> = { lotSizing: 'sizing', safetyBy: 'safety' };
+
+/** A rule that takes from its item and group whatever it does not say itself. */
+export function followed(rule: Readonly<Record<string, unknown>>): BodyOf<typeof api.catalogue.setRule> {
+  const said = new Set(Object.keys(rule).map((key) => FIELD_OF[key] ?? key));
+  return ruleInput.parse({ ...rule, follows: RULE_FIELDS.filter((field) => field === 'slackDays' || !said.has(field)) });
+}
 
 /** In WORKS. */
 export const WORKS_RULES: Readonly<Record<string, Rule>> = {

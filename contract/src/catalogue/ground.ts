@@ -1,5 +1,6 @@
 /** What the catalogue stands on: units, groups, calendars, currencies, fields of the company's own. */
 import { z } from 'zod';
+import { ruleTexts } from './items';
 import { route } from '../base/route';
 import { dateText, decimalText, shortText, version } from '../base/schemas';
 import { customField, customRecords, customTypes } from './custom';
@@ -22,6 +23,8 @@ const group = z.object({
   revenueAccount: shortText,
   /** What its items take where nothing else is typed; a field that is not named comes from the group above. */
   defaults: z.record(z.string(), z.string()).default({}),
+  /** How its items are planned where neither they nor their rules say it. */
+  planning: ruleTexts.default({}),
 });
 /** A version where the record was there before. */
 const seen = { version: version.optional() };

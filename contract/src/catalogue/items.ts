@@ -1,4 +1,5 @@
 /** Items: as they are listed, shown and typed. */
+import { RULE_FIELDS } from '@terrace/core';
 import { z } from 'zod';
 import type { Given } from '@terrace/core';
 import { dateText, decimalText, longText, shortText, version } from '../base/schemas';
@@ -110,6 +111,10 @@ export const planningRuleView = z.object({
   demand: z.enum(demandModes),
   consumeBack: z.number(),
   consumeForward: z.number(),
+  /** Figures that are taken from the item or its group. */
+  follows: z.array(z.enum(RULE_FIELDS)),
+  /** Each figure as people type it. */
+  texts: z.record(z.enum(RULE_FIELDS), z.string()),
   version,
 });
 
@@ -182,6 +187,8 @@ export const itemView = z.object({
   bom: z.array(bomLine),
   usedIn: z.array(z.object({ id: z.number(), code: z.string(), description: z.string(), quantity: z.string() })),
   rules: z.array(planningRuleView),
+  /** What its rules take where they say nothing themselves, and from where. */
+  ruleGiven: z.record(z.enum(RULE_FIELDS), z.object({ value: z.string(), from: z.enum(['item', 'group', 'plain']), name: z.string() })),
   version,
 });
 export type ItemView = z.output<typeof itemView>;
@@ -295,7 +302,44 @@ export const ruleInput = z.object({
   demand: z.enum(demandModes).default('orders'),
   consumeBack: z.number().int().min(0).max(400).default(0),
   consumeForward: z.number().int().min(0).max(400).default(0),
+  /** Figures to take from the item or its group, whatever is said of them here. */
+  follows: z.array(z.enum(RULE_FIELDS)).default([]),
   version: version.optional(),
+});
+
+/** Figures of a rule in the text that people type; one that is not there is taken from further up. */
+export const ruleTexts = z.partialRecord(z.enum(RULE_FIELDS), z.string().max(100));
+export const ruleColumns = ['source', ...RULE_FIELDS] as const;
+export type RuleColumn = (typeof ruleColumns)[number];
+
+/** One rule in the list of all. */
+export const ruleRow = z.object({
+  id: z.number(),
+  itemId: z.number(),
+  code: z.string(),
+  description: z.string(),
+  unit: z.string(),
+  group: z.string(),
+  warehouseId: z.number(),
+  warehouse: z.string(),
+  source: z.string(),
+  leadDays: z.string(),
+  safety: z.string(),
+  /** The quantity that a computed safety stock comes to. */
+  safetyStock: z.string(),
+  sizing: z.string(),
+  minimum: z.string(),
+  multiple: z.string(),
+  maximum: z.string(),
+  usable: z.string(),
+  fenceDays: z.string(),
+  slackDays: z.string(),
+  demand: z.string(),
+  consumeBack: z.string(),
+  consumeForward: z.string(),
+  /** Which figures are taken from the item or its group. */
+  follows: z.string(),
+  version,
 });
 
 export const itemChoice = z.object({

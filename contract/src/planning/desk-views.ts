@@ -157,7 +157,8 @@ export interface PegView {
   readonly quantity: string;
   readonly start: string;
   readonly due: string;
-  readonly ready: string;
+  /** `null` where something that it needs has no supply. */
+  readonly ready: string | null;
   readonly wanted: string;
   readonly below: readonly PegView[];
 }
@@ -174,7 +175,7 @@ export const pegView: z.ZodType<PegView> = z.lazy(() =>
     quantity: z.string(),
     start: z.string(),
     due: z.string(),
-    ready: z.string(),
+    ready: z.string().nullable(),
     wanted: z.string(),
     below: z.array(pegView),
   }),
@@ -229,7 +230,7 @@ export const capable = z.object({
       quantity: z.string(),
       unit: z.string(),
       start: z.string(),
-      ready: z.string(),
+      ready: z.string().nullable(),
     }),
   ),
 });

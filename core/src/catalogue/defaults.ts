@@ -1,5 +1,6 @@
 /** What an item takes from its group: a tree of defaults, the nearest wins, and each value says where it is from. */
 import { Refusal } from '../base';
+import type { RuleTexts } from './rule-given';
 
 /** Values that a group may give to its items. */
 export const GIVEN = [
@@ -23,6 +24,8 @@ export interface Group {
   readonly name: string;
   readonly parent: string | null;
   readonly defaults: Defaults;
+  /** How its items are planned where neither they nor their rules say it. */
+  readonly planning?: RuleTexts;
 }
 
 export interface Origin {

@@ -1,4 +1,5 @@
 export * from './defaults';
+export * from './rule-given';
 export * from './likeness';
 export * from './terms';
 export * from './variants';

@@ -4,7 +4,13 @@ import { chainOf, type Link } from './chain';
 interface Named extends Link {
   readonly name: string;
 }
-const link = (name: string, start: string, ready: string, below: readonly Named[] = []): Named => ({ name, start, due: ready, ready, below });
+const link = (name: string, start: string, ready: string | null, below: readonly Named[] = []): Named => ({
+  name,
+  start,
+  due: ready ?? start,
+  ready,
+  below,
+});
 const TODAY = '2027-03-01';
 
 describe('the chain that decides when an order is ready', () => {
@@ -31,5 +37,10 @@ describe('the chain that decides when an order is ready', () => {
 
   it('is empty where all of it is in stock', () => {
     expect(chainOf([link('stock', TODAY, TODAY)], TODAY).some((row) => row.critical)).toBe(false);
+  });
+
+  it('goes through what never comes before anything that comes late', () => {
+    const rows = chainOf([link('late', '2027-03-02', '2027-06-30'), link('never', '2027-03-02', null, [link('part', '2027-03-02', null)])], TODAY);
+    expect(rows.filter((row) => row.critical).map((row) => row.link.name)).toEqual(['never', 'part']);
   });
 });

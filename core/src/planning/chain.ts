@@ -4,9 +4,13 @@
 export interface Link {
   readonly start: string;
   readonly due: string;
-  readonly ready: string;
+  /** `null` where something that it waits for has no supply. */
+  readonly ready: string | null;
   readonly below: readonly this[];
 }
+
+/** After every date. */
+const NEVER = '~';
 
 export interface ChainRow<T> {
   readonly link: T;
@@ -18,7 +22,7 @@ export interface ChainRow<T> {
 
 /**
  * The supplies of a line in the order of a chart, each followed by what it waits for. Critical is, from the line down, the
- * supply that is ready last, and of what that waits for again the last, as long as it comes after today: stock keeps nobody
+ * supply that is ready last or never, and of what that waits for again the last, as long as it comes after today: stock keeps nobody
  * waiting. Of several that are ready on one day it is the one that takes longest to come.
  */
 export function chainOf<T extends Link>(served: readonly T[], today: string): ChainRow<T>[] {
@@ -38,8 +42,9 @@ export function chainOf<T extends Link>(served: readonly T[], today: string): Ch
 function lastOf<T extends Link>(links: readonly T[], today: string): T | null {
   let last: T | null = null;
   for (const link of links) {
-    if (link.ready <= today) continue;
-    if (last === null || link.ready > last.ready || (link.ready === last.ready && link.start < last.start)) last = link;
+    const [ready, latest] = [link.ready ?? NEVER, last?.ready ?? (last ? NEVER : '')];
+    if (ready <= today) continue;
+    if (last === null || ready > latest || (ready === latest && link.start < last.start)) last = link;
   }
   return last;
 }

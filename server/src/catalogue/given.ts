@@ -1,5 +1,5 @@
 /** Values that a group may give: read from text, kept in the item's own columns. */
-import { Refusal, readDecimal, toScale, writePoints, type Given } from '@terrace/core';
+import { RULE_FIELDS, Refusal, readDecimal, toScale, writePoints, type Given } from '@terrace/core';
 import { costings, itemKinds, trackings } from '@terrace/contract';
 import type { Work } from '../platform/work';
 
@@ -72,13 +72,14 @@ export function planAs(work: Work, id: number, text: string): boolean {
   if (source === undefined || warehouse === undefined) return false;
   return (
     work.run(
-      `insert into planning_rule (item_id, warehouse_id, source, lead_days, safety, minimum, multiple, slack_days)
-         select ?, id, ?, ?, 0, 0, 0, 2 from warehouse where code = ?
+      `insert into planning_rule (item_id, warehouse_id, source, lead_days, safety, minimum, multiple, slack_days, follows)
+         select ?, id, ?, ?, 0, 0, 0, 2, ? from warehouse where code = ?
        on conflict (item_id, warehouse_id) do update set source = excluded.source, lead_days = excluded.lead_days, version = version + 1
          where source <> excluded.source or lead_days <> excluded.lead_days`,
       id,
       source,
       Number(days ?? 0),
+      JSON.stringify(RULE_FIELDS.filter((field) => field !== 'leadDays' || days === undefined)),
       warehouse,
     ).changes > 0
   );

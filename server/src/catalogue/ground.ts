@@ -1,7 +1,7 @@
 /** What everything else stands on: units, calendars, groups, currencies, warehouses, reasons, accounts. */
 import type { api } from '@terrace/contract';
 import type { AnswerOf, BodyOf, GroundView } from '@terrace/contract';
-import { Refusal, WorkingCalendar, parseRate, writeDecimal, writePoints, RATE_SCALE, type CalendarDefinition } from '@terrace/core';
+import { Refusal, WorkingCalendar, parseRate, writeDecimal, writePoints, RATE_SCALE, type CalendarDefinition, type RuleTexts } from '@terrace/core';
 import { assertSeen, atField, orNotFound, type Work } from '../platform/work';
 import { customFields, forgetFields } from './custom';
 import { readPoints } from './given';
@@ -43,11 +43,11 @@ export function groundView(work: Work): GroundView {
       )
       .map((each) => ({ ...each, workdays: JSON.parse(each.workdays) as number[], holidays: JSON.parse(each.holidays) as string[] })),
     groups: work
-      .rows<Omit<GroundView['groups'][number], 'defaults'> & { defaults: string }>(
-        `select code, name, parent, inventory_account as inventoryAccount, cost_of_sales_account as costOfSalesAccount, revenue_account as revenueAccount, defaults, version,
+      .rows<Omit<GroundView['groups'][number], 'defaults' | 'planning'> & { defaults: string; planning: string }>(
+        `select code, name, parent, inventory_account as inventoryAccount, cost_of_sales_account as costOfSalesAccount, revenue_account as revenueAccount, defaults, planning, version,
            (select count(*) from item i where i.group_code = item_group.code) as items from item_group order by code`,
       )
-      .map((each) => ({ ...each, defaults: JSON.parse(each.defaults) as Record<string, string> })),
+      .map((each) => ({ ...each, defaults: JSON.parse(each.defaults) as Record<string, string>, planning: JSON.parse(each.planning) as RuleTexts })),
     accounts: work.rows('select rowid as id, code, name from account order by code'),
     currencies: work.rows<{ code: string; name: string }>('select code, name from currency order by code').map((each) => ({
       ...each,
@@ -215,7 +215,7 @@ export function setUpGround(work: Work, input: BodyOf<typeof api.catalogue.setUp
     );
   for (const each of input.groups) {
     work.run(
-      'insert or ignore into item_group (code, name, parent, inventory_account, cost_of_sales_account, revenue_account, defaults) values (?, ?, ?, ?, ?, ?, ?)',
+      'insert or ignore into item_group (code, name, parent, inventory_account, cost_of_sales_account, revenue_account, defaults, planning) values (?, ?, ?, ?, ?, ?, ?, ?)',
       each.code,
       each.name,
       each.parent,
@@ -223,6 +223,7 @@ export function setUpGround(work: Work, input: BodyOf<typeof api.catalogue.setUp
       each.costOfSalesAccount,
       each.revenueAccount,
       JSON.stringify(each.defaults),
+      JSON.stringify(each.planning),
     );
   }
   for (const each of input.currencies) work.run('insert or ignore into currency (code, name) values (?, ?)', each.code, each.name);

@@ -1,10 +1,11 @@
 /** Item groups: a tree of defaults that items follow. */
 import type { api } from '@terrace/contract';
 import type { BodyOf } from '@terrace/contract';
-import { GIVEN, Refusal, givenBy, lineage, type Defaults, type Given, type Group, type Origin } from '@terrace/core';
+import { GIVEN, Refusal, givenBy, lineage, type Defaults, type Given, type Group, type Origin, type RuleTexts } from '@terrace/core';
 import { assertSeen, atField, type Work } from '../platform/work';
 import { readGiven, storeGiven } from './given';
 import { movesOf } from './locks';
+import { inputOf } from './rule-texts';
 
 const known = new WeakMap<Work, ReadonlyMap<string, Group>>();
 
@@ -14,8 +15,10 @@ export function groupsOf(work: Work): ReadonlyMap<string, Group> {
   if (!groups) {
     groups = new Map(
       work
-        .rows<{ code: string; name: string; parent: string | null; defaults: string }>('select code, name, parent, defaults from item_group')
-        .map((each) => [each.code, { ...each, defaults: JSON.parse(each.defaults) as Defaults }]),
+        .rows<{ code: string; name: string; parent: string | null; defaults: string; planning: string }>(
+          'select code, name, parent, defaults, planning from item_group',
+        )
+        .map((each) => [each.code, { ...each, defaults: JSON.parse(each.defaults) as Defaults, planning: JSON.parse(each.planning) as RuleTexts }]),
     );
     known.set(work, groups);
   }
@@ -35,7 +38,7 @@ type Input = BodyOf<typeof api.catalogue.saveGroup>;
  * Adds or changes a group. Items below it that follow a changed value get the new one at once; those that can't any
  * more, because they have moved in the stores, keep theirs as their own.
  */
-export function saveGroup(work: Work, input: Input): { followed: number; kept: string[] } {
+export function saveGroup(work: Work, input: Input): { followed: number; kept: string[]; below: number[] } {
   const before = groupsOf(work).get(input.code);
   const defaults: Partial<Record<Given, string>> = {};
   for (const [field, value] of Object.entries(input.defaults)) {
@@ -50,14 +53,15 @@ export function saveGroup(work: Work, input: Input): { followed: number; kept: s
   const kept = work.row<{ version: number }>('select version from item_group where code = ?', input.code);
   assertSeen(kept, input.version, `Group ${input.code}`);
   const groups = new Map(groupsOf(work));
-  groups.set(input.code, { code: input.code, name: input.name, parent: input.parent, defaults });
+  inputOf(input.planning, 'planning.');
+  groups.set(input.code, { code: input.code, name: input.name, parent: input.parent, defaults, planning: input.planning });
   if (input.parent !== null && !groups.has(input.parent))
     throw new Refusal('unknownGroup', `There is no group "${input.parent}" to put it under.`, { field: 'parent' });
   lineage(input.code, groups);
   work.run(
-    `insert into item_group (code, name, parent, inventory_account, cost_of_sales_account, revenue_account, defaults) values (?, ?, ?, ?, ?, ?, ?)
+    `insert into item_group (code, name, parent, inventory_account, cost_of_sales_account, revenue_account, defaults, planning) values (?, ?, ?, ?, ?, ?, ?, ?)
      on conflict (code) do update set name = excluded.name, parent = excluded.parent, inventory_account = excluded.inventory_account,
-       cost_of_sales_account = excluded.cost_of_sales_account, revenue_account = excluded.revenue_account, defaults = excluded.defaults, version = version + 1`,
+       cost_of_sales_account = excluded.cost_of_sales_account, revenue_account = excluded.revenue_account, defaults = excluded.defaults, planning = excluded.planning, version = version + 1`,
     input.code,
     input.name,
     input.parent,
@@ -65,13 +69,22 @@ export function saveGroup(work: Work, input: Input): { followed: number; kept: s
     input.costOfSalesAccount,
     input.revenueAccount,
     JSON.stringify(defaults),
+    JSON.stringify(input.planning),
   );
   known.set(work, groups);
   const outcome = follow(work, input.code, groups);
   const what = before ? `changed group ${input.code}: ${outcome.followed} items follow` : `set up group ${input.code}`;
   work.record('setup', 0, what);
   work.touch('item', 0, what);
-  return outcome;
+  return { ...outcome, below: itemsBelow(work, input.code, groups) };
+}
+
+/** Items of a group and of those below it. */
+function itemsBelow(work: Work, code: string, groups: ReadonlyMap<string, Group>): number[] {
+  const below = [...groups.keys()].filter((each) => lineage(each, groups).some((one) => one.code === code));
+  return work
+    .rows<{ id: number }>('select id from item where group_code in (select value from json_each(?)) order by id', JSON.stringify(below))
+    .map((each) => each.id);
 }
 
 const LOCKED: readonly Given[] = ['unit', 'tracking', 'costing'];

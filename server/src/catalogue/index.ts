@@ -11,7 +11,7 @@ import { changeItem, createItem, listItems } from './items';
 import { likeItems } from './like';
 import { changeItems } from './many';
 import { changeCustomer, changeSupplier, createCustomer, createSupplier, customerView, listCustomers, listSuppliers, supplierView } from './parties';
-import { setRule } from './rules';
+import { changeRules, followRules, listRules, setItemPlanning, setRule } from './rules-followed';
 import { setSubstitutes } from './substitutes';
 import { dropTerm, setTerm } from './terms';
 
@@ -29,7 +29,8 @@ export { changeItem, createItem } from './items';
 export { asIs } from './many';
 export { changeCustomer, changeSupplier, createCustomer, createSupplier, customerOf, customerView, supplierOf, supplierView } from './parties';
 export { booksCurrency, rateOf } from './rates';
-export { rulesOf, setRule } from './rules';
+export { rulesOf } from './rules';
+export { setRule } from './rules-followed';
 export { setSubstitutes, substitutesOf } from './substitutes';
 export { askedPrice, giveUpSupplier, keepTerm, setTerm, validTerms, type BuyingTerms } from './terms';
 
@@ -53,6 +54,9 @@ export function bindCatalogue(binder: Binder): void {
   binder.change(catalogue.dropTerm, (work, { params }) => dropTerm(work, params.id, params.term), item);
   binder.change(catalogue.setBom, (work, { params, body }) => setBom(work, params.id, body), item);
   binder.change(catalogue.setRule, (work, { params, body }) => setRule(work, params.id, body), item);
+  binder.list(catalogue.listRules, (work, { query }) => listRules(work, query));
+  binder.command(catalogue.changeRules, (work, { body }) => changeRules(work, body.changes));
+  binder.change(catalogue.setItemPlanning, (work, { params, body }) => setItemPlanning(work, params.id, body), item);
   binder.change(catalogue.setSubstitutes, (work, { params, body }) => setSubstitutes(work, params.id, body), item);
   bindFamilies(binder);
   bindParties(binder);
@@ -88,7 +92,10 @@ function bindGround(binder: Binder): void {
   binder.read(catalogue.getGround, (work) => groundView(work));
   binder.command(catalogue.setUp, (work, { body }) => setUpGround(work, body));
   binder.change(catalogue.saveUnit, (work, { body }) => saveUnit(work, body), groundView);
-  binder.command(catalogue.saveGroup, (work, { body }) => ({ ...saveGroup(work, body), ...groundView(work) }));
+  binder.command(catalogue.saveGroup, (work, { body }) => {
+    const { below, followed, kept } = saveGroup(work, body);
+    return { followed: followed + followRules(work, below), kept, ...groundView(work) };
+  });
   binder.change(catalogue.saveCalendar, (work, { body }) => saveCalendar(work, body), groundView);
   binder.change(catalogue.saveCurrency, (work, { body }) => saveCurrency(work, body), groundView);
   binder.change(catalogue.saveCustomerGroup, (work, { body }) => saveCustomerGroup(work, body), groundView);

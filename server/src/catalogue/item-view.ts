@@ -9,6 +9,7 @@ import { inUse, itemOf } from './item-facts';
 import { barcodesOf, packsOf, sizesOf } from './item-parts';
 import { locksOf } from './locks';
 import { rulesOf } from './rules';
+import { ruleGiven } from './rules-followed';
 import { substitutesOf } from './substitutes';
 import { termsOf } from './terms';
 
@@ -58,5 +59,6 @@ export function itemView(work: Work, id: number): ItemView {
     bom: bomOf(work, id),
     usedIn: usesOf(work, id),
     rules: rulesOf(work, id),
+    ruleGiven: ruleGiven(work, id),
   };
 }

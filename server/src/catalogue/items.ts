@@ -7,6 +7,7 @@ import { assertVersion, atField, changesBetween, type Change, type Work } from '
 import { customColumns, customFind, keepCustom } from './custom';
 import { columnOf, planAs, readGiven } from './given';
 import { givenByGroup } from './groups';
+import { followRules } from './rules-followed';
 import { fieldsOfItem, inUse, itemOf } from './item-facts';
 import { barcodesOf, keepBarcodes, keepPacks, keepSizes, packsOf, readUnitChoice, sizesOf } from './item-parts';
 import { locksOf, movesOf } from './locks';
@@ -131,6 +132,7 @@ export function createItem(work: Work, input: ItemInput, what = `set up ${input.
   keepParts(work, id, input, outcome.values.get('unit') ?? '');
   const planning = outcome.values.get('planning');
   if (planning !== undefined) planAs(work, id, planning);
+  followRules(work, [id]);
   keepCustom(work, 'item', id, input.custom);
   work.record('item', id, what);
   return id;
@@ -188,6 +190,7 @@ export function changeItem(work: Work, id: number, input: Changed, what?: string
   keepParts(work, id, input, outcome.values.get('unit') ?? '');
   const planning = outcome.follows.includes('planning') ? outcome.values.get('planning') : undefined;
   if (planning !== undefined) planAs(work, id, planning);
+  followRules(work, [id]);
   const after = itemOf(work, id);
   const changes = [...changesBetween(fieldsOfItem(before), fieldsOfItem(after)), ...keepCustom(work, 'item', id, input.custom)];
   const partsAfter = parts();

@@ -17,20 +17,26 @@ import {
   type Given,
   type LotSizing,
   type Quantity,
+  type RuleField,
+  type SafetyBasis,
 } from '@terrace/core';
 import { assertSeen, atField, orNotFound, type Work } from '../platform/work';
 import { itemFacts } from './item-facts';
-import type { SafetyBasis } from './schema';
+import { textsOf } from './rule-texts';
 
 type RuleView = ItemView['rules'][number];
 type Input = BodyOf<typeof api.catalogue.setRule>;
 
 const RULES = `select r.warehouse_id as warehouseId, w.code as warehouse, r.source, r.from_id as fromId, f.code as "from", r.lead_days as leadDays, r.safety, r.safety_by as safetyBy,
     r.lot_sizing as lotSizing, r.minimum, r.multiple, r.maximum, r.usable, r.fence_days as fenceDays, r.slack_days as slackDays, r.demand, r.consume_back as consumeBack,
-    r.consume_forward as consumeForward, r.version
+    r.consume_forward as consumeForward, r.follows, r.version
   from planning_rule r join warehouse w on w.id = r.warehouse_id left join warehouse f on f.id = r.from_id where r.item_id = ? order by w.code`;
 
-interface RuleRow extends Omit<RuleView, 'safety' | 'minimum' | 'multiple' | 'maximum' | 'safetyBy' | 'lotSizing' | 'safetyWords'> {
+interface RuleRow extends Omit<
+  RuleView,
+  'safety' | 'minimum' | 'multiple' | 'maximum' | 'safetyBy' | 'lotSizing' | 'safetyWords' | 'follows' | 'texts'
+> {
+  readonly follows: string;
   readonly safety: number;
   readonly minimum: number;
   readonly multiple: number;
@@ -42,7 +48,7 @@ interface RuleRow extends Omit<RuleView, 'safety' | 'minimum' | 'multiple' | 'ma
 export function rulesOf(work: Work, id: number): ItemView['rules'] {
   return work.rows<RuleRow>(RULES, id).map((each) => {
     const safetyBy = JSON.parse(each.safetyBy) as SafetyBasis;
-    return {
+    const rule = {
       ...each,
       safety: writeQuantity(each.safety),
       minimum: writeQuantity(each.minimum),
@@ -50,6 +56,11 @@ export function rulesOf(work: Work, id: number): ItemView['rules'] {
       maximum: each.maximum === null ? null : writeQuantity(each.maximum),
       lotSizing: JSON.parse(each.lotSizing) as LotSizing,
       safetyBy,
+      follows: JSON.parse(each.follows) as RuleField[],
+    };
+    return {
+      ...rule,
+      texts: textsOf(rule),
       safetyWords: safetyBy.by === 'quantity' ? '' : wordsOf(safetyBy, figuresOf(work, id, each.warehouseId, each.leadDays)),
     };
   });
@@ -155,8 +166,8 @@ function checkedSizing(sizing: LotSizing, decimals: number): LotSizing {
   return sizing;
 }
 
-/** Sets how an item is planned in a warehouse; from then on it is its own and follows no group. */
-export function setRule(work: Work, id: number, input: Input): void {
+/** Keeps how an item is planned in a warehouse, with these figures; which of them follow the item or its group is kept beside. */
+export function keepRule(work: Work, id: number, input: Input): void {
   const { code, decimals } = itemFacts(work, id);
   const warehouse = orNotFound(work.row<{ code: string }>('select code from warehouse where id = ?', input.warehouseId), 'warehouse');
   const kept = work.row<{ version: number }>('select version from planning_rule where item_id = ? and warehouse_id = ?', id, input.warehouseId);
@@ -181,12 +192,12 @@ export function setRule(work: Work, id: number, input: Input): void {
   }
   const lotSizing = atField('lotSizing', () => checkedSizing(input.lotSizing, decimals));
   work.run(
-    `insert into planning_rule (item_id, warehouse_id, source, from_id, lead_days, safety, safety_by, lot_sizing, minimum, multiple, maximum, usable, fence_days, slack_days, demand, consume_back, consume_forward)
-       values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+    `insert into planning_rule (item_id, warehouse_id, source, from_id, lead_days, safety, safety_by, lot_sizing, minimum, multiple, maximum, usable, fence_days, slack_days, demand, consume_back, consume_forward, follows)
+       values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
      on conflict (item_id, warehouse_id) do update set source = excluded.source, from_id = excluded.from_id, lead_days = excluded.lead_days, safety = excluded.safety,
        safety_by = excluded.safety_by, lot_sizing = excluded.lot_sizing, minimum = excluded.minimum, multiple = excluded.multiple, maximum = excluded.maximum, usable = excluded.usable,
        fence_days = excluded.fence_days, slack_days = excluded.slack_days, demand = excluded.demand, consume_back = excluded.consume_back,
-       consume_forward = excluded.consume_forward, version = version + 1`,
+       consume_forward = excluded.consume_forward, follows = excluded.follows, version = version + 1`,
     id,
     input.warehouseId,
     input.source,
@@ -204,9 +215,15 @@ export function setRule(work: Work, id: number, input: Input): void {
     input.demand,
     input.consumeBack,
     input.consumeForward,
+    JSON.stringify(input.follows),
   );
+  work.record('item', id, `set how ${code} is planned in ${warehouse.code}`);
+}
+
+/** Sets how an item is planned in a warehouse; where that comes from is its own then and follows no group. */
+export function setOwnRule(work: Work, id: number, input: Input): void {
+  keepRule(work, id, input);
   const follows = JSON.parse(work.row<{ follows: string }>('select follows from item where id = ?', id)?.follows ?? '[]') as Given[];
   if (follows.includes('planning'))
     work.run('update item set follows = ? where id = ?', JSON.stringify(follows.filter((each) => each !== 'planning')), id);
-  work.record('item', id, `set how ${code} is planned in ${warehouse.code}`);
 }

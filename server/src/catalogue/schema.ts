@@ -1,6 +1,18 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
-import type { Attribute, CostingMethod, Defaults, Given, LotSizing, PlanningRule, Quantity, UnitPrice } from '@terrace/core';
+import type {
+  Attribute,
+  CostingMethod,
+  Defaults,
+  Given,
+  LotSizing,
+  PlanningRule,
+  Quantity,
+  RuleField,
+  RuleTexts,
+  SafetyBasis,
+  UnitPrice,
+} from '@terrace/core';
 
 export const unit = sqliteTable('unit', {
   code: text().primaryKey(),
@@ -47,6 +59,8 @@ export const itemGroup = sqliteTable('item_group', {
   revenueAccount: text().notNull(),
   /** What items of it take where nothing else is typed. */
   defaults: text({ mode: 'json' }).$type<Defaults>().notNull().default({}),
+  /** How its items are planned where neither they nor their rules say it. */
+  planning: text({ mode: 'json' }).$type<RuleTexts>().notNull().default({}),
   version: integer().notNull().default(1),
 });
 
@@ -98,6 +112,8 @@ export const item = sqliteTable(
     countUnit: text(),
     /** Fields that take their value from the group. */
     follows: text({ mode: 'json' }).$type<Given[]>().notNull().default([]),
+    /** How it is planned where a rule does not say it. */
+    planning: text({ mode: 'json' }).$type<RuleTexts>().notNull().default({}),
     familyId: integer().references(() => itemFamily.id),
     variant: text({ mode: 'json' }).$type<Readonly<Record<string, string>>>(),
     active: integer({ mode: 'boolean' }).notNull().default(true),
@@ -197,10 +213,6 @@ export const bomLine = sqliteTable(
   (table) => [index('bom_line_item').on(table.itemId), index('bom_line_component').on(table.componentId)],
 );
 
-/** What a safety stock follows from; the figure itself is kept beside it. */
-export type SafetyBasis =
-  { readonly by: 'quantity' } | { readonly by: 'days'; readonly days: number } | { readonly by: 'service'; readonly level: string };
-
 export const planningRule = sqliteTable(
   'planning_rule',
   {
@@ -226,6 +238,8 @@ export const planningRule = sqliteTable(
     demand: text().$type<PlanningRule['demand']>().notNull().default('orders'),
     consumeBack: integer().notNull().default(0),
     consumeForward: integer().notNull().default(0),
+    /** Figures that are taken from the item or its group. */
+    follows: text({ mode: 'json' }).$type<RuleField[]>().notNull().default([]),
     /** How the safety stock is found: as it is written, for days of average demand, or for a service level. */
     safetyBy: text({ mode: 'json' }).$type<SafetyBasis>().notNull().default({ by: 'quantity' }),
     version: integer().notNull().default(1),

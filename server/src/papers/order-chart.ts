@@ -15,7 +15,10 @@ function stepOf(peg: PegView): string {
 
 /** The paper of an order's chart, one row for each supply. */
 export function orderChartPaper(company: string, chart: OrderChart): Paper {
-  const days = chart.lines.flatMap((line) => [line.wanted, ...chainOf(line.served, chart.today).flatMap(({ link }) => [link.start, link.ready])]);
+  const days = chart.lines.flatMap((line) => [
+    line.wanted,
+    ...chainOf(line.served, chart.today).flatMap(({ link }) => [link.start, link.ready ?? link.due]),
+  ]);
   const first = dayOf([chart.today, ...days].sort()[0] ?? chart.today);
   const last = Math.max(first + 1, dayOf([chart.today, ...days].sort().at(-1) ?? chart.today) + 1);
   const x = (date: string): number => ((dayOf(date) - first) / (last - first)) * WIDTH;
@@ -33,8 +36,8 @@ export function orderChartPaper(company: string, chart: OrderChart): Paper {
     ...chainOf(line.served, chart.today).map(({ link, depth, critical }): (string | Content)[] => [
       { text: `${stepOf(link)} ${link.quantity} ${link.unit} ${link.description}`, bold: critical, margin: [8 + depth * 8, 0, 0, 0] },
       link.kind === 'stock' ? '' : link.start,
-      link.kind === 'stock' ? '' : link.ready,
-      link.kind === 'stock' ? '' : bar(link.start, link.ready, link.wanted, critical),
+      link.kind === 'stock' ? '' : (link.ready ?? 'open'),
+      link.kind === 'stock' ? '' : bar(link.start, link.ready ?? link.due, link.wanted, critical),
     ]),
   ]);
   const readies = chart.lines.map((line) => line.ready);

@@ -93,6 +93,8 @@ function changeRule(work: Work, code: string, warehouse: string, { from, source,
   const id = idOf(work, 'item', code);
   const warehouseId = idOf(work, 'warehouse', warehouse);
   const { version: _seen, ...kept } = rulesOf(work, id).find((each) => each.warehouseId === warehouseId) ?? { ...PLAIN, version: 0 };
+  // What is said here is its own from now on.
+  const said: readonly string[] = Object.keys(definedOf(change)).map((field) => (field === 'lotSizing' ? 'sizing' : field));
   setRule(work, id, {
     ...kept,
     ...definedOf(change),
@@ -100,6 +102,7 @@ function changeRule(work: Work, code: string, warehouse: string, { from, source,
     ...(change.safety === undefined ? {} : { safetyBy: { by: 'quantity' } }),
     ...(from === undefined ? {} : { fromId: from === null ? null : idOf(work, 'warehouse', from) }),
     warehouseId,
+    follows: kept.follows.filter((field) => !said.includes(field)),
   });
   return `${code} is planned anew in ${warehouse}`;
 }
@@ -120,4 +123,5 @@ const PLAIN = {
   demand: 'orders',
   consumeBack: 0,
   consumeForward: 0,
+  follows: [],
 } as const;

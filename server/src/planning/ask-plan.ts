@@ -39,7 +39,7 @@ export function answerQuestion(keeper: PlanKeeper, trail: () => PegTrail, items:
       quantity: written(peg.node, peg.quantity),
       start: dateOf(peg.start),
       due: dateOf(peg.due),
-      ready: dateOf(peg.ready),
+      ready: peg.ready === null ? null : dateOf(peg.ready),
       wanted: dateOf(peg.wanted),
       below: peg.below.map(viewOf),
     };

@@ -137,7 +137,16 @@ function fill({ commands }: Terrace): void {
       ],
       calendars: [{ code: 'STD', workdays: [1, 2, 3, 4, 5], holidays: [] }],
       groups: [
-        { code: 'ALL', name: 'All', parent: null, inventoryAccount: '1400', costOfSalesAccount: '5000', revenueAccount: '4000', defaults: {} },
+        {
+          code: 'ALL',
+          name: 'All',
+          parent: null,
+          inventoryAccount: '1400',
+          costOfSalesAccount: '5000',
+          revenueAccount: '4000',
+          defaults: {},
+          planning: {},
+        },
       ],
       currencies: [
         { code: 'EUR', name: 'Euro' },

@@ -3,9 +3,10 @@
  * all that waits for it. The plan itself goes on as if everything came when it is needed.
  */
 import type { Day } from '../../base';
-import { ORDER } from './book';
+import { COMPONENT, ORDER, TRANSFER } from './book';
+import type { CalendarTable } from './calendar-table';
 import { SUGGESTION_STRIDE, type LivePlan } from './live-plan';
-import { ROW } from './counted-demand';
+import { CALL_STRIDE, ROW } from './counted-demand';
 import { PEG_STRIDE, RECEIPT_SUPPLY, STOCK_SUPPLY, SUGGESTION_SUPPLY, SUPPLY_STRIDE } from './netter';
 
 /** What the plan says about one order line. */
@@ -22,9 +23,18 @@ export function arrivalsOf(plan: LivePlan): Map<string, Arrival> {
   return new Arrivals(plan).ofOrders();
 }
 
+const NEVER = Infinity;
+const NEEDED: readonly number[] = [COMPONENT, TRANSFER];
+
+/** A day put off by calendar days, on the next working day then. */
+function waiting(day: Day, days: number, calendar: CalendarTable | undefined): Day {
+  if (days === 0 || days === NEVER) return day + days;
+  return calendar?.onOrAfter(day + days) ?? day + days;
+}
+
 /** Works through all nodes, what is called for first; also tells when single suggestions are really there. */
 export class Arrivals {
-  /** Calendar days by which a node's suggestions wait for what they need. */
+  /** Calendar days by which a node's suggestions wait for what they need; endless where a part has no supply. */
   private readonly waits: (number[] | undefined)[] = [];
   /** The same for production that is ordered already, by its number. */
   private readonly orderWaits = new Map<string, number>();
@@ -43,15 +53,20 @@ export class Arrivals {
       const wanted = demands.days[row] ?? 0;
       if (wanted > horizon || this.plan.book.rules[node]?.demand === 'forecast') return;
       const served = this.ready.get(row);
-      const whole = served !== undefined && served.covered >= (demands.quantities[row] ?? 0);
+      const whole = served !== undefined && served.day !== NEVER && served.covered >= (demands.quantities[row] ?? 0);
       const late = whole && served.day > wanted && served.day > this.plan.book.today;
       found.set(demands.ids[row] ?? '', { wanted, ready: whole ? served.day : null, cause: late || (served && !whole) ? served.cause : '' });
     });
     return found;
   }
 
-  /** When a node's supply is really there. */
-  arrival(node: number, supply: number): Day {
+  /** When a node's supply is really there; `null` where something that it needs has no supply. */
+  arrival(node: number, supply: number): Day | null {
+    const day = this.comes(node, supply);
+    return day === NEVER ? null : day;
+  }
+
+  private comes(node: number, supply: number): Day {
     const { book } = this.plan;
     const { supplies, suggestions } = this.plan.outcome(node);
     const at = supply * SUPPLY_STRIDE;
@@ -63,11 +78,11 @@ export class Arrivals {
       // What should have come by now comes tomorrow at the earliest.
       const comes = date < book.today ? book.today + 1 : date;
       const wait = this.orderWaits.get(book.receipts.ids[row] ?? '') ?? 0;
-      return wait === 0 ? comes : (calendar?.onOrAfter(comes + wait) ?? comes + wait);
+      return waiting(comes, wait, calendar);
     }
     const due = suggestions[(row - 1) * SUGGESTION_STRIDE + 7] ?? 0;
     const wait = this.waits[node]?.[row - 1] ?? 0;
-    return wait === 0 ? due : (calendar?.onOrAfter(due + wait) ?? due + wait);
+    return waiting(due, wait, calendar);
   }
 
   private pass(node: number): void {
@@ -76,7 +91,7 @@ export class Arrivals {
     let [last, comes] = [-1, 0];
     for (let at = 0; at < pegs.length; at += PEG_STRIDE) {
       const [supply = 0, a = 0, b = 0, quantity = 0, day = 0] = [pegs[at], pegs[at + 1], pegs[at + 2], pegs[at + 3], pegs[at + 4]];
-      if (supply !== last) comes = this.arrival(node, supply);
+      if (supply !== last) comes = this.comes(node, supply);
       last = supply;
       if (a >= 0) {
         if (comes <= day) continue;
@@ -91,6 +106,38 @@ export class Arrivals {
         const id = book.demands.ids[b] ?? '';
         const order = id.slice(0, Math.max(0, id.lastIndexOf('/')));
         this.orderWaits.set(order, Math.max(this.orderWaits.get(order) ?? 0, comes - day));
+      }
+    }
+    this.missUnserved(node, pegs);
+  }
+
+  /** Whatever calls for more than is supplied waits without end. */
+  private missUnserved(node: number, pegs: readonly number[]): void {
+    const { demands, horizon } = this.plan.book;
+    const calls = this.plan.callsFor(node);
+    const rows = (this.plan.book.demandsOf[node] ?? []).filter(
+      (row) => NEEDED.includes(demands.marks[row] ?? 0) && (demands.days[row] ?? 0) <= horizon,
+    );
+    if (calls.length === 0 && rows.length === 0) return;
+    const left = new Map<string, { readonly a: number; readonly b: number; quantity: number }>();
+    const add = (a: number, b: number, quantity: number): void => {
+      const key = `${a} ${b}`;
+      const known = left.get(key);
+      if (known) known.quantity += quantity;
+      else left.set(key, { a, b, quantity });
+    };
+    for (let at = 0; at < calls.length; at += CALL_STRIDE)
+      if ((calls[at + 2] ?? 0) <= horizon) add(calls[at] ?? 0, calls[at + 1] ?? 0, calls[at + 3] ?? 0);
+    for (const row of rows) add(ROW, row, demands.quantities[row] ?? 0);
+    for (let at = 0; at < pegs.length; at += PEG_STRIDE) add(pegs[at + 1] ?? 0, pegs[at + 2] ?? 0, -(pegs[at + 3] ?? 0));
+    for (const { a, b, quantity } of left.values()) {
+      if (quantity <= 0) continue;
+      if (a >= 0) {
+        const waits = this.waits[a] ?? (this.waits[a] = []);
+        waits[b - 1] = NEVER;
+      } else if (a === ROW) {
+        const id = demands.ids[b] ?? '';
+        this.orderWaits.set(id.slice(0, Math.max(0, id.lastIndexOf('/'))), NEVER);
       }
     }
   }

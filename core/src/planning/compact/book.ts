@@ -51,6 +51,8 @@ export class RowColumns {
 
 export const DEMAND_KINDS: readonly DemandKind[] = ['order', 'component', 'transfer', 'forecast', 'quote'];
 export const ORDER = 0;
+export const COMPONENT = 1;
+export const TRANSFER = 2;
 export const FORECAST = 3;
 export const QUOTE = 4;
 

@@ -84,8 +84,8 @@ export interface PegNode {
   /** Of a suggestion, when to place it; of anything else the same as due. */
   readonly start: Day;
   readonly due: Day;
-  /** When it will really be there. */
-  readonly ready: Day;
+  /** When it will really be there; `null` where something that it needs has no supply. */
+  readonly ready: Day | null;
   /** The day on which what is above wants it. */
   readonly wanted: Day;
   readonly below: readonly PegNode[];

@@ -169,7 +169,9 @@ describe('what if', () => {
       { kind: 'lose', supplier: 'COMB' },
     ]);
     expect(lost.after.purchases).toBe('0.00');
-    expect(lost.lines[0]?.after?.ready).not.toBe('2027-03-15');
+    // The candles are still to be made; but of the wax for them only a fifth is there.
+    expect(lost.lines).toMatchObject([{ id: 'CO-1/1', before: { ready: '2027-03-15' }, after: { ready: null, cause: 'CANDLE@WORKS#1' } }]);
+    expect([lost.after.late, lost.after.unserved]).toEqual([0, 1]);
   });
 
   it('takes an order more into the plan and forgets it again', () => {

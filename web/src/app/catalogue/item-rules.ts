@@ -5,6 +5,7 @@ import { Choices } from '../shell/choices';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe, grouped } from '../ui/format';
 import { Labelled } from '../ui/labelled';
+import { SizingField, sizingWords } from '../ui/sizing-field';
 import { ItemStore } from './item.store';
 
 type Source = (typeof planningSources)[number];
@@ -31,23 +32,6 @@ interface RuleDraft {
   readonly version?: number;
 }
 
-const SIZINGS: readonly { readonly kind: Sizing['kind']; readonly name: string; readonly start: Sizing }[] = [
-  { kind: 'lotForLot', name: 'just what is missing', start: { kind: 'lotForLot' } },
-  { kind: 'fixed', name: 'a fixed quantity, or several', start: { kind: 'fixed', quantity: '1' } },
-  { kind: 'period', name: 'what some days need', start: { kind: 'period', days: 5 } },
-  { kind: 'reorderPoint', name: 'a fixed quantity below a level', start: { kind: 'reorderPoint', point: '0', quantity: '1' } },
-  { kind: 'minMax', name: 'filled up below a level', start: { kind: 'minMax', min: '0', max: '1' } },
-  { kind: 'leastCost', name: 'what costs least', start: { kind: 'leastCost', orderCost: '0', holdingPerUnitDay: '0' } },
-];
-const SIZING_FIGURES: Readonly<Record<string, string>> = {
-  quantity: 'Quantity of an order',
-  days: 'Working days covered',
-  point: 'Level to order at',
-  min: 'Least level',
-  max: 'Fill up to',
-  orderCost: 'Cost of an order, EUR',
-  holdingPerUnitDay: 'Cost of keeping one for a day, EUR',
-};
 const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string; readonly start: Safety }[] = [
   { by: 'quantity', name: 'a quantity', start: { by: 'quantity' } },
   { by: 'days', name: 'days of average demand', start: { by: 'days', days: 10 } },
@@ -62,7 +46,7 @@ const DEMANDS: Readonly<Record<(typeof demandModes)[number], string>> = {
 
 @Component({
   selector: 't-item-rules',
-  imports: [NumberField, Labelled, GroupedPipe],
+  imports: [NumberField, Labelled, SizingField, GroupedPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="pane">
@@ -127,18 +111,7 @@ const DEMANDS: Readonly<Record<(typeof demandModes)[number], string>> = {
               </select>
             </t-field>
           }
-          <t-field name="In orders of">
-            <select #sizing class="box" (change)="setSizing(sizing.value)">
-              @for (each of sizings; track each.kind) {
-                <option [value]="each.kind" [selected]="each.kind === rule.lotSizing.kind">{{ each.name }}</option>
-              }
-            </select>
-          </t-field>
-          @for (each of sizingFigures(rule.lotSizing); track each.key) {
-            <t-field [name]="each.name" [refused]="fields()['lotSizing']">
-              <t-number [label]="each.name" [value]="each.value" (valueChange)="setSizingFigure(each.key, $event)" />
-            </t-field>
-          }
+          <t-sizing [value]="rule.lotSizing" [refused]="fields()['lotSizing']" (valueChange)="set({ lotSizing: $event })" />
           <t-field name="Safety stock is">
             <select #by class="box" (change)="setSafety(by.value)">
               @for (each of safeties; track each.by) {
@@ -214,7 +187,6 @@ export class ItemRules {
     this.choices.all().warehouses.filter((each) => !this.item().rules.some((rule) => rule.warehouseId === each.id)),
   );
   protected readonly sources = planningSources;
-  protected readonly sizings = SIZINGS;
   protected readonly safeties = SAFETIES;
   protected readonly demands = demandModes;
   protected readonly demandWords = DEMANDS;
@@ -266,13 +238,7 @@ export class ItemRules {
 
   /** How its orders are sized, in a few words. */
   protected sizingWords(rule: ItemView['rules'][number]): string {
-    const sizing = rule.lotSizing;
-    const parts: string[] = [];
-    if (sizing.kind === 'fixed') parts.push(`${grouped(sizing.quantity)} each time`);
-    if (sizing.kind === 'period') parts.push(`what ${sizing.days} days need`);
-    if (sizing.kind === 'reorderPoint') parts.push(`${grouped(sizing.quantity)} below ${grouped(sizing.point)}`);
-    if (sizing.kind === 'minMax') parts.push(`up to ${grouped(sizing.max)} below ${grouped(sizing.min)}`);
-    if (sizing.kind === 'leastCost') parts.push('what costs least');
+    const parts = [sizingWords(rule.lotSizing)].filter((each) => each !== '');
     if (rule.minimum !== '0') parts.push(`at least ${grouped(rule.minimum)}`);
     if (rule.multiple !== '0') parts.push(`by ${grouped(rule.multiple)}`);
     if (rule.maximum !== null) parts.push(`at most ${grouped(rule.maximum)}`);
@@ -281,22 +247,6 @@ export class ItemRules {
 
   protected others(warehouseId: number): { readonly id: number; readonly code: string }[] {
     return this.choices.all().warehouses.filter((each) => each.id !== warehouseId);
-  }
-
-  protected sizingFigures(sizing: Sizing): { key: string; name: string; value: string }[] {
-    return Object.entries(sizing)
-      .filter(([key]) => key !== 'kind')
-      .map(([key, value]) => ({ key, name: SIZING_FIGURES[key] ?? key, value: String(value) }));
-  }
-
-  protected setSizing(kind: string): void {
-    const sizing = SIZINGS.find((each) => each.kind === kind);
-    if (sizing) this.set({ lotSizing: sizing.start });
-  }
-
-  protected setSizingFigure(key: string, value: string): void {
-    const draft = this.draft();
-    if (draft) this.set({ lotSizing: { ...draft.lotSizing, [key]: key === 'days' ? Number(value) || 1 : value } });
   }
 
   protected setSafety(by: string): void {

@@ -206,7 +206,7 @@ export class OrderChart {
   private draw(line: Chart['lines'][number]) {
     const today = this.chart()?.today ?? line.wanted;
     const rows = chainOf(line.served, today);
-    const days = rows.flatMap(({ link }) => [link.start, link.ready, link.due]);
+    const days = rows.flatMap(({ link }) => [link.start, link.ready ?? link.due, link.due]);
     const first = dayOf([today, ...days].sort()[0] ?? today);
     const last = Math.min(dayOf([line.wanted, today, ...days].sort().at(-1) ?? line.wanted) + 2, first + LONGEST_WEEKS * 7);
     const x = (date: string): number => ((Math.max(first, Math.min(dayOf(date), last)) - first) / (last - first)) * this.width();
@@ -223,10 +223,10 @@ export class OrderChart {
         x: link.kind === 'stock' ? x(today) : startX,
         width: link.kind === 'stock' ? 5 : Math.max(3, dueX - startX),
         lateX: dueX,
-        lateWidth: link.ready > link.due ? x(link.ready) - dueX : 0,
+        lateWidth: link.ready !== null && link.ready > link.due ? x(link.ready) - dueX : 0,
         kind: link.kind === 'stock' ? 'stock' : link.kind === 'receipt' ? 'ordered' : 'suggested',
         wantedX: x(link.wanted),
-        words: `${link.code} ${link.description}: ${this.detail(link)}, from ${longDay(link.start)}, there ${longDay(link.ready)}, needed ${longDay(link.wanted)}`,
+        words: `${link.code} ${link.description}: ${this.detail(link)}, from ${longDay(link.start)}, ${link.ready === null ? 'without all that it needs' : `there ${longDay(link.ready)}`}, needed ${longDay(link.wanted)}`,
       };
     });
     const weeks: { x: number; words: string }[] = [];

@@ -72,7 +72,7 @@ export class PegPicture {
     const rows: Row[] = [];
     const walk = (pegs: readonly PegView[], depth: number): void => {
       for (const peg of pegs) {
-        const late = peg.ready > peg.wanted ? `, late: there ${shortDay(peg.ready)}` : '';
+        const late = peg.ready === null ? ', without all that it needs' : peg.ready > peg.wanted ? `, late: there ${shortDay(peg.ready)}` : '';
         rows.push({
           key: `${rows.length}`,
           peg,

@@ -30,7 +30,7 @@ const FIGURE = /^\d+(\.\d+)?$/;
               @for (step of answer.chain; track $index) {
                 <li>
                   {{ step.kind === 'receipt' ? step.id : step.source }} {{ step.quantity | grouped }} {{ step.unit }}
-                  <span class="code">{{ step.code }}</span>: {{ step.start | shortDay }} to {{ step.ready | shortDay }}
+                  <span class="code">{{ step.code }}</span>: {{ step.start | shortDay }} to {{ step.ready ? (step.ready | shortDay) : 'no day: a part has no supply' }}
                 </li>
               }
             </ol>

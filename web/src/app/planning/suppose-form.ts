@@ -1,0 +1,389 @@
+/** Puts together one thing to suppose: an order more, another day, a supplier lost, or another rule. */
+import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
+import { planningSources, type ItemChoice } from '@terrace/contract';
+import type { LotSizing, PlanningRule, RuleChange, Supposition } from '@terrace/core';
+import { Problem, problemOf } from '../shell/api-client';
+import { Choices } from '../shell/choices';
+import { DateField, NumberField } from '../ui/fields';
+import { grouped, longDay, shortDay } from '../ui/format';
+import { ItemField } from '../ui/item-field';
+import { Labelled } from '../ui/labelled';
+import { Refused } from '../ui/refusal';
+import { SizingField, sizingWords } from '../ui/sizing-field';
+import { WhatIfChannel } from './what-if.channel';
+import type { MovableRow } from './what-if.desk';
+import { WhatIfStore } from './what-if.store';
+
+const KINDS = [
+  { kind: 'order', name: 'An order more' },
+  { kind: 'move', name: 'Another day' },
+  { kind: 'lose', name: 'A supplier lost' },
+  { kind: 'rule', name: 'Another rule' },
+] as const;
+
+type RuleDraft = Required<{
+  readonly [Part in 'source' | 'from' | 'leadDays' | 'safety' | 'lotSizing' | 'minimum' | 'multiple' | 'maximum']: PlanningRule[Part];
+}>;
+const FIGURES = [
+  { key: 'safety', name: 'Safety stock' },
+  { key: 'minimum', name: 'Minimum' },
+  { key: 'multiple', name: 'Multiple' },
+] as const;
+const PLAIN: RuleDraft = {
+  source: 'buy',
+  from: null,
+  leadDays: 0,
+  safety: '0',
+  lotSizing: { kind: 'lotForLot' },
+  minimum: '0',
+  multiple: '0',
+  maximum: null,
+};
+
+@Component({
+  selector: 't-suppose-form',
+  imports: [DateField, NumberField, ItemField, Labelled, Refused, SizingField],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <div class="acts kinds" role="group" aria-label="What to suppose">
+      @for (each of kinds; track each.kind) {
+        <button type="button" class="act small" [attr.aria-pressed]="each.kind === kind()" (click)="kind.set(each.kind)">{{ each.name }}</button>
+      }
+    </div>
+    <t-refusal [problem]="problem()" />
+    @if (kind() === 'move') {
+      <t-field name="Which" hint="by number, item or customer">
+        <input #text class="box" autocomplete="off" aria-label="Which" [value]="sought()" (input)="seek(text.value)" />
+      </t-field>
+      @if (row(); as chosen) {
+        <p class="chosen">{{ wordsOf(chosen) }}, {{ shortDay(chosen.date) }}</p>
+      } @else {
+        <ul aria-label="Found">
+          @for (each of found(); track each.id) {
+            <li>
+              <button type="button" (click)="choose(each)">
+                <span class="code">{{ each.id }}</span> <span>{{ wordsOf(each) }}</span> <span class="quiet">{{ shortDay(each.date) }}</span>
+              </button>
+            </li>
+          }
+        </ul>
+      }
+    }
+    @if (kind() === 'lose') {
+      <t-field name="Who delivers nothing any more">
+        <select #supplier class="box" aria-label="Supplier" (change)="lost.set(supplier.value)">
+          <option value="" [selected]="lost() === ''">choose</option>
+          @for (each of store.copy()?.suppliers ?? []; track each.id) {
+            <option [value]="each.code" [selected]="each.code === lost()">{{ each.name }}</option>
+          }
+        </select>
+      </t-field>
+    }
+    @if (kind() === 'order' || kind() === 'rule') {
+      <div class="fields">
+        <t-field name="Item"><t-item-field label="Item" [code]="item()?.code ?? ''" (taken)="take($event)" /></t-field>
+        <t-field name="Warehouse">
+          <select #at class="box" aria-label="Warehouse" (change)="warehouse.set(at.value); loadRule()">
+            @for (each of choices.all().warehouses; track each.id) {
+              <option [value]="each.code" [selected]="each.code === place()">{{ each.code }}</option>
+            }
+          </select>
+        </t-field>
+      </div>
+    }
+    @if (kind() === 'order') {
+      <div class="fields">
+        <t-field [name]="'Quantity' + (item() ? ', ' + item()?.unit : '')">
+          <t-number label="Quantity" [packs]="item()?.packs ?? []" [value]="quantity()" (valueChange)="quantity.set($event)" />
+        </t-field>
+        <t-field name="Wanted on"><t-date label="Wanted on" [value]="date()" (valueChange)="date.set($event)" /></t-field>
+      </div>
+    }
+    @if (kind() === 'move' && row()) {
+      <div class="fields">
+        <t-field [name]="row()?.what === 'order' ? 'Wanted on' : 'Comes on'">
+          <t-date label="New day" [value]="date()" (valueChange)="date.set($event)" />
+        </t-field>
+      </div>
+    }
+    @if (kind() === 'rule' && item()) {
+      <p class="quiet">
+        {{
+          known()
+            ? 'As it is planned now; change what to suppose. Lead days of 0 are the supplier’s, a most left empty is any.'
+            : 'Not planned there yet.'
+        }}
+      </p>
+      <div class="fields">
+        <t-field name="Source">
+          <select #source class="box" aria-label="Source" (change)="set({ source: asSource(source.value) })">
+            @for (each of sources; track each) {
+              <option [value]="each" [selected]="each === draft().source">{{ each }}</option>
+            }
+          </select>
+        </t-field>
+        @if (draft().source === 'transfer') {
+          <t-field name="From">
+            <select #from class="box" aria-label="From" (change)="set({ from: from.value })">
+              <option value="" [selected]="draft().from === null">choose</option>
+              @for (each of choices.all().warehouses; track each.id) {
+                @if (each.code !== place()) {
+                  <option [value]="each.code" [selected]="each.code === draft().from">{{ each.code }}</option>
+                }
+              }
+            </select>
+          </t-field>
+        }
+        <t-field name="Lead days">
+          <t-number label="Lead days" [value]="'' + draft().leadDays" (valueChange)="set({ leadDays: whole($event) })" />
+        </t-field>
+        @for (each of figures; track each.key) {
+          <t-field [name]="each.name">
+            <t-number [label]="each.name" [packs]="item()?.packs ?? []" [value]="draft()[each.key]" (valueChange)="setFigure(each.key, $event)" />
+          </t-field>
+        }
+        <t-field name="Most of one order">
+          <t-number label="Most of one order" [value]="draft().maximum ?? ''" (valueChange)="set({ maximum: $event === '' ? null : $event })" />
+        </t-field>
+        <t-sizing [value]="draft().lotSizing" (valueChange)="setSizing($event)" />
+      </div>
+    }
+    <div class="acts">
+      <button type="button" class="act first" [disabled]="store.busy() || !ready()" (click)="suppose()">Suppose it</button>
+    </div>
+  `,
+  styles: `
+    :host {
+      display: grid;
+      gap: 10px;
+      min-width: 0;
+    }
+    .kinds {
+      display: grid;
+      grid-template-columns: 1fr 1fr;
+      button {
+        justify-content: center;
+      }
+    }
+    .fields {
+      display: grid;
+      grid-template-columns: 1fr 1fr;
+      gap: 8px 10px;
+      align-items: end;
+    }
+    ul {
+      margin: 0;
+      padding: 0;
+      list-style: none;
+      border: 1px solid var(--line);
+    }
+    ul:empty {
+      display: none;
+    }
+    li button {
+      display: grid;
+      grid-template-columns: 92px 1fr auto;
+      gap: 8px;
+      width: 100%;
+      padding: 3px 6px;
+      border: 0;
+      background: none;
+      color: inherit;
+      font: inherit;
+      font-size: 13px;
+      text-align: left;
+      cursor: pointer;
+      span {
+        min-width: 0;
+      }
+    }
+    li button:hover {
+      background: var(--chosen);
+    }
+    p {
+      margin: 0;
+    }
+  `,
+})
+export class SupposeForm {
+  readonly supposed = output();
+  protected readonly store = inject(WhatIfStore);
+  protected readonly choices = inject(Choices);
+  private readonly channel = inject(WhatIfChannel);
+  protected readonly kinds = KINDS;
+  protected readonly sources = planningSources;
+  protected readonly figures = FIGURES;
+  protected readonly shortDay = shortDay;
+  protected readonly kind = signal<(typeof KINDS)[number]['kind']>('order');
+  protected readonly problem = signal<Problem | null>(null);
+  protected readonly item = signal<ItemChoice | null>(null);
+  protected readonly warehouse = signal('');
+  protected readonly quantity = signal('');
+  protected readonly date = signal('');
+  protected readonly lost = signal('');
+  protected readonly sought = signal('');
+  protected readonly found = signal<readonly MovableRow[]>([]);
+  protected readonly row = signal<MovableRow | null>(null);
+  /** The rule as it is; `null` where there is none. */
+  protected readonly known = signal<PlanningRule | null>(null);
+  protected readonly draft = signal<RuleDraft>(PLAIN);
+  protected readonly place = computed(
+    () => this.warehouse() || (this.choices.all().warehouses.find((each) => each.id === this.choices.warehouseId())?.code ?? ''),
+  );
+  protected readonly ready = computed(() => {
+    switch (this.kind()) {
+      case 'order':
+        return this.item() !== null && this.quantity() !== '';
+      case 'move':
+        return this.row() !== null;
+      case 'lose':
+        return this.lost() !== '';
+      case 'rule':
+        return this.item() !== null && Object.keys(this.change()).length > 0;
+    }
+  });
+  /** What of the rule is to be different. */
+  private readonly change = computed((): RuleChange => {
+    const known = this.known();
+    const draft = this.draft();
+    const differs = (Object.keys(draft) as (keyof RuleDraft)[]).filter((key) => !known || JSON.stringify(draft[key]) !== JSON.stringify(known[key]));
+    return Object.fromEntries(differs.map((key) => [key, draft[key]]));
+  });
+
+  /** Takes a row to move, as if it had been looked for. */
+  async begin(id: string): Promise<void> {
+    this.kind.set('move');
+    await this.seek(id);
+    const row = this.found().find((each) => each.id === id);
+    if (row) this.choose(row);
+  }
+
+  protected async seek(text: string): Promise<void> {
+    this.sought.set(text);
+    this.row.set(null);
+    try {
+      const found = text.trim() === '' ? [] : await this.channel.ask({ about: 'find', text });
+      if (this.sought() === text) this.found.set(found);
+    } catch (error) {
+      this.problem.set(problemOf(error));
+    }
+  }
+
+  protected choose(row: MovableRow): void {
+    this.row.set(row);
+    this.sought.set(row.id);
+    this.date.set(row.date);
+  }
+
+  protected take(item: ItemChoice): void {
+    this.item.set(item);
+    void this.loadRule();
+  }
+
+  protected async loadRule(): Promise<void> {
+    const item = this.item();
+    if (!item) return;
+    try {
+      const rule = await this.channel.ask({ about: 'rule', item: item.code, warehouse: this.place() });
+      this.known.set(rule);
+      if (rule) {
+        const { source, from, leadDays, safety, lotSizing, minimum, multiple, maximum } = rule;
+        this.draft.set({ source, from, leadDays, safety, lotSizing, minimum, multiple, maximum });
+      } else this.draft.set(PLAIN);
+    } catch (error) {
+      this.problem.set(problemOf(error));
+    }
+  }
+
+  protected set(change: Partial<RuleDraft>): void {
+    this.draft.update((draft) => ({ ...draft, ...change }));
+  }
+
+  protected setFigure(key: 'safety' | 'minimum' | 'multiple', value: string): void {
+    this.set({ [key]: value === '' ? '0' : value });
+  }
+
+  protected setSizing(lotSizing: LotSizing): void {
+    this.set({ lotSizing });
+  }
+
+  protected asSource(value: string): RuleDraft['source'] {
+    return planningSources.find((each) => each === value) ?? 'none';
+  }
+
+  protected whole(text: string): number {
+    return Math.max(0, Math.round(Number(text) || 0));
+  }
+
+  protected wordsOf(row: MovableRow): string {
+    return `${grouped(row.quantity)} ${row.unit} ${row.code}${row.whose === '' ? '' : ` for ${row.whose}`}`;
+  }
+
+  protected async suppose(): Promise<void> {
+    this.problem.set(null);
+    const kind = this.kind();
+    // A day is read when its field is left, which the press of this button does.
+    if ((kind === 'order' || kind === 'move') && this.date() === '') {
+      this.problem.set(new Problem('badDate', 'Say on which day.', {}, {}));
+      return;
+    }
+    const said = this.said();
+    if (!said) return;
+    await this.store.add(said.supposition, said.words);
+    if (this.store.problem()) return;
+    this.quantity.set('');
+    this.lost.set('');
+    this.sought.set('');
+    this.found.set([]);
+    this.row.set(null);
+    this.supposed.emit();
+  }
+
+  private said(): { supposition: Supposition; words: string } | null {
+    const [item, row, date, warehouse] = [this.item(), this.row(), this.date(), this.place()];
+    switch (this.kind()) {
+      case 'order': {
+        if (!item) return null;
+        const supposition = {
+          kind: 'order',
+          name: `supposed ${this.store.nextKey()}`,
+          item: item.code,
+          warehouse,
+          quantity: this.quantity(),
+          date,
+        } as const;
+        return { supposition, words: `${grouped(this.quantity())} ${item.unit} ${item.code} more wanted in ${warehouse} on ${longDay(date)}` };
+      }
+      case 'move': {
+        if (!row) return null;
+        const verb = row.what === 'order' ? 'wanted' : 'comes';
+        return {
+          supposition: { kind: 'move', id: row.id, date },
+          words: `${row.id} (${this.wordsOf(row)}) ${verb} on ${longDay(date)} instead of ${shortDay(row.date)}`,
+        };
+      }
+      case 'lose': {
+        const name = this.store.copy()?.suppliers.find((each) => each.code === this.lost())?.name ?? this.lost();
+        return { supposition: { kind: 'lose', supplier: this.lost() }, words: `${name} delivers nothing any more` };
+      }
+      case 'rule': {
+        if (!item) return null;
+        const change = this.change();
+        return { supposition: { kind: 'rule', item: item.code, warehouse, change }, words: `${item.code} in ${warehouse}: ${changeWords(change)}` };
+      }
+    }
+  }
+}
+
+/** A changed rule in a few words. */
+function changeWords(change: RuleChange): string {
+  const words: string[] = [];
+  if (change.source !== undefined) words.push(change.source === 'transfer' ? `transferred from ${change.from ?? ''}` : `source ${change.source}`);
+  if (change.leadDays !== undefined) words.push(`${change.leadDays} lead days`);
+  if (change.safety !== undefined) words.push(`safety stock ${grouped(change.safety)}`);
+  if (change.lotSizing !== undefined) words.push(sizingWords(change.lotSizing) || 'just what is missing');
+  if (change.minimum !== undefined) words.push(`at least ${grouped(change.minimum)}`);
+  if (change.multiple !== undefined) words.push(`by ${grouped(change.multiple)}`);
+  if (change.maximum !== undefined) words.push(change.maximum === null ? 'orders of any size' : `at most ${grouped(change.maximum)}`);
+  return words.join(', ');
+}

@@ -1,0 +1,82 @@
+/** Fields that say how orders of an item are sized: the way, and the figures that it goes by. */
+import { ChangeDetectionStrategy, Component, computed, input, model } from '@angular/core';
+import type { LotSizing } from '@terrace/core';
+import { NumberField } from './fields';
+import { grouped } from './format';
+import { Labelled } from './labelled';
+
+const SIZINGS: readonly { readonly kind: LotSizing['kind']; readonly name: string; readonly start: LotSizing }[] = [
+  { kind: 'lotForLot', name: 'just what is missing', start: { kind: 'lotForLot' } },
+  { kind: 'fixed', name: 'a fixed quantity, or several', start: { kind: 'fixed', quantity: '1' } },
+  { kind: 'period', name: 'what some days need', start: { kind: 'period', days: 5 } },
+  { kind: 'reorderPoint', name: 'a fixed quantity below a level', start: { kind: 'reorderPoint', point: '0', quantity: '1' } },
+  { kind: 'minMax', name: 'filled up below a level', start: { kind: 'minMax', min: '0', max: '1' } },
+  { kind: 'leastCost', name: 'what costs least', start: { kind: 'leastCost', orderCost: '0', holdingPerUnitDay: '0' } },
+];
+const FIGURES: Readonly<Record<string, string>> = {
+  quantity: 'Quantity of an order',
+  days: 'Working days',
+  point: 'Below',
+  min: 'Below',
+  max: 'Up to',
+  orderCost: 'Cost of an order, EUR',
+  holdingPerUnitDay: 'Holding one for a day, EUR',
+};
+
+/** How orders are sized, in a few words; empty for just what is missing. */
+export function sizingWords(sizing: LotSizing): string {
+  switch (sizing.kind) {
+    case 'lotForLot':
+      return '';
+    case 'fixed':
+      return `${grouped(sizing.quantity)} each time`;
+    case 'period':
+      return `what ${sizing.days} days need`;
+    case 'reorderPoint':
+      return `${grouped(sizing.quantity)} below ${grouped(sizing.point)}`;
+    case 'minMax':
+      return `up to ${grouped(sizing.max)} below ${grouped(sizing.min)}`;
+    case 'leastCost':
+      return 'what costs least';
+  }
+}
+
+@Component({
+  selector: 't-sizing',
+  imports: [NumberField, Labelled],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <t-field name="In orders of">
+      <select #kind class="box" (change)="choose(kind.value)">
+        @for (each of sizings; track each.kind) {
+          <option [value]="each.kind" [selected]="each.kind === value().kind">{{ each.name }}</option>
+        }
+      </select>
+    </t-field>
+    @for (each of figures(); track each.key) {
+      <t-field [name]="each.name" [refused]="refused()">
+        <t-number [label]="each.name" [value]="each.value" (valueChange)="set(each.key, $event)" />
+      </t-field>
+    }
+  `,
+  styles: ':host { display: contents; }',
+})
+export class SizingField {
+  readonly value = model.required<LotSizing>();
+  readonly refused = input<string | undefined>();
+  protected readonly sizings = SIZINGS;
+  protected readonly figures = computed(() =>
+    Object.entries(this.value())
+      .filter(([key]) => key !== 'kind')
+      .map(([key, value]) => ({ key, name: FIGURES[key] ?? key, value: String(value) })),
+  );
+
+  protected choose(kind: string): void {
+    const sizing = SIZINGS.find((each) => each.kind === kind);
+    if (sizing) this.value.set(sizing.start);
+  }
+
+  protected set(key: string, value: string): void {
+    this.value.set({ ...this.value(), [key]: key === 'days' ? Number(value) || 1 : value });
+  }
+}
