@@ -126,3 +126,28 @@ test('what would be without a supplier, and with another rule, is looked at on a
   await page.locator('.ag-row [col-id="code"]').first().click();
   await expect(page.locator('t-item-rules')).toContainText('37');
 });
+
+test('many planning rules are changed in the list, and one takes a figure from its group again', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/planning/rules');
+  await page.getByPlaceholder('Narrow this list').fill('BRUSH');
+  await page.getByRole('button', { name: 'Edit in the list' }).click();
+  await rowOf(page, 'BRUSH').first().locator('input[type=checkbox]').check();
+  await page.getByLabel('Field').selectOption({ label: 'Safety' });
+  await page.getByLabel('Value').fill('12 days');
+  await page.getByRole('button', { name: 'Give it to 1 chosen' }).click();
+  await page.getByRole('button', { name: /^Save 1/ }).click();
+  await expect(page.getByText('1 saved.')).toBeVisible();
+  await expect(rowOf(page, 'BRUSH').first().locator('[col-id="safety"]')).toHaveText('12 days');
+
+  await page.getByRole('button', { name: 'Stop editing' }).click();
+  await rowOf(page, 'BRUSH').first().locator('[col-id="code"]').click();
+  const rules = page.locator('t-item-rules');
+  await expect(rules).toContainText('computed');
+  await page.locator('t-item-panel').getByRole('link', { name: 'BRUSH' }).click();
+  await rules.getByRole('button', { name: 'Change planning in WORKS' }).click();
+  await expect(rules).toContainText('from ALL');
+  await rules.getByLabel('Take from the item or its group').selectOption({ value: 'safety' });
+  await rules.getByRole('button', { name: 'Plan it so in WORKS' }).click();
+  await expect(rules).not.toContainText('computed');
+});

@@ -14,6 +14,7 @@ const SCREENS = [
   ['since last time', '/planning/since'],
   ['item record', '/planning/items/8/1'],
   ['order chart', '/planning/orders/97'],
+  ['planning rules', '/planning/rules'],
   ['what if', '/planning/what-if'],
   ['forecast', '/planning/forecast'],
   ['purchase orders', '/buying'],

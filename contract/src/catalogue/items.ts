@@ -337,7 +337,7 @@ export const ruleRow = z.object({
   demand: z.string(),
   consumeBack: z.string(),
   consumeForward: z.string(),
-  /** Which figures are taken from the item or its group. */
+  /** What is taken from the item or its group, in words. */
   follows: z.string(),
   version,
 });

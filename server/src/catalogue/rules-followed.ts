@@ -174,9 +174,36 @@ interface Listed {
   readonly version: number;
 }
 
+const SHORT: Readonly<Record<RuleField, string>> = {
+  leadDays: 'lead days',
+  safety: 'safety',
+  sizing: 'orders of',
+  minimum: 'minimum',
+  multiple: 'multiple',
+  maximum: 'most',
+  usable: 'usable',
+  fenceDays: 'days without new',
+  slackDays: 'days early',
+  demand: 'counts',
+  consumeBack: 'days back',
+  consumeForward: 'days ahead',
+};
+
+/** What is taken from further up, where somebody there says it. */
+function followsWords(follows: readonly RuleField[], given: Readonly<Record<RuleField, RuleOrigin>>): string {
+  const said = follows.filter((field) => given[field].from !== 'plain');
+  return said.map((field) => `${SHORT[field]} ${given[field].value} (${given[field].name})`).join(', ');
+}
+
 /** Every rule there is, its figures as people type them. */
 export function listRules(work: Work, query: ListQuery): AnswerOf<typeof api.catalogue.listRules> {
   const { rows, total } = listPage<Listed>(work, LIST, query);
+  const known = new Map<number, ReturnType<typeof ruleGiven>>();
+  const givenOf = (itemId: number): ReturnType<typeof ruleGiven> => {
+    const given = known.get(itemId) ?? ruleGiven(work, itemId);
+    known.set(itemId, given);
+    return given;
+  };
   return {
     rows: rows.map((row) => {
       const { id, itemId, code, description, unit, group, warehouseId, warehouse, version } = row;
@@ -194,7 +221,7 @@ export function listRules(work: Work, query: ListQuery): AnswerOf<typeof api.cat
         ...texts,
         source: writeSource(row.source, row.from),
         safetyStock: writeQuantity(row.safety),
-        follows: (JSON.parse(row.follows) as string[]).join(', '),
+        follows: followsWords(JSON.parse(row.follows) as RuleField[], givenOf(itemId)),
       };
     }),
     total,

@@ -2,11 +2,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { api, givenFields, type GivenField, type GroundView } from '@terrace/contract';
-import { givenBy, type Group, type Origin } from '@terrace/core';
+import { givenBy, lineage, ruleGivenBy, type Group, type Origin } from '@terrace/core';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
 import { sessionFeature } from '../shell/session.state';
 import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
+import { RuleTextsForm } from '../ui/rule-texts';
 import { CHOICES, givenWords } from './given-words';
 
 const NAMES: Readonly<Record<string, string>> = {
@@ -24,7 +25,7 @@ type GroundGroup = GroundView['groups'][number];
 
 @Component({
   selector: 't-ground-groups',
-  imports: [Labelled, Refused],
+  imports: [Labelled, Refused, RuleTextsForm],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './ground-groups.html',
   styleUrl: './item-edit.page.less',
@@ -60,6 +61,13 @@ export class GroundGroups {
     return parent ? givenBy(parent, groups) : new Map<GivenField, Origin>();
   });
 
+  /** How its items would be planned if it said nothing. */
+  protected readonly planningAbove = computed(() => {
+    const groups = new Map<string, Group>(this.ground().groups.map((each) => [each.code, each]));
+    const parent = this.group()?.parent;
+    return ruleGivenBy({ code: '' }, parent ? lineage(parent, groups) : []);
+  });
+
   protected nameOf(field: string): string {
     return NAMES[field] ?? field;
   }
@@ -84,6 +92,7 @@ export class GroundGroups {
       costOfSalesAccount: accounts?.costOfSalesAccount ?? '',
       revenueAccount: accounts?.revenueAccount ?? '',
       defaults: {},
+      planning: {},
       version: 0,
       items: 0,
     });

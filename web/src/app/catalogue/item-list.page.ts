@@ -8,12 +8,12 @@ import { sessionFeature } from '../shell/session.state';
 import { Beside } from '../ui/beside';
 import { Grid } from '../ui/grid';
 import type { GridColumn, GridView } from '../ui/grid-cells';
-import { Refused } from '../ui/refusal';
+import { ListEditsPanel } from '../ui/list-edits-panel';
 import { ItemListStore } from './item-list.store';
 import { ItemPanel } from './item-panel';
 
 @Component({
-  imports: [Beside, Grid, ItemPanel, Refused, RouterLink],
+  imports: [Beside, Grid, ItemPanel, ListEditsPanel, RouterLink],
   providers: [ItemListStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -63,37 +63,14 @@ import { ItemPanel } from './item-panel';
       </t-grid>
       <div record>
         @if (store.editing()) {
-          <div class="page">
-            <h2>Edit in the list</h2>
-            <p class="quiet">Type into a cell, or choose rows and give all of them a value. Nothing is kept before you save.</p>
-            <div class="acts">
-              <button type="button" class="act small" (click)="grid().chooseLoaded()">Choose all rows</button>
-              <select #field class="box" aria-label="Field">
-                @for (column of editable; track column.field) {
-                  <option [value]="column.field">{{ column.title }}</option>
-                }
-              </select>
-              <input #value class="box" aria-label="Value" placeholder="value, or +5 %" style="width: 130px" />
-              <button type="button" class="act" [disabled]="store.chosen().length === 0" (click)="store.apply(field.value, value.value)">
-                Give it to {{ store.chosen().length }} chosen
-              </button>
-            </div>
-            <t-refusal [problem]="store.problem()" />
-            <p>
-              <b>{{ store.pending().size }}</b> {{ store.pending().size === 1 ? 'item is' : 'items are' }} changed and not saved.
-              @if (saved() !== '') {
-                {{ saved() }}
-              }
-            </p>
-            <div class="acts">
-              <button type="button" class="act first" [disabled]="store.pending().size === 0 || store.busy()" (click)="save()">
-                Save {{ store.pending().size }} <kbd>Ctrl+Enter</kbd>
-              </button>
-              <button type="button" class="act" [disabled]="store.steps().length === 0" (click)="store.undo()">
-                Undo the last <kbd>Ctrl+Z</kbd>
-              </button>
-            </div>
-          </div>
+          <t-list-edits-panel
+            [store]="store"
+            [columns]="editable"
+            [saved]="saved()"
+            hint="value, or +5 %"
+            (all)="grid().chooseLoaded()"
+            (save)="save()"
+          />
         } @else if (chosen()) {
           <t-item-panel [id]="chosen()" />
         }

@@ -1,10 +1,12 @@
 /** How an item is planned in each warehouse; set here. */
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { api, demandModes, planningSources, type ItemView } from '@terrace/contract';
+import { RULE_FIELDS, readSafety, readSizing, type RuleField } from '@terrace/core';
 import { Choices } from '../shell/choices';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe, grouped } from '../ui/format';
 import { Labelled } from '../ui/labelled';
+import { DEMAND_WORDS, RULE_NAMES, originWords, ruleTextWords } from '../ui/rule-texts';
 import { SizingField, sizingWords } from '../ui/sizing-field';
 import { ItemStore } from './item.store';
 
@@ -29,21 +31,16 @@ interface RuleDraft {
   readonly demand: (typeof demandModes)[number];
   readonly consumeBack: string;
   readonly consumeForward: string;
+  readonly follows: readonly RuleField[];
   readonly version?: number;
 }
 
+const ASKED: readonly RuleField[] = ['leadDays', 'safety', 'sizing'];
 const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string; readonly start: Safety }[] = [
   { by: 'quantity', name: 'a quantity', start: { by: 'quantity' } },
   { by: 'days', name: 'days of average demand', start: { by: 'days', days: 10 } },
   { by: 'service', name: 'a service level', start: { by: 'service', level: '0.95' } },
 ];
-const DEMANDS: Readonly<Record<(typeof demandModes)[number], string>> = {
-  orders: 'orders',
-  forecast: 'the forecast',
-  both: 'orders and forecast in full',
-  consume: 'orders, and the forecast that they leave',
-};
-
 @Component({
   selector: 't-item-rules',
   imports: [NumberField, Labelled, SizingField, GroupedPipe],
@@ -69,14 +66,20 @@ const DEMANDS: Readonly<Record<(typeof demandModes)[number], string>> = {
             <tr>
               <td>{{ rule.warehouse }}</td>
               <td>{{ rule.source === 'transfer' ? rule.from : rule.source }}</td>
-              <td class="figure">{{ rule.source === 'buy' && rule.leadDays === 0 ? 'supplier’s' : rule.leadDays }}</td>
+              <td class="figure">
+                {{ rule.source === 'buy' && rule.leadDays === 0 ? 'supplier’s' : rule.leadDays }}
+                <span class="from">{{ above(rule, 'leadDays') }}</span>
+              </td>
               <td class="figure" [title]="rule.safetyWords">
                 {{ rule.safety | grouped }}
                 @if (rule.safetyWords !== '') {
                   <span class="quiet">computed</span>
                 }
+                <span class="from">{{ above(rule, 'safety') }}</span>
               </td>
-              <td>{{ sizingWords(rule) }}</td>
+              <td>
+                {{ sizingWords(rule) }} <span class="from">{{ above(rule, 'sizing') }}</span>
+              </td>
               @if (editable()) {
                 <td>
                   <button type="button" class="act plain small" [attr.aria-label]="'Change planning in ' + rule.warehouse" (click)="open(rule)">
@@ -111,54 +114,88 @@ const DEMANDS: Readonly<Record<(typeof demandModes)[number], string>> = {
               </select>
             </t-field>
           }
-          <t-sizing [value]="rule.lotSizing" [refused]="fields()['lotSizing']" (valueChange)="set({ lotSizing: $event })" />
-          <t-field name="Safety stock is">
-            <select #by class="box" (change)="setSafety(by.value)">
-              @for (each of safeties; track each.by) {
-                <option [value]="each.by" [selected]="each.by === rule.safetyBy.by">{{ each.name }}</option>
+          @if (isOwn('sizing')) {
+            <t-sizing [value]="rule.lotSizing" [refused]="fields()['lotSizing']" (valueChange)="set({ lotSizing: $event })" />
+          }
+          @if (isOwn('safety')) {
+            <t-field name="Safety stock is">
+              <select #by class="box" (change)="setSafety(by.value)">
+                @for (each of safeties; track each.by) {
+                  <option [value]="each.by" [selected]="each.by === rule.safetyBy.by">{{ each.name }}</option>
+                }
+              </select>
+            </t-field>
+            @switch (rule.safetyBy.by) {
+              @case ('quantity') {
+                <t-field name="Safety stock" [refused]="fields()['safety']">
+                  <t-number label="Safety stock" [packs]="item().packs" [value]="rule.safety" (valueChange)="set({ safety: $event })" />
+                </t-field>
               }
-            </select>
-          </t-field>
-          @switch (rule.safetyBy.by) {
-            @case ('quantity') {
-              <t-field name="Safety stock" [refused]="fields()['safety']">
-                <t-number label="Safety stock" [packs]="item().packs" [value]="rule.safety" (valueChange)="set({ safety: $event })" />
-              </t-field>
-            }
-            @case ('days') {
-              <t-field name="Days of demand">
-                <t-number
-                  label="Days of demand"
-                  [value]="daysOf(rule.safetyBy)"
-                  (valueChange)="set({ safetyBy: { by: 'days', days: +$event || 0 } })"
-                />
-              </t-field>
-            }
-            @case ('service') {
-              <t-field name="Served from stock, as a share" [refused]="fields()['safetyBy']">
-                <t-number
-                  label="Served from stock, as a share"
-                  [value]="levelOf(rule.safetyBy)"
-                  (valueChange)="set({ safetyBy: { by: 'service', level: $event } })"
-                />
-              </t-field>
+              @case ('days') {
+                <t-field name="Days of demand">
+                  <t-number
+                    label="Days of demand"
+                    [value]="daysOf(rule.safetyBy)"
+                    (valueChange)="set({ safetyBy: { by: 'days', days: +$event || 0 } })"
+                  />
+                </t-field>
+              }
+              @case ('service') {
+                <t-field name="Served from stock, as a share" [refused]="fields()['safetyBy']">
+                  <t-number
+                    label="Served from stock, as a share"
+                    [value]="levelOf(rule.safetyBy)"
+                    (valueChange)="set({ safetyBy: { by: 'service', level: $event } })"
+                  />
+                </t-field>
+              }
             }
           }
-          <t-field name="Counts">
-            <select #counts class="box" (change)="set({ demand: asDemand(counts.value) })">
-              @for (each of demands; track each) {
-                <option [value]="each" [selected]="each === rule.demand">{{ demandWords[each] }}</option>
-              }
-            </select>
-          </t-field>
+          @if (isOwn('demand')) {
+            <t-field name="Counts">
+              <select #counts class="box" (change)="set({ demand: asDemand(counts.value) })">
+                @for (each of demands; track each) {
+                  <option [value]="each" [selected]="each === rule.demand">{{ demandWords[each] }}</option>
+                }
+              </select>
+            </t-field>
+          }
           @for (each of figures; track each.key) {
-            @if (each.when === '' || each.when === rule.demand) {
+            @if (isOwn(each.key) && (each.when === '' || each.when === rule.demand)) {
               <t-field [name]="each.name" [refused]="fields()[each.key]">
                 <t-number [label]="each.name" [packs]="item().packs" [value]="rule[each.key]" (valueChange)="set(asChange(each.key, $event))" />
               </t-field>
             }
           }
         </div>
+        @if (rule.follows.length > 0) {
+          <h3>From the item and its group</h3>
+          <ul class="followed">
+            @for (field of rule.follows; track field) {
+              <li>
+                <span>{{ names[field] }}</span> <b>{{ words(field, item().ruleGiven[field].value) }}</b>
+                <span [class.from]="item().ruleGiven[field].from !== 'plain'" [class.quiet]="item().ruleGiven[field].from === 'plain'">{{
+                  from(item().ruleGiven[field])
+                }}</span>
+                <button type="button" class="act plain small" [attr.aria-label]="'Say here: ' + names[field]" (click)="own(field)">
+                  Say it here
+                </button>
+              </li>
+            }
+          </ul>
+        }
+        @if (ownFields().length > 0) {
+          <t-field name="Take from the item or its group">
+            <select #giveUp class="box" aria-label="Take from the item or its group" (change)="follow(giveUp.value); giveUp.value = ''">
+              <option value="">choose a figure</option>
+              @for (field of ownFields(); track field) {
+                <option [value]="field">
+                  {{ names[field] }}: {{ words(field, item().ruleGiven[field].value) }} {{ from(item().ruleGiven[field]) }}
+                </option>
+              }
+            </select>
+          </t-field>
+        }
         <div class="acts">
           <button type="button" class="act first" [disabled]="store.busy()" (click)="save()">
             Plan it so in {{ warehouseOf(rule.warehouseId) }}
@@ -189,7 +226,12 @@ export class ItemRules {
   protected readonly sources = planningSources;
   protected readonly safeties = SAFETIES;
   protected readonly demands = demandModes;
-  protected readonly demandWords = DEMANDS;
+  protected readonly demandWords = DEMAND_WORDS;
+  protected readonly names = RULE_NAMES;
+  protected readonly from = originWords;
+  protected readonly words = ruleTextWords;
+  /** Figures that the rule in hand says itself. */
+  protected readonly ownFields = computed(() => RULE_FIELDS.filter((field) => this.draft()?.follows.includes(field) === false));
   protected readonly figures = [
     { key: 'leadDays', name: 'Lead days; 0 takes the supplier’s', when: '' },
     { key: 'minimum', name: 'Minimum', when: '' },
@@ -233,7 +275,37 @@ export class ItemRules {
       demand: 'orders',
       consumeBack: '0',
       consumeForward: '0',
+      // Whatever the item or its group says holds until something else is said here; what most rules say is asked for.
+      follows: RULE_FIELDS.filter((field) => !ASKED.includes(field) || this.item().ruleGiven[field].from !== 'plain'),
     });
+  }
+
+  /** Where a figure is from, if not from the rule itself. */
+  protected above(rule: ItemView['rules'][number], field: RuleField): string {
+    const { from, name } = this.item().ruleGiven[field];
+    return from === 'plain' || !rule.follows.includes(field) ? '' : `↳ ${from === 'item' ? 'item' : name}`;
+  }
+
+  protected isOwn(field: RuleField): boolean {
+    return this.draft()?.follows.includes(field) === false;
+  }
+
+  /** Has a figure said here, beginning with what was given. */
+  protected own(field: RuleField): void {
+    const text = this.item().ruleGiven[field].value;
+    const follows = (this.draft()?.follows ?? []).filter((each) => each !== field);
+    if (field === 'sizing') this.set({ follows, lotSizing: readSizing(text) });
+    else if (field === 'safety') {
+      const { basis, quantity } = readSafety(text);
+      this.set({ follows, safetyBy: basis, safety: quantity });
+    } else if (field === 'demand') this.set({ follows, demand: this.asDemand(text) });
+    else this.set({ follows, ...this.asChange(field, text === 'any' ? '' : text) });
+  }
+
+  protected follow(field: string): void {
+    const chosen = RULE_FIELDS.find((each) => each === field);
+    const draft = this.draft();
+    if (chosen && draft) this.set({ follows: [...draft.follows, chosen] });
   }
 
   /** How its orders are sized, in a few words. */
@@ -285,9 +357,10 @@ export class ItemRules {
   protected save(): void {
     const draft = this.draft();
     if (!draft) return;
-    const { version, maximum, fromId, ...rest } = draft;
+    const { version, maximum, fromId, follows, ...rest } = draft;
     const body = {
       ...rest,
+      follows: [...follows],
       ...(version === undefined ? {} : { version }),
       fromId: draft.source === 'transfer' && fromId !== null && fromId > 0 ? fromId : null,
       maximum: maximum === '' ? null : maximum,

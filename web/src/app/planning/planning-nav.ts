@@ -16,6 +16,7 @@ const WAYS = [
   { path: '/planning/promises', name: 'Promises in danger', count: 'endangered' },
   { path: '/planning/problems', name: 'Data problems', count: 'problems' },
   { path: '/planning/since', name: 'Since last time', count: null },
+  { path: '/planning/rules', name: 'Rules', count: null },
   { path: '/planning/what-if', name: 'What if', count: null },
   { path: '/planning/forecast', name: 'Forecast', count: null },
 ] as const;

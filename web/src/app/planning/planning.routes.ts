@@ -7,6 +7,7 @@ export const planningRoutes: Routes = [
   { path: 'problems', title: 'Data problems · Terrace', loadComponent: () => import('./problems.page').then((module) => module.ProblemsPage) },
   { path: 'since', title: 'Since last time · Terrace', loadComponent: () => import('./since.page').then((module) => module.SincePage) },
   { path: 'forecast', title: 'Forecast · Terrace', loadComponent: () => import('./forecasts.page').then((module) => module.ForecastsPage) },
+  { path: 'rules', title: 'Planning rules · Terrace', loadComponent: () => import('./rules.page').then((module) => module.RulesPage) },
   { path: 'what-if', title: 'What if · Terrace', loadComponent: () => import('./what-if.page').then((module) => module.WhatIfPage) },
   {
     path: 'items/:itemId/:warehouseId',

@@ -15,6 +15,8 @@ import { SupposeForm } from './suppose-form';
 import type { LineRow, SuggestedRow, WhatIfView } from './what-if.desk';
 import { WhatIfStore } from './what-if.store';
 
+const SAME = 'as in today’s plan';
+
 interface Tile {
   readonly name: string;
   readonly after: string;
@@ -116,7 +118,7 @@ function tilesOf(view: WhatIfView | null): readonly Tile[] {
   const count = (name: string, was: number, is: number): Tile => ({
     name,
     after: String(is),
-    difference: is === was ? '' : `${is > was ? `${is - was} more` : `${was - is} fewer`} than the ${was} of today’s plan`,
+    difference: is === was ? SAME : `${is > was ? `${is - was} more` : `${was - is} fewer`} than the ${was} of today’s plan`,
     worse: is > was,
   });
   const money = (name: string, was: string, is: string, moreIsWorse: boolean): Tile => {
@@ -126,14 +128,14 @@ function tilesOf(view: WhatIfView | null): readonly Tile[] {
       after: grouped(String(Math.round(Number(is)))),
       difference:
         difference === 0
-          ? ''
+          ? SAME
           : `${grouped(String(Math.abs(difference)))} ${difference > 0 ? 'more' : 'less'} than the ${grouped(String(Math.round(Number(was))))} of today’s plan`,
       worse: moreIsWorse && difference > 0,
     };
   };
   const late = count('Order lines late', before.late + before.unserved, after.late + after.unserved);
   return [
-    { ...late, difference: [late.difference, after.unserved > 0 ? `${after.unserved} have no supply` : ''].filter((each) => each !== '').join('; ') },
+    { ...late, difference: late.difference + (after.unserved === 0 ? '' : `; ${after.unserved} without any supply`) },
     money('Purchases to come, EUR', before.purchases, after.purchases, true),
     money('Stock on average, EUR', before.stock, after.stock, true),
     count('Production at once, at most', before.fullest, after.fullest),

@@ -30,7 +30,8 @@ const FIGURE = /^\d+(\.\d+)?$/;
               @for (step of answer.chain; track $index) {
                 <li>
                   {{ step.kind === 'receipt' ? step.id : step.source }} {{ step.quantity | grouped }} {{ step.unit }}
-                  <span class="code">{{ step.code }}</span>: {{ step.start | shortDay }} to {{ step.ready ? (step.ready | shortDay) : 'no day: a part has no supply' }}
+                  <span class="code">{{ step.code }}</span>: {{ step.start | shortDay }} to
+                  {{ step.ready ? (step.ready | shortDay) : 'no day: a part has no supply' }}
                 </li>
               }
             </ol>

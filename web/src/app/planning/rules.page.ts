@@ -1,0 +1,118 @@
+/** How every item is planned in each warehouse; many changed at once, in the list. */
+import { ChangeDetectionStrategy, Component, inject, signal, viewChild } from '@angular/core';
+import { Store } from '@ngrx/store';
+import { api } from '@terrace/contract';
+import { useKeys } from '../shell/keys';
+import { sessionFeature } from '../shell/session.state';
+import { ItemPanel } from '../catalogue/item-panel';
+import { Beside } from '../ui/beside';
+import { Grid } from '../ui/grid';
+import type { GridColumn, GridRow, GridView } from '../ui/grid-cells';
+import { ListEditsPanel } from '../ui/list-edits-panel';
+import { PlanningNav } from './planning-nav';
+import { RulesStore } from './rules.store';
+
+@Component({
+  imports: [Beside, Grid, ItemPanel, ListEditsPanel, PlanningNav],
+  providers: [RulesStore],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <h1 class="sr">Planning rules</h1>
+    <t-planning-nav />
+    <div class="notes"></div>
+    <t-beside>
+      <t-grid
+        list
+        name="planning-rules"
+        [route]="route"
+        [columns]="columns"
+        [views]="views"
+        [topics]="['item']"
+        [several]="store.editing()"
+        [editing]="store.editing()"
+        [pending]="store.pending()"
+        emptyWords="No item is planned anywhere like this."
+        (pointed)="point($event)"
+        (selected)="store.choose($event)"
+        (edited)="store.type($event)"
+      >
+        @if (rights().has('catalogue.edit')) {
+          <button
+            tool
+            type="button"
+            class="act small"
+            [attr.aria-pressed]="store.editing()"
+            (click)="store.editing() ? store.leave() : store.begin()"
+          >
+            {{ store.editing() ? 'Stop editing' : 'Edit in the list' }}
+          </button>
+        }
+      </t-grid>
+      <div record>
+        @if (store.editing()) {
+          <t-list-edits-panel [store]="store" [columns]="editable" [saved]="saved()" (all)="grid().chooseLoaded()" (save)="save()">
+            <p class="quiet">
+              A safety stock is a quantity, “10 days” of demand or “95 % served” from stock. Orders are “missing”, “200 each time”, “5 days”, “50
+              below 20”, “up to 100 below 20” or “cheapest at 25 an order and 0.01 a day”. An emptied figure is taken from the item or its group.
+            </p>
+          </t-list-edits-panel>
+        } @else if (itemId()) {
+          <t-item-panel [id]="itemId()" />
+        }
+      </div>
+    </t-beside>
+  `,
+  styleUrl: './planning.less',
+})
+export class RulesPage {
+  protected readonly store = inject(RulesStore);
+  protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
+  protected readonly route = api.catalogue.listRules;
+  protected readonly grid = viewChild.required(Grid);
+  protected readonly itemId = signal(0);
+  protected readonly saved = signal('');
+  protected readonly columns: readonly GridColumn[] = [
+    { field: 'code', title: 'Item', kind: 'code', width: 108 },
+    { field: 'warehouse', title: 'In', kind: 'text', width: 76 },
+    { field: 'source', title: 'Source', kind: 'text', width: 116, editable: true },
+    { field: 'leadDays', title: 'Lead days', kind: 'text', width: 84, editable: true },
+    { field: 'safety', title: 'Safety', kind: 'text', width: 104, editable: true },
+    { field: 'sizing', title: 'In orders of', kind: 'text', width: 150, editable: true },
+    { field: 'follows', title: 'From item or group', kind: 'text', sortable: false },
+    { field: 'safetyStock', title: 'Safety comes to', kind: 'figure', width: 116, unit: 'unit', hidden: true },
+    { field: 'minimum', title: 'Minimum', kind: 'text', width: 84, editable: true, hidden: true },
+    { field: 'multiple', title: 'Multiple', kind: 'text', width: 84, editable: true, hidden: true },
+    { field: 'maximum', title: 'Most', kind: 'text', width: 76, editable: true, hidden: true },
+    { field: 'usable', title: 'Usable', kind: 'text', width: 76, editable: true, hidden: true },
+    { field: 'slackDays', title: 'Days early', kind: 'text', width: 84, editable: true, hidden: true },
+    { field: 'fenceDays', title: 'Days without new', kind: 'text', width: 116, editable: true, hidden: true },
+    { field: 'demand', title: 'Counts', kind: 'text', width: 84, editable: true, hidden: true },
+    { field: 'consumeBack', title: 'Days back', kind: 'text', width: 84, editable: true, hidden: true },
+    { field: 'consumeForward', title: 'Days ahead', kind: 'text', width: 84, editable: true, hidden: true },
+    { field: 'group', title: 'Group', kind: 'text', width: 96, hidden: true },
+    { field: 'description', title: 'Description', kind: 'text', hidden: true },
+  ];
+  protected readonly editable = this.columns.filter((column) => column.editable === true);
+  protected readonly views: readonly GridView[] = [
+    { key: 'all', title: 'All', filter: {} },
+    { key: 'buy', title: 'Bought', filter: { source: { op: 'equals', value: 'buy' } } },
+    { key: 'make', title: 'Made', filter: { source: { op: 'equals', value: 'make' } } },
+    { key: 'transfer', title: 'Brought over', filter: { source: { op: 'equals', value: 'transfer' } } },
+  ];
+
+  constructor() {
+    useKeys([
+      { key: 'Ctrl+Enter', words: 'Save what was typed into the list', act: () => this.save() },
+      { key: 'Ctrl+Z', words: 'Undo the last that was typed', act: () => this.store.undo() },
+    ]);
+  }
+
+  protected point(row: GridRow): void {
+    this.itemId.set(Number(row['itemId']));
+  }
+
+  protected save(): void {
+    (document.activeElement as HTMLElement | null)?.blur();
+    this.store.save((changed) => this.saved.set(`${changed} saved.`));
+  }
+}

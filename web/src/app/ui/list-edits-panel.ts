@@ -1,0 +1,59 @@
+/** Beside a list that is edited: a value for all chosen rows, what is pending, saving and undoing. */
+import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import type { Problem } from '../shell/api-client';
+import type { GridColumn, GridPending, GridRow } from './grid-cells';
+import { Refused } from './refusal';
+
+/** What the panel needs of a store that gathers changes. */
+export interface ListEdits {
+  readonly chosen: () => readonly GridRow[];
+  readonly pending: () => GridPending;
+  readonly steps: () => readonly unknown[];
+  readonly busy: () => boolean;
+  readonly problem: () => Problem | null;
+  readonly apply: (field: string, value: string) => void;
+  readonly undo: () => void;
+}
+
+@Component({
+  selector: 't-list-edits-panel',
+  imports: [Refused],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <div class="page">
+      <h2>Edit in the list</h2>
+      <p class="quiet">Type into a cell, or choose rows and give all of them a value. Nothing is kept before you save.</p>
+      <ng-content />
+      <div class="acts">
+        <button type="button" class="act small" (click)="all.emit()">Choose all rows</button>
+        <select #field class="box" aria-label="Field" style="width: auto">
+          @for (column of columns(); track column.field) {
+            <option [value]="column.field">{{ column.title }}</option>
+          }
+        </select>
+        <input #value class="box" aria-label="Value" [placeholder]="hint()" style="width: 150px" />
+        <button type="button" class="act" [disabled]="store().chosen().length === 0" (click)="store().apply(field.value, value.value)">
+          Give it to {{ store().chosen().length }} chosen
+        </button>
+      </div>
+      <t-refusal [problem]="store().problem()" />
+      <p>
+        <b>{{ store().pending().size }}</b> {{ store().pending().size === 1 ? 'row is' : 'rows are' }} changed and not saved. {{ saved() }}
+      </p>
+      <div class="acts">
+        <button type="button" class="act first" [disabled]="store().pending().size === 0 || store().busy()" (click)="save.emit()">
+          Save {{ store().pending().size }} <kbd>Ctrl+Enter</kbd>
+        </button>
+        <button type="button" class="act" [disabled]="store().steps().length === 0" (click)="store().undo()">Undo the last <kbd>Ctrl+Z</kbd></button>
+      </div>
+    </div>
+  `,
+})
+export class ListEditsPanel {
+  readonly store = input.required<ListEdits>();
+  readonly columns = input.required<readonly GridColumn[]>();
+  readonly saved = input('');
+  readonly hint = input('value');
+  readonly all = output();
+  readonly save = output();
+}

@@ -1,0 +1,100 @@
+/** How items are planned where their rules do not say it, figure by figure as typed text, with what holds from further up beside. */
+import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import { demandModes } from '@terrace/contract';
+import { RULE_FIELDS, type RuleField, type RuleOrigin, type RuleTexts } from '@terrace/core';
+import { Labelled } from './labelled';
+
+export const RULE_NAMES: Readonly<Record<RuleField, string>> = {
+  leadDays: 'Lead days',
+  safety: 'Safety stock',
+  sizing: 'In orders of',
+  minimum: 'Minimum',
+  multiple: 'Multiple',
+  maximum: 'Most of one order',
+  usable: 'Usable share',
+  fenceDays: 'Working days without new orders',
+  slackDays: 'Days early that do no harm',
+  demand: 'Counts',
+  consumeBack: 'Days back that an order takes forecast from',
+  consumeForward: 'Days ahead',
+};
+const EXAMPLES: Readonly<Partial<Record<RuleField, string>>> = {
+  safety: '40; 10 days; 95 % served',
+  sizing: 'missing; 200 each time; 5 days; 50 below 20; up to 100 below 20',
+  maximum: 'any; 500',
+  usable: '0.97',
+};
+export const DEMAND_WORDS: Readonly<Record<(typeof demandModes)[number], string>> = {
+  orders: 'orders',
+  forecast: 'the forecast',
+  both: 'orders and forecast in full',
+  consume: 'orders, and the forecast that they leave',
+};
+
+/** Where a figure is from, in a few words. */
+export function originWords({ from, name }: RuleOrigin): string {
+  return from === 'plain' ? 'nobody says otherwise' : `from ${from === 'item' ? 'the item' : name}`;
+}
+
+/** A figure as it is read: what is counted by its name in words. */
+export function ruleTextWords(field: RuleField, text: string): string {
+  return field === 'demand' ? (DEMAND_WORDS[demandModes.find((each) => each === text) ?? 'orders'] ?? text) : text;
+}
+
+@Component({
+  selector: 't-rule-texts',
+  imports: [Labelled],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <div class="given">
+      @for (field of all; track field) {
+        <t-field [name]="names[field]" [refused]="refused()['planning.' + field]">
+          @if (field === 'demand') {
+            <select #choice class="box" [attr.aria-label]="names[field]" (change)="type(field, choice.value)">
+              <option value=""></option>
+              @for (each of demands; track each) {
+                <option [value]="each" [selected]="each === texts()[field]">{{ words(field, each) }}</option>
+              }
+            </select>
+          } @else {
+            <input
+              #value
+              class="box"
+              maxlength="100"
+              [attr.aria-label]="names[field]"
+              [placeholder]="examples[field] ?? ''"
+              [value]="texts()[field] ?? ''"
+              (input)="type(field, value.value)"
+            />
+          }
+        </t-field>
+        <div class="origin">
+          @if (texts()[field] !== undefined) {
+            stated here
+          } @else if (above()[field]; as origin) {
+            <span [class.from]="origin.from !== 'plain'">{{ words(field, origin.value) }} {{ from(origin) }}</span>
+          }
+        </div>
+      }
+    </div>
+  `,
+  styleUrl: '../catalogue/item-edit.page.less',
+})
+export class RuleTextsForm {
+  readonly texts = input.required<RuleTexts>();
+  /** What holds where nothing is typed. */
+  readonly above = input.required<Readonly<Partial<Record<RuleField, RuleOrigin>>>>();
+  readonly refused = input<Readonly<Record<string, string>>>({});
+  readonly typed = output<RuleTexts>();
+  protected readonly all = RULE_FIELDS;
+  protected readonly names = RULE_NAMES;
+  protected readonly examples = EXAMPLES;
+  protected readonly demands = demandModes;
+  protected readonly from = originWords;
+  protected readonly words = ruleTextWords;
+
+  protected type(field: RuleField, text: string): void {
+    const { [field]: _dropped, ...rest } = this.texts();
+    this.typed.emit(text.trim() === '' ? rest : { ...rest, [field]: text });
+  }
+}
