@@ -151,3 +151,28 @@ test('many planning rules are changed in the list, and one takes a figure from i
   await rules.getByRole('button', { name: 'Plan it so in WORKS' }).click();
   await expect(rules).not.toContainText('computed');
 });
+
+test('what can not be there in time is offered in a part now and the rest later, and kept so', async ({ page }) => {
+  await signIn(page, 'tobin');
+  await page.goto('/selling/orders/new');
+  await page.getByLabel('Customer').fill('hollin');
+  await page.keyboard.press('Enter');
+  await page.getByLabel('Wanted on').fill('+2');
+  await page.getByLabel('Item of line 1').fill('HIVE-10');
+  await page.getByRole('option', { name: /^HIVE-10/ }).click();
+  await page.getByLabel('Quantity of line 1').fill('30');
+  const offer = page.getByRole('group', { name: 'Offer' });
+  await expect(offer.getByRole('button', { name: /^All of it on/ })).toBeVisible();
+  await offer.getByRole('button', { name: / on 3 Mar, / }).click();
+  await expect(page.getByLabel('Item of line 2')).toHaveValue('HIVE-10');
+  const [part, rest] = await Promise.all([1, 2].map(async (line) => Number(await page.getByLabel(`Quantity of line ${line}`).inputValue())));
+  expect((part ?? 0) + (rest ?? 0)).toBe(30);
+  await page.getByRole('button', { name: 'Save and confirm' }).click();
+  await page.waitForURL(/\/selling\/orders\/\d+$/);
+  const id = Number(page.url().split('/').pop());
+  const order = (await (await page.request.get(`/api/selling/orders/${id}`)).json()) as { lines: { quantity: string; requiredDate: string }[] };
+  expect(order.lines.map((line) => [Number(line.quantity), line.requiredDate > '2027-03-03'])).toEqual([
+    [part, false],
+    [rest, true],
+  ]);
+});

@@ -33,6 +33,9 @@ export class OrderEntryPage {
   private readonly form = viewChild.required<ElementRef<HTMLElement>>('header');
   protected readonly quantityInHand = computed(() => this.store.lines()[this.store.at()]?.quantity ?? '');
 
+  /** When the line in hand is wanted: on a day of its own, or with the order. */
+  protected readonly dateInHand = computed(() => this.store.lines()[this.store.at()]?.date || this.store.requiredDate());
+
   /** The line that was refused for its ceiling, where somebody who may can give a reason; else -1. */
   protected readonly beyond = computed(() => {
     const problem = this.store.problem();

@@ -69,6 +69,25 @@ describe('the order in hand', () => {
     expect(store.availability()).toMatchObject({ onHand: '10' });
   });
 
+  it('has a line come as offered: all of it on its own day, or a part in time and the rest as a line of its own', () => {
+    store.set({ lines: [line({ quantity: '40', id: 7, price: '35.00' }), line({ quantity: '1' })] });
+    store.point(0);
+    store.offer({ part: '12', date: '2027-03-26' });
+    expect(store.lines().map((each) => [each.id, each.quantity, each.date, each.price])).toEqual([
+      [7, '12', '', '35.00'],
+      [undefined, '28', '2027-03-26', '35.00'],
+      [undefined, '1', '', ''],
+    ]);
+    store.set({ at: 2 });
+    store.offer({ part: '', date: '2027-04-02' });
+    store.save(false, () => undefined);
+    expect((asked(api.selling.createOrder.path)[0]?.call.body as { lines: unknown[] }).lines).toMatchObject([
+      { quantity: '12' },
+      { quantity: '28', requiredDate: '2027-03-26' },
+      { quantity: '1', requiredDate: '2027-04-02' },
+    ]);
+  });
+
   it('adds up what it can', () => {
     store.set({ lines: [line({ price: '35.00', discount: '10' }), line({ quantity: 'two', price: '35.00' }), EMPTY_LINE] });
     expect(store.net()).toBe('63.00');

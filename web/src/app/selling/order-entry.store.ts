@@ -5,10 +5,11 @@ import { rxMethod } from '@ngrx/signals/rxjs-interop';
 import { Store } from '@ngrx/store';
 import { catchError, debounceTime, of, pipe, switchMap, tap } from 'rxjs';
 import { api, type Availability, type OrderView, type PriceAnswer } from '@terrace/contract';
-import { asAmount, parseAmount, readDecimal, writeAmount } from '@terrace/core';
+import { QUANTITY_SCALE, asAmount, parseAmount, parseQuantity, readDecimal, subtractQuantity, writeAmount, writeQuantity } from '@terrace/core';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
 import { focusActions } from '../shell/focus.state';
 import { EMPTY_LINE, amountOf, type EntryLine } from '../ui/line-entry';
+import type { PromiseChoice } from '../ui/promise-choices';
 
 interface EntryState {
   readonly order: OrderView | null;
@@ -107,6 +108,21 @@ export const OrderEntryStore = signalStore(
     return {
       point,
       set: (change: Partial<EntryState>): void => patchState(store, change),
+      /** Has the line in hand come as offered: all of it on a day of its own, or a part in time and the rest as another line. */
+      offer: ({ part, date }: PromiseChoice): void => {
+        const at = store.at();
+        const line = store.lines()[at];
+        if (!line) return;
+        const before = store.lines().slice(0, at);
+        const after = store.lines().slice(at + 1);
+        if (part === '') patchState(store, { lines: [...before, { ...line, date }, ...after] });
+        else {
+          const rest = writeQuantity(subtractQuantity(parseQuantity(line.quantity, QUANTITY_SCALE), parseQuantity(part, QUANTITY_SCALE)));
+          const { id: _kept, ...later } = line;
+          patchState(store, { lines: [...before, { ...line, quantity: part }, { ...later, quantity: rest, date }, ...after] });
+        }
+        point(at);
+      },
       /** Takes an order that is there already in hand. */
       load: (id: number): void => {
         client.call(api.selling.getOrder, { params: { id } }).subscribe({
@@ -135,7 +151,7 @@ export const OrderEntryStore = signalStore(
                 quantity: line.quantity,
                 price: line.price,
                 discount: line.discount,
-                date: line.requiredDate,
+                date: line.requiredDate === order.requiredDate ? '' : line.requiredDate,
                 typed: true,
                 reason: line.discountReason,
               })),
@@ -164,7 +180,7 @@ export const OrderEntryStore = signalStore(
             ...(line.price === '' || line.typed !== true ? {} : { price: line.price }),
             discountReason: line.reason ?? '',
             discount: line.discount || '0',
-            ...(order && line.date !== '' && requiredDate === order.requiredDate ? { requiredDate: line.date } : {}),
+            ...(line.date === '' ? {} : { requiredDate: line.date }),
           }));
         const body = { customerId, reference, requiredDate, warehouseId, note, lines, custom: { ...store.custom() } };
         const call = order

@@ -2,10 +2,11 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import type { Availability } from '@terrace/contract';
 import { GroupedPipe, LongDayPipe, ShortDayPipe } from './format';
+import { PromiseChoices, type PromiseChoice } from './promise-choices';
 
 @Component({
   selector: 't-availability',
-  imports: [GroupedPipe, LongDayPipe, ShortDayPipe],
+  imports: [GroupedPipe, LongDayPipe, PromiseChoices, ShortDayPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (availability(); as item) {
@@ -22,6 +23,13 @@ import { GroupedPipe, LongDayPipe, ShortDayPipe } from './format';
             >{{ late() ? ', later than wanted' : '' }}
           }
         </p>
+        <t-promise-choices
+          [quantity]="quantity()"
+          [wanted]="wanted()"
+          [date]="item.promise.date"
+          [steps]="item.promise.steps"
+          (chosen)="offered.emit($event)"
+        />
         <dl>
           <div>
             <dt>On hand in {{ item.warehouse }}</dt>
@@ -138,6 +146,7 @@ export class AvailabilityBeside {
   readonly quantity = input('');
   readonly wanted = input('');
   readonly elsewhere = output<number>();
+  readonly offered = output<PromiseChoice>();
   protected readonly late = computed(() => {
     const date = this.availability()?.promise.date;
     if (this.quantity() === '' || date === undefined) return false;

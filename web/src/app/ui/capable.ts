@@ -1,5 +1,5 @@
 /** When the quantity in hand could be there if what is missing were bought and made for it, and what decides that day. */
-import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
 import { catchError, debounceTime, of, switchMap } from 'rxjs';
@@ -7,6 +7,7 @@ import { api, type Capable } from '@terrace/contract';
 import { ApiClient } from '../shell/api-client';
 import { sessionFeature } from '../shell/session.state';
 import { GroupedPipe, LongDayPipe, ShortDayPipe } from './format';
+import { PromiseChoices, type PromiseChoice } from './promise-choices';
 
 const TOGETHER_MS = 200;
 const DAY = /^\d{4}-\d{2}-\d{2}$/;
@@ -14,7 +15,7 @@ const FIGURE = /^\d+(\.\d+)?$/;
 
 @Component({
   selector: 't-capable',
-  imports: [GroupedPipe, LongDayPipe, ShortDayPipe],
+  imports: [GroupedPipe, LongDayPipe, PromiseChoices, ShortDayPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (capable(); as answer) {
@@ -25,6 +26,9 @@ const FIGURE = /^\d+(\.\d+)?$/;
             <b>{{ quantity() | grouped }} on {{ answer.ready | longDay }}</b
             >{{ answer.ready > wanted() ? ', later than wanted' : '' }}
           </p>
+          @if (answer.ready < (promised() ?? '9999')) {
+            <t-promise-choices [quantity]="quantity()" [wanted]="wanted()" [date]="answer.ready" [steps]="steps()" (chosen)="offered.emit($event)" />
+          }
           @if (answer.chain.length > 0) {
             <ol>
               @for (step of answer.chain; track $index) {
@@ -63,6 +67,9 @@ export class CapableBeside {
   readonly wanted = input('');
   /** When it can be promised from stock and what is ordered. */
   readonly promised = input<string | null>(null);
+  /** What can be promised from stock and what is ordered, from which day on. */
+  readonly steps = input<readonly { readonly date: string; readonly quantity: string }[]>([]);
+  readonly offered = output<PromiseChoice>();
   private readonly client = inject(ApiClient);
   private readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
   /** Only asked for where stock and what is ordered do not do in time. */

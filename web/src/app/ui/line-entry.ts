@@ -8,7 +8,7 @@ import { api, type ItemChoice } from '@terrace/contract';
 import { QUANTITY_SCALE, asPrice, extend, parsePrice, parseQuantity, readDecimal, toScale, writeAmount } from '@terrace/core';
 import { ApiClient } from '../shell/api-client';
 import { DateField, NumberField } from './fields';
-import { grouped } from './format';
+import { grouped, shortDay } from './format';
 import { ItemField } from './item-field';
 import { readTypedNumber } from './typed';
 
@@ -97,7 +97,22 @@ export function scannedQuantity(item: ItemChoice, quantity: string): Partial<Ent
                 (keydown.enter)="next($event)"
               />
             </td>
-            <td class="words">{{ line.item?.description }}</td>
+            <td class="words">
+              {{ line.item?.description }}
+              @if (!buying() && line.date !== '') {
+                <div>
+                  on {{ day(line.date) }}
+                  <button
+                    type="button"
+                    class="act plain small"
+                    [attr.aria-label]="'Want line ' + (index + 1) + ' with the order'"
+                    (click)="set(index, { date: '' })"
+                  >
+                    with the order
+                  </button>
+                </div>
+              }
+            </td>
             <td class="number">
               <t-number
                 [value]="line.quantity"
@@ -187,6 +202,7 @@ export function scannedQuantity(item: ItemChoice, quantity: string): Partial<Ent
   `,
 })
 export class LineEntry {
+  protected readonly day = shortDay;
   readonly lines = model.required<readonly EntryLine[]>();
   readonly refused = input<Readonly<Record<string, string>>>({});
   readonly buying = input(false);
