@@ -10,6 +10,7 @@ await build({
     terrace: join(root, 'command/src/main.ts'),
     'plan-thread': join(root, 'server/src/planning/plan-thread.ts'),
     'forecast-worker': join(root, 'server/src/planning/forecast-worker.ts'),
+    'list-paper-worker': join(root, 'server/src/platform/list-paper-worker.ts'),
     'import-worker': join(root, 'server/src/bulk/import-worker.ts'),
   },
   outdir: join(root, 'dist'),

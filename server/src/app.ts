@@ -36,6 +36,7 @@ import { LiveChannel } from './platform/live';
 import { describeApi } from './platform/openapi';
 import { answerProblem } from './platform/problem';
 import { bindSessions, sessions } from './platform/sessions';
+import { ListPapers } from './platform/sheet';
 import { Commands, NOBODY } from './platform/work';
 import { bindProduction, productionEvents } from './production';
 import { bindSelling, sellingEvents } from './selling';
@@ -143,7 +144,8 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     response.json(description);
   });
   const router = Router();
-  const binder = new Binder(router, commands, options.checkAnswers ?? false);
+  const papers = new ListPapers();
+  const binder = new Binder(router, commands, options.checkAnswers ?? false, papers);
   router.use(
     express.json({ limit: '2mb' }),
     sessions(store, () => commands.ready()),
@@ -186,6 +188,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     clearInterval(warning);
     live.close();
     await imports.close();
+    await papers.close();
     await forecasts.close();
     await planner.close();
     store.plan?.sqlite.close();

@@ -8,6 +8,7 @@ import { backup, restore } from './keeping/backup';
 import { checkStore } from './keeping/check';
 import { openFile } from './platform/database';
 import { readConfig } from './platform/config';
+import { ListPapers } from './platform/sheet';
 import { openCompany, TODAY, type Client, type Company } from './testing/company';
 
 let company: Company;
@@ -127,21 +128,36 @@ describe('lists', () => {
     expect(await manager.refused(catalogue.listItems, { query: { filter: '{' } })).toMatchObject({ code: 'badFilter' });
   });
 
+  const fileOf = async (query: object): Promise<Buffer> => {
+    const answer = await manager.agent
+      .get('/api/selling/orders')
+      .query(query)
+      .buffer()
+      .parse((response, done) => {
+        const chunks: Buffer[] = [];
+        response.on('data', (chunk: Buffer) => chunks.push(chunk)).on('end', () => done(null, Buffer.concat(chunks)));
+      });
+    return answer.body as Buffer;
+  };
+
   it('go out as CSV and XLSX with the columns shown, formulas made safe', async () => {
     await manager.call(selling.createOrder, { body: { ...order('1'), reference: '=1+1' } });
     const csv = await manager.agent
       .get('/api/selling/orders')
       .query({ file: 'csv', columns: 'number:Order,reference:Their reference', find: '=1+1' });
     expect(csv.text).toMatch(/^\uFEFFOrder,Their reference\nCO-\d+,'=1\+1\n$/);
-    const xlsx = await manager.agent
-      .get('/api/selling/orders')
-      .query({ file: 'xlsx' })
-      .buffer()
-      .parse((response, done) => {
-        const chunks: Buffer[] = [];
-        response.on('data', (chunk: Buffer) => chunks.push(chunk)).on('end', () => done(null, Buffer.concat(chunks)));
-      });
-    expect((xlsx.body as Buffer).subarray(0, 2).toString()).toBe('PK');
+    expect((await fileOf({ file: 'xlsx' })).subarray(0, 2).toString()).toBe('PK');
+  });
+
+  it('go out as PDF, drawn elsewhere, unless nobody could read that much', async () => {
+    const paper = await fileOf({ file: 'pdf', columns: 'number:Order,reference:Their reference' });
+    expect(paper.subarray(0, 5).toString()).toBe('%PDF-');
+    const papers = new ListPapers();
+    const rows = Array.from({ length: 2001 }, (_, index) => ({ number: `CO-${index}` }));
+    const head = { company: 'Larkmoor', title: 'Orders', day: '2027-03-01', narrowed: '' };
+    await expect(papers.write(head, [{ field: 'number', title: 'Order' }], rows)).rejects.toThrow(/2001 rows are too many for paper/);
+    await expect(papers.write(head, [], [])).rejects.toThrow(/no column/);
+    await papers.close();
   });
 
   it('find items by code, barcode and words in any order, the exact one first', async () => {

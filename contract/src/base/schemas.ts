@@ -24,7 +24,7 @@ export const listQuery = z.object({
   /** JSON of `{ field: { op, value } }`. */
   filter: z.string().max(4000).optional(),
   /** Instead of JSON, the whole list as a file of these columns (`field:Title`, by comma). */
-  file: z.enum(['csv', 'xlsx']).optional(),
+  file: z.enum(['csv', 'xlsx', 'pdf']).optional(),
   columns: z.string().max(2000).optional(),
 });
 export type ListQuery = z.output<typeof listQuery>;

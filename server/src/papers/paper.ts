@@ -1,26 +1,7 @@
 /** PDF documents with the company's letterhead. */
-import { dirname, join } from 'node:path';
-import { createRequire } from 'node:module';
 import { toSVG } from 'bwip-js/node';
-import type * as pdfmakeModule from 'pdfmake';
-import type { Content, TableCell, TDocumentDefinitions } from 'pdfmake/interfaces';
-
-type Renderer = Pick<typeof pdfmakeModule, 'setFonts' | 'setUrlAccessPolicy' | 'setLocalAccessPolicy' | 'createPdf'>;
-
-let ready: Promise<Renderer> | undefined;
-
-/** Loads the renderer at its first use. Fonts come with a package; nothing is ever fetched. */
-async function prepare(): Promise<Renderer> {
-  const { default: pdfmake } = (await import('pdfmake')) as unknown as { default: Renderer };
-  const folder = dirname(createRequire(import.meta.url).resolve('@expo-google-fonts/atkinson-hyperlegible-next/package.json'));
-  const font = (weight: string): string => join(folder, weight, `AtkinsonHyperlegibleNext_${weight}.ttf`);
-  pdfmake.setFonts({
-    Atkinson: { normal: font('400Regular'), bold: font('700Bold'), italics: font('400Regular_Italic'), bolditalics: font('700Bold_Italic') },
-  });
-  pdfmake.setUrlAccessPolicy(() => false);
-  pdfmake.setLocalAccessPolicy((path) => path.startsWith(folder));
-  return pdfmake;
-}
+import type { Content, TableCell } from 'pdfmake/interfaces';
+import { LINE, QUIET, renderPdf } from '../platform/pdf';
 
 export interface PaperTable {
   readonly widths: readonly (string | number)[];
@@ -43,10 +24,6 @@ export interface Paper {
   /** Whether the number is also printed as a barcode. */
   readonly scannable: boolean;
 }
-
-const INK = '#1F2D28';
-const QUIET = '#5C6B64';
-const LINE = '#DDD8CC';
 
 /** A Code 128 barcode as drawing. */
 export function barcode(text: string, height = 28): Content {
@@ -104,8 +81,6 @@ export function symbolOf(label: Pick<Label, 'code' | 'symbol'>): string {
 
 /** Renders labels as sheets of twelve. */
 export async function renderLabels(labels: readonly Label[]): Promise<Buffer> {
-  ready ??= prepare();
-  const pdfmake = await ready;
   const cell = (label: Label | undefined): TableCell =>
     label === undefined
       ? { text: '' }
@@ -121,24 +96,20 @@ export async function renderLabels(labels: readonly Label[]): Promise<Buffer> {
   const rows = Array.from({ length: Math.ceil(labels.length / ACROSS) }, (_, row) =>
     Array.from({ length: ACROSS }, (__, column) => cell(labels[row * ACROSS + column])),
   );
-  const definition: TDocumentDefinitions = {
+  return renderPdf({
     info: { title: 'Labels' },
     pageMargins: [20, 24, 20, 24],
-    defaultStyle: { font: 'Atkinson', color: INK },
     content: [
       {
         table: { widths: ['*', '*'], heights: 790 / DOWN - 1, dontBreakRows: true, body: rows },
         layout: { hLineColor: () => LINE, vLineColor: () => LINE },
       },
     ],
-  };
-  return pdfmake.createPdf(definition).getBuffer();
+  });
 }
 
 /** Renders a paper as PDF. */
 export async function renderPaper(paper: Paper): Promise<Buffer> {
-  ready ??= prepare();
-  const pdfmake = await ready;
   const facts: Content = { table: { body: paper.facts.map(([name, value]) => [{ text: name, color: QUIET }, value]) }, layout: 'noBorders' };
   const totals: Content = {
     table: {
@@ -151,10 +122,10 @@ export async function renderPaper(paper: Paper): Promise<Buffer> {
     layout: 'noBorders',
     margin: [0, 8, 0, 0],
   };
-  const definition: TDocumentDefinitions = {
+  return renderPdf({
     info: { title: `${paper.title} ${paper.number}`, author: paper.company },
     pageMargins: [48, 84, 48, 56],
-    defaultStyle: { font: 'Atkinson', fontSize: 10, color: INK, lineHeight: 1.15 },
+    defaultStyle: { fontSize: 10, lineHeight: 1.15 },
     header: {
       margin: [48, 32, 48, 0],
       columns: [
@@ -186,8 +157,7 @@ export async function renderPaper(paper: Paper): Promise<Buffer> {
       ...(paper.totals.length > 0 ? [totals] : []),
       ...(paper.note === '' ? [] : [{ text: paper.note, margin: [0, 18, 0, 0] } as Content]),
     ],
-  };
-  return pdfmake.createPdf(definition).getBuffer();
+  });
 }
 
 /** The house's stepped line under the company's name. */

@@ -2,7 +2,8 @@
 import { Router, type Request, type RequestHandler, type Response } from 'express';
 import type { AnswerOf, AnyRoute, BodyOf, ListQuery, ParamsOf, QueryOf } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
-import { readColumns, writeSheet } from './sheet';
+import { settingOf } from './settings';
+import { readColumns, writeSheet, type ListPapers } from './sheet';
 import { NOBODY, assertMay, fingerprintOf, type Actor, type CommandKey, type Commands, type Work } from './work';
 
 export interface Input<R extends AnyRoute> {
@@ -22,6 +23,7 @@ export class Binder {
     readonly commands: Commands,
     /** Checks each answer against the contract; for tests. */
     private readonly checkAnswers: boolean,
+    private readonly papers: ListPapers,
   ) {}
 
   /** A route that reads. */
@@ -98,10 +100,23 @@ export class Binder {
       }
       const all = service(work, { ...input, query: { ...input.query, offset: 0, limit: MOST_ROWS_IN_A_FILE } });
       const rows = all.rows as readonly Readonly<Record<string, unknown>>[];
-      const { type, content } = await writeSheet(file, readColumns(input.query.columns, rows[0]), rows);
+      const columns = readColumns(input.query.columns, rows[0]);
+      const { type, content } =
+        file === 'pdf'
+          ? { type: 'pdf', content: await this.papers.write(this.headOf(route, work, input.query), columns, rows) }
+          : await writeSheet(file, columns, rows);
       const name = `${route.path.split('/').pop() ?? 'list'}-${work.today}.${file}`;
       response.type(type).set('content-disposition', `attachment; filename="${name}"`).send(content);
     });
+  }
+
+  private headOf(route: AnyRoute, work: Work, { find = '' }: ListQuery): { company: string; title: string; day: string; narrowed: string } {
+    return {
+      company: settingOf(work.store, 'company') ?? 'Terrace',
+      title: route.summary,
+      day: work.today,
+      narrowed: find === '' ? '' : `“${find}”`,
+    };
   }
 
   private bind(route: AnyRoute, handle: (request: Request, response: Response) => void | Promise<void>): void {

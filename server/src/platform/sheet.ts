@@ -1,6 +1,8 @@
 /** A list as a file: CSV or XLSX with the columns that the screen shows. */
 import { stringify } from 'csv-stringify/sync';
 import { Refusal, guardCell } from '@terrace/core';
+import type { ListPaper } from './list-paper-worker';
+import { openPool } from './threads';
 
 interface SheetColumn {
   readonly field: string;
@@ -21,8 +23,40 @@ const FIGURE = /^-?(0|[1-9]\d{0,11})(\.\d{1,6})?$/;
 /** A cell that a spreadsheet would take for a formula is written as text. */
 function safe(value: unknown): string | number {
   if (typeof value === 'number') return value;
-  const text = value === null || value === undefined ? '' : typeof value === 'string' ? value : JSON.stringify(value);
-  return guardCell(text);
+  return guardCell(textOf(value));
+}
+
+const MOST_PAPER_ROWS = 2000;
+
+/** Writes lists as PDF, in a thread that is there only while there is one to write. */
+export class ListPapers {
+  private readonly pool = openPool('list-paper-worker', import.meta.url);
+
+  /** Refuses `tooManyRows`: nobody reads a hundred pages, and a file is the better way to take them along. */
+  async write(
+    paper: Omit<ListPaper, 'columns' | 'rows'>,
+    columns: readonly SheetColumn[],
+    rows: readonly Readonly<Record<string, unknown>>[],
+  ): Promise<Buffer> {
+    if (rows.length > MOST_PAPER_ROWS)
+      throw new Refusal(
+        'tooManyRows',
+        `${rows.length} rows are too many for paper: narrow the list to ${MOST_PAPER_ROWS}, or take it as CSV or XLSX.`,
+      );
+    if (columns.length === 0) throw new Refusal('noColumns', 'There is no column to write.');
+    const cells = rows.map((row) => columns.map(({ field }) => textOf(row[field])));
+    const content = (await this.pool.run({ ...paper, columns: columns.map((each) => each.title), rows: cells } satisfies ListPaper)) as Uint8Array;
+    return Buffer.from(content);
+  }
+
+  close(): Promise<void> {
+    return this.pool.destroy();
+  }
+}
+
+function textOf(value: unknown): string {
+  if (value === null || value === undefined) return '';
+  return typeof value === 'string' ? value : JSON.stringify(value);
 }
 
 /** Writes rows as a file of the given kind. */

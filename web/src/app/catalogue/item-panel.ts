@@ -11,6 +11,7 @@ import { GroupedPipe } from '../ui/format';
 import { Refused } from '../ui/refusal';
 import { givenWords } from './given-words';
 import { draftOf, inputOf } from './item-draft';
+import { ItemBom } from './item-bom';
 import { ItemPlanning } from './item-planning';
 import { ItemRules } from './item-rules';
 import { ItemSubstitutes } from './item-substitutes';
@@ -27,7 +28,7 @@ interface Fact {
 
 @Component({
   selector: 't-item-panel',
-  imports: [Refused, RouterLink, GroupedPipe, ItemPlanning, ItemRules, ItemTracking, ItemTerms, ItemSubstitutes],
+  imports: [Refused, RouterLink, GroupedPipe, ItemBom, ItemPlanning, ItemRules, ItemTracking, ItemTerms, ItemSubstitutes],
   providers: [ItemStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './item-panel.html',

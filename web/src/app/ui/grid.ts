@@ -258,7 +258,7 @@ export class Grid {
   }
 
   /** Where the list as shown can be had as a file. */
-  protected fileOf(file: 'csv' | 'xlsx'): string {
+  protected fileOf(file: 'csv' | 'xlsx' | 'pdf'): string {
     const route = this.route();
     if (!route) return '';
     const columns = this.shown()

@@ -104,7 +104,7 @@ export function scannedQuantity(item: ItemChoice, quantity: string): Partial<Ent
                   on {{ day(line.date) }}
                   <button
                     type="button"
-                    class="act plain small"
+                    class="act plain small together"
                     [attr.aria-label]="'Want line ' + (index + 1) + ' with the order'"
                     (click)="set(index, { date: '' })"
                   >
@@ -186,6 +186,9 @@ export function scannedQuantity(item: ItemChoice, quantity: string): Partial<Ent
     td.words,
     td.figure {
       padding-top: 9px;
+    }
+    .together {
+      padding: 0;
     }
     .item {
       width: 190px;
