@@ -123,7 +123,7 @@ test('what would be without a supplier, and with another rule, is looked at on a
   await expect(late).toContainText('as in today’s plan');
   await page.goto('/catalogue');
   await page.getByPlaceholder('Narrow this list').fill('FELT');
-  await page.locator('.ag-row [col-id="code"]').first().click();
+  await rowOf(page, 'FELT').first().locator('[col-id="code"]').click();
   await expect(page.locator('t-item-rules')).toContainText('37');
 });
 

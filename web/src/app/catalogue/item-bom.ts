@@ -5,6 +5,7 @@ import { api, type ItemChoice, type ItemView } from '@terrace/contract';
 import { DateField, NumberField } from '../ui/fields';
 import { ShortDayPipe } from '../ui/format';
 import { ItemField } from '../ui/item-field';
+import { Labelled } from '../ui/labelled';
 import { ItemStore } from './item.store';
 
 interface DraftLine {
@@ -21,74 +22,32 @@ interface DraftLine {
 
 @Component({
   selector: 't-item-bom',
-  imports: [RouterLink, DateField, NumberField, ItemField, ShortDayPipe],
+  imports: [RouterLink, DateField, NumberField, ItemField, Labelled, ShortDayPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (item().bom.length > 0 || editable()) {
       <section class="pane">
         <h2>Made from</h2>
         @if (draft(); as lines) {
-          <div class="wide" tabindex="0" role="region" aria-label="What it is made from">
-            <table class="sheet">
-              <thead>
-                <tr>
-                  <th>Part</th>
-                  <th class="figure">For one</th>
-                  <th class="figure">Scrap share</th>
-                  <th class="figure">Days after start</th>
-                  <th>From</th>
-                  <th>To</th>
-                  <th><span class="sr">Remove</span></th>
-                </tr>
-              </thead>
-              <tbody>
-                @for (line of lines; track $index; let index = $index) {
-                  <tr>
-                    <td>
-                      <t-item-field
-                        [code]="line.component"
-                        [label]="'Part ' + (index + 1)"
-                        [refused]="fields()['lines.' + index + '.componentId']"
-                        (taken)="take(index, $event)"
-                      />
-                    </td>
-                    <td>
-                      <t-number
-                        [label]="'For one, part ' + (index + 1)"
-                        [refused]="fields()['lines.' + index + '.quantity']"
-                        [value]="line.quantity"
-                        (valueChange)="set(index, { quantity: $event })"
-                      />
-                    </td>
-                    <td>
-                      <t-number
-                        [label]="'Scrap share, part ' + (index + 1)"
-                        [refused]="fields()['lines.' + index + '.scrap']"
-                        [value]="line.scrap"
-                        (valueChange)="set(index, { scrap: $event })"
-                      />
-                    </td>
-                    <td>
-                      <t-number
-                        [label]="'Days after start, part ' + (index + 1)"
-                        [value]="line.offsetDays"
-                        (valueChange)="set(index, { offsetDays: $event })"
-                      />
-                    </td>
-                    <td>
-                      <t-date [label]="'From, part ' + (index + 1)" [value]="line.validFrom" (valueChange)="set(index, { validFrom: $event })" />
-                    </td>
-                    <td><t-date [label]="'To, part ' + (index + 1)" [value]="line.validTo" (valueChange)="set(index, { validTo: $event })" /></td>
-                    <td>
-                      <button type="button" class="act plain small" [attr.aria-label]="'Remove part ' + (index + 1)" (click)="remove(index)">
-                        ✕
-                      </button>
-                    </td>
-                  </tr>
-                }
-              </tbody>
-            </table>
-          </div>
+          @for (line of lines; track $index; let index = $index) {
+            <div class="part" role="group" [attr.aria-label]="'Part ' + (index + 1)">
+              <t-field name="Part" class="item" [refused]="fields()['lines.' + index + '.componentId']" [hint]="line.description">
+                <t-item-field label="Part" [code]="line.component" (taken)="take(index, $event)" />
+              </t-field>
+              <t-field [name]="'For one' + (line.unit === '' ? '' : ', ' + line.unit)" [refused]="fields()['lines.' + index + '.quantity']">
+                <t-number label="For one" [value]="line.quantity" (valueChange)="set(index, { quantity: $event })" />
+              </t-field>
+              <t-field name="Scrap share" [refused]="fields()['lines.' + index + '.scrap']">
+                <t-number label="Scrap share" [value]="line.scrap" (valueChange)="set(index, { scrap: $event })" />
+              </t-field>
+              <t-field name="Days after start">
+                <t-number label="Days after start" [value]="line.offsetDays" (valueChange)="set(index, { offsetDays: $event })" />
+              </t-field>
+              <t-field name="From"><t-date label="From" [value]="line.validFrom" (valueChange)="set(index, { validFrom: $event })" /></t-field>
+              <t-field name="To"><t-date label="To" [value]="line.validTo" (valueChange)="set(index, { validTo: $event })" /></t-field>
+              <button type="button" class="act plain small" [attr.aria-label]="'Remove part ' + (index + 1)" (click)="remove(index)">✕</button>
+            </div>
+          }
           <div class="acts">
             <button type="button" class="act small" (click)="add()">Add a part</button>
             <button type="button" class="act first" [disabled]="store.busy()" (click)="save()">Make it from these</button>
@@ -135,7 +94,22 @@ interface DraftLine {
     }
   `,
   styleUrl: './item-edit.page.less',
-  styles: '.wide { overflow-x: auto; } .wide td { min-width: 84px; }',
+  styles: `
+    .part {
+      display: grid;
+      grid-template-columns: repeat(auto-fit, minmax(84px, 1fr));
+      gap: 6px 10px;
+      align-items: end;
+      padding-bottom: 8px;
+      border-bottom: 1px solid var(--line);
+      .item {
+        grid-column: span 2;
+      }
+      .act {
+        justify-self: start;
+      }
+    }
+  `,
 })
 export class ItemBom {
   readonly item = input.required<ItemView>();
