@@ -2,7 +2,8 @@
 // ahead: a full run from rows to rows against bare SQLite reading and writing as much, the engine alone, half the size,
 // one changed order line, and the pegging of one order.
 import { cpus, tmpdir, totalmem } from 'node:os';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { spawn } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import Sqlite from 'better-sqlite3';
@@ -11,7 +12,7 @@ import { root } from '../lib/prepare.mjs';
 import { TODAY, median, share } from './serving.mjs';
 
 register();
-const { Work, openStore, openFile, planning } = await import('../../server/src/index.ts');
+const { Work, hashPassword, openStore, openFile, planning } = await import('../../server/src/index.ts');
 const { PlanKeeper } = await import('../../core/src/index.ts');
 
 const ITEMS = Number(process.env.BENCH_ITEMS ?? 50_000);
@@ -102,7 +103,7 @@ function fill(db, items) {
     for (let index = 0; index < sales; index += 1) {
       const id = Math.floor(index / 4) + 1;
       const wanted = days[pick(HORIZON)];
-      if (index % 4 === 0) order.run(id, `CO-${id}`, 1 + (id % 3 === 0 ? 1 : 0), TODAY, wanted);
+      if (index % 4 === 0) order.run(id, `CO-B${id}`, 1 + (id % 3 === 0 ? 1 : 0), TODAY, wanted);
       line.run(id, (index % 4) + 1, 1 + (pick(10) < 7 ? pick(perLevel) : pick(items)), (1 + pick(9)) * UNIT, wanted);
     }
     const purchase = run(
@@ -113,7 +114,7 @@ function fill(db, items) {
     );
     for (let index = 0; index < events - sales; index += 1) {
       const id = Math.floor(index / 4) + 1;
-      if (index % 4 === 0) purchase.run(id, `PO-${id}`, TODAY);
+      if (index % 4 === 0) purchase.run(id, `PO-B${id}`, TODAY);
       buys.run(id, (index % 4) + 1, 1 + (pick(10) < 8 ? made + pick(items - made) : pick(items)), (50 + pick(400)) * UNIT, days[pick(90)]);
     }
   })();
@@ -271,6 +272,81 @@ function pegging(planner, store, items) {
   );
 }
 
+/**
+ * The server on the same company, its planner in a thread: how long the main thread is held up at most, beside how long
+ * a quiet one is, while everything is planned, while orders change, while a copy of the plan is taken, while somebody looks.
+ */
+async function mainThread(items) {
+  const data = join(folder, `of-${items}`);
+  const note = join(folder, 'held');
+  const store = openStore(data, migrations);
+  store.sqlite.prepare('update user set password_hash = ? where id = 1').run(await hashPassword('bench'));
+  const port = 4398;
+  const base = `http://127.0.0.1:${port}`;
+  const child = spawn(process.execPath, ['--import', join(root, 'scripts/bench/held.mjs'), join(root, 'dist/terrace.js'), 'serve'], {
+    env: { ...process.env, TERRACE_DATA: data, TERRACE_TODAY: TODAY, TERRACE_PORT: String(port), TERRACE_LOG: 'error', TERRACE_HELD: note },
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
+  try {
+    const rest = (milliseconds) => new Promise((done) => setTimeout(done, milliseconds));
+    const up = () =>
+      fetch(`${base}/api/health`).then(
+        (answer) => answer.ok,
+        () => false,
+      );
+    while (!(await up())) await rest(100);
+    let cookie = '';
+    const call = async (method, path, body) => {
+      const headers = { cookie, 'content-type': 'application/json', 'idempotency-key': `bench-${Math.random()}`.replace('.', '') };
+      const answer = await fetch(`${base}/api${path}`, { method, headers, ...(body === undefined ? {} : { body: JSON.stringify(body) }) });
+      const bytes = (await answer.arrayBuffer()).byteLength;
+      if (!answer.ok) throw new Error(`${path} answered ${answer.status}`);
+      return { bytes, cookie: answer.headers.get('set-cookie')?.split(';')[0] ?? '' };
+    };
+    const held = async (act) => {
+      const read = async () => {
+        rmSync(note, { force: true });
+        child.kill('SIGUSR2');
+        for (let tries = 0; !existsSync(note) || readFileSync(note, 'utf8') === ''; tries += 1) {
+          if (tries > 2000) throw new Error('the server does not say how long it was held up');
+          await rest(5);
+        }
+        return Number(readFileSync(note, 'utf8'));
+      };
+      await read();
+      const begun = clock();
+      const answer = await act();
+      return { took: clock() - begun, answer, most: (await read()).toFixed(0) };
+    };
+    ({ cookie } = await call('POST', '/session', { login: 'maren', password: 'bench' }));
+    await call('POST', '/planning/plan');
+    await rest(2000);
+    const quiet = await held(() => rest(2000));
+    const whole = await held(() => call('POST', '/planning/plan'));
+    await rest(2000);
+    const state = await held(() => call('GET', '/planning/plan'));
+    const list = await held(() => call('GET', '/planning/suggestions'));
+    const changes = await held(async () => {
+      const pick = figures(13);
+      for (let turn = 0; turn < 30; turn += 1) {
+        const line = { itemId: 1 + pick(Math.floor(items / 8)), quantity: String(1 + pick(30)) };
+        await call('POST', '/selling/orders', { customerId: 1, warehouseId: 1, requiredDate: days[40 + pick(90)], lines: [line], confirm: true });
+        await rest(20);
+      }
+    });
+    await rest(2000);
+    const copy = await held(() => call('GET', '/planning/copy'));
+    console.log(
+      `  main thread of the server, held up at most (aim 20 ms): quiet ${quiet.most} ms; planning everything (${(whole.took / 1000).toFixed(1)} s) ${whole.most} ms; 30 orders entered and planned ${changes.most} ms; how the plan stands ${state.most} ms; first page of suggestions ${list.most} ms; a copy of ${(copy.answer.bytes / 2 ** 20).toFixed(0)} MiB (${(copy.took / 1000).toFixed(1)} s) ${copy.most} ms`,
+    );
+  } finally {
+    const ended = new Promise((done) => child.once('exit', done));
+    child.kill('SIGTERM');
+    await ended;
+    store.sqlite.close();
+  }
+}
+
 /** Items of 36 months, by the best of nine methods, in a thread as the server does it; BENCH_FORECASTS=10000 takes some minutes. */
 async function forecasting() {
   const { Piscina } = createRequire(join(root, 'server/package.json'))('piscina');
@@ -308,6 +384,7 @@ try {
   const half = measure(Math.floor(ITEMS / 2), false);
   const all = measure(ITEMS, true);
   console.log(`  twice the size takes ${(all.whole / half.whole).toFixed(2)} times as long (aim at most 2.2)`);
+  await mainThread(ITEMS);
   await forecasting();
   console.log(`  heap at most ${(heap / 2 ** 20).toFixed(0)} MiB (aim under 1024)`);
 } finally {
