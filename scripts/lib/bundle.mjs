@@ -9,6 +9,7 @@ await build({
   entryPoints: {
     terrace: join(root, 'command/src/main.ts'),
     'plan-thread': join(root, 'server/src/planning/plan-thread.ts'),
+    'plan-copy-worker': join(root, 'server/src/planning/plan-copy-worker.ts'),
     'forecast-worker': join(root, 'server/src/planning/forecast-worker.ts'),
     'list-paper-worker': join(root, 'server/src/platform/list-paper-worker.ts'),
     'import-worker': join(root, 'server/src/bulk/import-worker.ts'),

@@ -26,6 +26,15 @@ async function followed(): Promise<void> {
   const exceptions = (): string[] =>
     (store?.prepare('select kind, subject, from_date, to_date, quantity from exception').all() ?? []).map((row) => JSON.stringify(row)).sort();
   const [suggested, excepted] = [kept(), exceptions()];
+  const counted = store?.prepare('select suggestions, exceptions, endangered from plan_state').get();
+  expect(counted).toEqual(
+    store
+      ?.prepare(
+        `select (select count(*) from suggestion where ignored_until is null) as suggestions, (select count(*) from exception where kind <> 'placeLate') as exceptions,
+           (select count(*) from promise where ready = '' or ready > wanted) as endangered`,
+      )
+      .get(),
+  );
   await company.terrace.planner.whole();
   expect(suggested).toEqual(kept());
   expect(excepted).toEqual(exceptions());
@@ -322,12 +331,31 @@ describe('a forecast', () => {
     expect(Number(weekly.history[5]?.quantity) * 2).toBeCloseTo(Number(view.history[5]?.quantity), 0);
   });
 
+  it('is only what was typed where that is wanted, and remembers whether outliers count', async () => {
+    const wire = { itemId: id('WIRE'), warehouseId: 1 };
+    const empty = await manager.call(planning.computeForecast, { body: { ...wire, method: 'manual', leaveOutliers: false } });
+    expect(empty.figures.map((each) => each.computed)).toEqual(Array.from({ length: 12 }, () => '0'));
+    expect(empty.errors).toEqual([]);
+    const figure = { ...wire, start: empty.figures[2]?.start ?? '' };
+    const view = await manager.call(planning.typeForecast, { params: figure, body: { typed: '44', note: 'the fair' } });
+    expect(view).toMatchObject({ method: 'manual', asked: 'manual', leaveOutliers: false });
+    expect(view.figures[2]).toMatchObject({ typed: '44', note: 'the fair' });
+    await followed();
+    const counting = await manager.call(planning.computeForecast, { body: { ...place(), leaveOutliers: false } });
+    expect(counting.leaveOutliers).toBe(false);
+    const leaving = await manager.call(planning.computeForecast, { body: place() });
+    expect(leaving.figures.map((each) => each.computed)).not.toEqual(counting.figures.map((each) => each.computed));
+  });
+
   it('of all items is made anew while others work, and can be stopped', async () => {
     const begun = await manager.call(planning.runForecasts);
-    expect(begun).toMatchObject({ running: true, all: 1 });
+    expect(begun).toMatchObject({ running: true, all: 2 });
     await expect.poll(async () => (await manager.call(planning.getForecastJob)).running, { timeout: 20_000 }).toBe(false);
-    expect(await manager.call(planning.getForecastJob)).toMatchObject({ done: 1, failed: 0 });
-    expect((await manager.call(planning.listForecasts)).rows).toMatchObject([{ code: 'STRIPS', typed: 1, counted: 'consume' }]);
+    expect(await manager.call(planning.getForecastJob)).toMatchObject({ done: 2, failed: 0 });
+    expect((await manager.call(planning.listForecasts)).rows).toMatchObject([
+      { code: 'STRIPS', typed: 1, counted: 'consume' },
+      { code: 'WIRE', typed: 1, method: 'typed figures only' },
+    ]);
     expect(await manager.call(planning.stopForecasts)).toMatchObject({ running: false });
     await followed();
   });

@@ -17,7 +17,6 @@ export const planState = z.object({
   exceptions: z.number(),
   problems: z.number(),
   endangered: z.number(),
-  differences: z.number(),
 });
 export type PlanState = z.output<typeof planState>;
 

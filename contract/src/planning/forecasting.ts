@@ -16,9 +16,12 @@ export const METHOD_WORDS: Readonly<Record<string, string>> = {
   holtWintersAdditive: 'smoothing with seasons, added',
   holtWintersMultiplicative: 'smoothing with seasons, multiplied',
   croston: 'now-and-then demand',
+  manual: 'typed figures only',
 };
 
-const method = z.enum([...forecastMethods, 'best']);
+/** A method of the core, the best of them, or none: figures that are typed. */
+export const forecastChoices = ['best', ...forecastMethods, 'manual'] as const;
+const method = z.enum(forecastChoices);
 const place = z.object({ itemId: z.coerce.number().int().positive(), warehouseId: z.coerce.number().int().positive() });
 
 export const forecastRow = z.object({
@@ -57,6 +60,8 @@ export const forecastView = z.object({
   method: z.string(),
   at: z.string(),
   reference: z.object({ itemId: z.number(), code: z.string(), factor: z.string() }).nullable(),
+  /** Whether figures unlike the others were left out. */
+  leaveOutliers: z.boolean(),
   history: z.array(z.object({ start: z.string(), quantity: z.string(), outlier: z.boolean() })),
   figures: z.array(
     z.object({ start: z.string(), computed: z.string(), low: z.string(), high: z.string(), typed: z.string().nullable(), note: z.string() }),

@@ -59,10 +59,11 @@ export class Forecasts {
         asked: ForecastWish['method'] | null;
         referenceId: number | null;
         factor: string | null;
+        leaveOutliers: number | null;
       }>(
-        `select r.item_id as itemId, r.warehouse_id as warehouseId, s.period, s.asked, s.reference_id as referenceId, s.factor from planning_rule r
+        `select r.item_id as itemId, r.warehouse_id as warehouseId, s.period, s.asked, s.reference_id as referenceId, s.factor, s.leave_outliers as leaveOutliers from planning_rule r
            left join forecast_series s on s.item_id = r.item_id and s.warehouse_id = r.warehouse_id where r.demand <> 'orders'
-         union select s.item_id, s.warehouse_id, s.period, s.asked, s.reference_id, s.factor from forecast_series s`,
+         union select s.item_id, s.warehouse_id, s.period, s.asked, s.reference_id, s.factor, s.leave_outliers from forecast_series s`,
       )
       .map((row): ForecastWish => ({
         itemId: row.itemId,
@@ -71,7 +72,7 @@ export class Forecasts {
         method: row.asked ?? 'best',
         referenceId: row.referenceId,
         factor: row.factor ?? '1',
-        leaveOutliers: true,
+        leaveOutliers: row.leaveOutliers !== 0,
       }));
     this.job = { running: true, done: 0, all: inputs.length, failed: 0, stopped: false };
     void this.work(actor, inputs)

@@ -1,28 +1,39 @@
 /** Forecasts in a thread of its own. */
 import { Refusal, computeForecast, findOutliers, type ForecastProblem, type ForecastResult } from '@terrace/core';
 
-export interface ForecastTask extends Omit<ForecastProblem, 'history'> {
+export interface ForecastTask extends Omit<ForecastProblem, 'history' | 'method'> {
+  readonly method: ForecastProblem['method'] | 'manual';
   readonly history: readonly number[];
   readonly leaveOutliers: boolean;
 }
 
+/** A forecast as it is kept; `manual` computes nothing. */
+export type Forecast = Omit<ForecastResult, 'method'> & { readonly method: ForecastResult['method'] | 'manual' };
+
 export interface ForecastAnswer {
   readonly outliers: readonly boolean[];
-  readonly result: ForecastResult | null;
+  readonly result: Forecast | null;
   /** Why there is none. */
   readonly refused: { readonly code: string; readonly message: string } | null;
 }
 
 export default function run(tasks: readonly ForecastTask[]): ForecastAnswer[] {
-  return tasks.map(({ leaveOutliers, history, ...task }): ForecastAnswer => {
+  return tasks.map(({ leaveOutliers, history, method, ...task }): ForecastAnswer => {
+    if (method === 'manual') return { outliers: history.map(() => false), result: typedOnly(task.periods), refused: null };
     const found = findOutliers(history, task.season);
     const used = leaveOutliers ? history.map((value, index) => (found[index]?.outlier === true ? (found[index]?.usual ?? value) : value)) : history;
     const outliers = found.map((each) => each.outlier);
     try {
-      return { outliers, result: computeForecast({ ...task, history: used.map(String) }), refused: null };
+      return { outliers, result: computeForecast({ ...task, method, history: used.map(String) }), refused: null };
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
       return { outliers, result: null, refused: { code: error.code, message: error.message } };
     }
   });
+}
+
+/** Nothing until somebody types a figure. */
+function typedOnly(periods: number): Forecast {
+  const none = Array.from({ length: periods }, () => 0);
+  return { method: 'manual', forecast: none, low: none, high: none, errors: {} };
 }

@@ -101,9 +101,9 @@ export function keep(work: Work, { input, starts, task }: Ready, { outliers, res
   // Months and weeks do not mix: with another length of period nothing of the old figures holds.
   if (before && before.period !== period) work.run('delete from forecast_figure where item_id = ? and warehouse_id = ?', itemId, warehouseId);
   work.run(
-    `insert into forecast_series (item_id, warehouse_id, period, asked, method, at, history, errors, reference_id, factor) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+    `insert into forecast_series (item_id, warehouse_id, period, asked, method, at, history, errors, reference_id, factor, leave_outliers) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
      on conflict (item_id, warehouse_id) do update set period = excluded.period, asked = excluded.asked, method = excluded.method, at = excluded.at, history = excluded.history,
-       errors = excluded.errors, reference_id = excluded.reference_id, factor = excluded.factor, version = version + 1`,
+       errors = excluded.errors, reference_id = excluded.reference_id, factor = excluded.factor, leave_outliers = excluded.leave_outliers, version = version + 1`,
     itemId,
     warehouseId,
     period,
@@ -114,6 +114,7 @@ export function keep(work: Work, { input, starts, task }: Ready, { outliers, res
     JSON.stringify(result.errors),
     input.referenceId,
     input.factor,
+    input.leaveOutliers ? 1 : 0,
   );
   let start = periodStart(work.today, period);
   result.forecast.forEach((value, index) => {
@@ -159,9 +160,10 @@ export function forecastView(work: Work, itemId: number, warehouseId: number): F
       errors: string;
       referenceId: number | null;
       factor: string;
+      leaveOutliers: number;
       version: number;
     }>(
-      'select period, asked, method, at, history, errors, reference_id as referenceId, factor, version from forecast_series where item_id = ? and warehouse_id = ?',
+      'select period, asked, method, at, history, errors, reference_id as referenceId, factor, leave_outliers as leaveOutliers, version from forecast_series where item_id = ? and warehouse_id = ?',
       itemId,
       warehouseId,
     ),
@@ -189,6 +191,7 @@ export function forecastView(work: Work, itemId: number, warehouseId: number): F
     at: series.at,
     reference:
       series.referenceId === null ? null : { itemId: series.referenceId, code: itemFacts(work, series.referenceId).code, factor: series.factor },
+    leaveOutliers: series.leaveOutliers === 1,
     history: JSON.parse(series.history) as ForecastView['history'],
     figures: figures.map((each) => ({
       start: each.start,

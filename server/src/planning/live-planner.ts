@@ -2,9 +2,12 @@
 import { Worker } from 'node:worker_threads';
 import type Sqlite from 'better-sqlite3';
 import type { Store } from '../platform/database';
-import { threadFile } from '../platform/threads';
+import { openPool, threadFile } from '../platform/threads';
+import { NOBODY, Work } from '../platform/work';
 import type { Answer, Question } from './ask-plan';
 import type { FromPlanner, ToPlanner } from './plan-channel';
+import { gatherCopy } from './plan-copy';
+import type { CopyTask } from './plan-copy-worker';
 import { Planner, type PlanMade } from './planner';
 
 export interface LivePlanner {
@@ -15,8 +18,8 @@ export interface LivePlanner {
   /** Resolves when the plan knows of everything that is kept by now. */
   readonly settled: () => Promise<void>;
   readonly ask: (question: Question) => Promise<Answer>;
-  /** The plan as it is now with all that it counts with, as JSON: large, and written where nobody waits for it. */
-  readonly copy: () => Promise<Uint8Array>;
+  /** The plan as it is now with all that it counts with, as JSON in parts: large, and written where nobody waits for it. */
+  readonly copy: () => Promise<readonly Uint8Array[]>;
   readonly close: () => Promise<void>;
 }
 
@@ -54,7 +57,8 @@ export function planHere(store: Store, file: Sqlite.Database, clock: () => { tod
     },
     copy: () => {
       settle();
-      return Promise.resolve(Buffer.from(JSON.stringify(planner.copy())));
+      const { today, now } = clock();
+      return Promise.resolve([Buffer.from(JSON.stringify(gatherCopy(new Work(store, NOBODY, today, now))))]);
     },
     close: () => {
       file.close();
@@ -73,6 +77,7 @@ const AGAIN_AFTER_MS = 1000;
 /** Keeps the plan in a thread; one that ends by itself is told of and begun again. */
 export function planInThread(dataFolder: string, today: string | null, events: PlannerEvents): LivePlanner {
   const { filename, execArgv } = threadFile('plan-thread', import.meta.url);
+  const copies = openPool('plan-copy-worker', import.meta.url);
   const asked = new Map<number, Asked>();
   let next = 0;
   let closing = false;
@@ -127,13 +132,10 @@ export function planInThread(dataFolder: string, today: string | null, events: P
       if (!answer) throw new Error('the planner gave no answer');
       return answer;
     },
-    copy: async () => {
-      const { copy } = await request((id) => ({ do: 'copy', id }));
-      if (!copy) throw new Error('the planner gave no copy');
-      return copy;
-    },
+    copy: async () => (await copies.run({ dataFolder, today } satisfies CopyTask)) as readonly Uint8Array[],
     close: async () => {
       closing = true;
+      await copies.destroy();
       if (!worker) return;
       const ended = new Promise((done) => worker?.once('exit', done));
       send({ do: 'close' });

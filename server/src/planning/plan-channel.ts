@@ -7,7 +7,6 @@ export type ToPlanner =
   | { readonly do: 'whole'; readonly id: number }
   | { readonly do: 'settle'; readonly id: number }
   | { readonly do: 'ask'; readonly id: number; readonly question: Question }
-  | { readonly do: 'copy'; readonly id: number }
   | { readonly do: 'close' };
 
 export type FromPlanner =
@@ -19,7 +18,5 @@ export type FromPlanner =
       readonly id: number;
       readonly made?: PlanMade | null;
       readonly answer?: Answer;
-      /** A copy of the plan, written as JSON. */
-      readonly copy?: Uint8Array;
       readonly failed?: string;
     };

@@ -18,7 +18,10 @@ const MAKING =
 const ORDERS = `select o.id, o.number, c.name as customer from customer_order o join customer c on c.id = o.customer_id where o.state in ('confirmed', 'partShipped')`;
 const WORTH = 'select item_id as itemId, sum(quantity) as quantity, sum(value) as value from cost_pool group by item_id';
 
-export function gatherCopy(work: Work): PlanCopyView {
+/** What is only written out, so that nothing of it has to be a list that may be changed. */
+type Written<T> = T extends readonly (infer Row)[] ? readonly Written<Row>[] : T extends object ? { readonly [Key in keyof T]: Written<T[Key]> } : T;
+
+export function gatherCopy(work: Work): Written<PlanCopyView> {
   const plan = work.inPlan();
   const state = plan && planStateRow(plan);
   const suppliers = work.rows<{ id: number; code: string; name: string }>('select id, code, name from supplier order by name');
@@ -33,8 +36,7 @@ export function gatherCopy(work: Work): PlanCopyView {
   };
   return {
     seq: state?.seq ?? 0,
-    // A contract's lists may be written to, the core's may not; this one is only written out.
-    problem: structuredClone(gatherProblem(work)) as PlanCopyView['problem'],
+    problem: gatherProblem(work),
     facts: {
       costs: items.map(({ id, code, buyPrice }) => {
         const here = worth.get(id);

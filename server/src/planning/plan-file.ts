@@ -9,12 +9,14 @@ import Sqlite from 'better-sqlite3';
 
 export const PLAN_FILE = 'plan.db';
 /** Counted up whenever the tables change: an older file is thrown away. */
-const SHAPE = 2;
+const SHAPE = 3;
 
 const TABLES = `
 create table plan_state (
   id integer primary key check (id = 1), seq integer not null, at text not null, today text not null, horizon text not null,
-  milliseconds real not null, planned integer not null, whole integer not null, history_id integer not null, move_id integer not null
+  milliseconds real not null, planned integer not null, whole integer not null, history_id integer not null, move_id integer not null,
+  -- Counted when they are written, so that nobody who looks has to count them.
+  suggestions integer not null, exceptions integer not null, endangered integer not null
 );
 create table suggestion (
   id integer primary key, node integer not null, name text not null, firm_id integer, kind text not null, item_id integer not null,
@@ -26,6 +28,8 @@ create table suggestion (
 create index suggestion_node on suggestion (node);
 create index suggestion_name on suggestion (name);
 create index suggestion_item on suggestion (item_id, warehouse_id);
+-- The list as it opens.
+create index suggestion_open on suggestion (place_by, level, code, id) where ignored_until is null;
 create table exception (
   id integer primary key, node integer not null, kind text not null, subject text not null, item_id integer not null, warehouse_id integer not null,
   code text not null, description text not null, unit text not null, warehouse text not null, from_date text not null, to_date text, quantity text not null

@@ -69,6 +69,18 @@ interface Before {
 }
 
 const MOST_DIFFERENCES = 5000;
+const OPEN = 'select count(*) from suggestion where ignored_until is null';
+/** Late suggestions say so themselves: they are listed once. */
+const EXCEPTED = "select count(*) from exception where kind <> 'placeLate'";
+
+interface Tally {
+  readonly suggestions: number;
+  readonly exceptions: number;
+}
+
+function added(known: Tally, fresh: Tally, gone: Tally): Tally {
+  return { suggestions: known.suggestions + fresh.suggestions - gone.suggestions, exceptions: known.exceptions + fresh.exceptions - gone.exceptions };
+}
 
 export class PlanRows {
   private readonly statements = new Map<string, Sqlite.Statement>();
@@ -87,6 +99,7 @@ export class PlanRows {
   private writeAll(plan: PlanToWrite): number {
     const seq = ((this.statement('select seq from plan_state').pluck().get() as number | undefined) ?? 0) + 1;
     const before = this.before(plan);
+    const counted = plan.whole ? null : this.tally(plan.nodes);
     if (plan.whole) for (const table of ['suggestion', 'exception', 'problem', 'called']) this.statement(`delete from ${table}`).run();
     else
       for (const node of plan.nodes)
@@ -99,7 +112,9 @@ export class PlanRows {
     }
     this.writeProblems(plan);
     this.statement('delete from difference where seq < ?').run(seq - 500);
-    this.statement('insert or replace into plan_state values (1, ?, ?, ?, ?, ?, ?, ?, ?, ?)').run(
+    const known = this.statement('select suggestions, exceptions, endangered from plan_state').get() as (Tally & { endangered: number }) | undefined;
+    const now = counted && known ? added(known, this.tally(plan.nodes), counted) : this.tally(null);
+    this.statement('insert or replace into plan_state values (1, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)').run(
       seq,
       plan.at,
       plan.today,
@@ -109,8 +124,26 @@ export class PlanRows {
       plan.whole ? 1 : 0,
       plan.historyId,
       plan.moveId,
+      now.suggestions,
+      now.exceptions,
+      known?.endangered ?? 0,
     );
     return seq;
+  }
+
+  /** How many rows of some nodes, or of all, are to be looked at. */
+  private tally(nodes: readonly number[] | null): Tally {
+    const one = (sql: string, node?: number): number =>
+      this.statement(sql)
+        .pluck()
+        .get(...(node === undefined ? [] : [node])) as number;
+    if (nodes === null) return { suggestions: one(`${OPEN}`), exceptions: one(`${EXCEPTED}`) };
+    let [suggestions, exceptions] = [0, 0];
+    for (const node of nodes) {
+      suggestions += one(`${OPEN} and node = ?`, node);
+      exceptions += one(`${EXCEPTED} and node = ?`, node);
+    }
+    return { suggestions, exceptions };
   }
 
   /** What was suggested before for the nodes that are written; `null` where that says nothing. */
@@ -309,6 +342,8 @@ export class PlanRows {
         put.run(demand, wanted, ready, cause);
         changed = true;
       }
+      const endangered = [...promises.values()].filter((each) => each.ready === null || each.ready > each.wanted).length;
+      this.statement('update plan_state set endangered = ?').run(endangered);
       const drop = this.statement('delete from promise where demand = ?');
       for (const demand of known.keys()) drop.run(demand);
       return changed || known.size > 0;

@@ -63,8 +63,6 @@ function answerTo(message: Exclude<ToPlanner, { do: 'changed' | 'close' }>): Omi
       return { made: planner.planAllNow() };
     case 'settle':
       return { made: planner.settleNow() };
-    case 'copy':
-      return { copy: Buffer.from(JSON.stringify(planner.copy())) };
     case 'ask':
       return { answer: planner.ask(message.question) };
   }

@@ -4,13 +4,12 @@
  */
 import type Sqlite from 'better-sqlite3';
 import { PegTrail, PlanKeeper, PlanWriter, TooWide, chooseOffer, priceAt } from '@terrace/core';
-import type { DocumentKind, PlanCopyView } from '@terrace/contract';
+import type { DocumentKind } from '@terrace/contract';
 import { validTerms, type BuyingTerms } from '../catalogue';
 import type { Store } from '../platform/database';
 import { NOBODY, Work } from '../platform/work';
 import { answerQuestion, type Answer, type Question } from './ask-plan';
 import { PlanRows, type Cause, type ItemWords } from './plan-rows';
-import { gatherCopy } from './plan-copy';
 import { forecastName, gatherDocument, gatherForecast, gatherItem, gatherRows, gatherStock, type PlannedDocument } from './problem';
 
 const MOST_CHANGES = 2000;
@@ -157,11 +156,6 @@ export class Planner {
     const { keeper } = this;
     if (!keeper) throw new RangeError('nothing is planned yet');
     return answerQuestion(keeper, () => this.trailOf(keeper), this.items, question);
-  }
-
-  /** The plan as it is now, copied for a question of what would be if. */
-  copy(): PlanCopyView {
-    return this.inSnapshot((work) => gatherCopy(work));
   }
 
   private trailOf(keeper: PlanKeeper): PegTrail {

@@ -66,6 +66,8 @@ export const forecastSeries = sqliteTable(
     /** Whose history is taken where there is too little of its own, and times what. */
     referenceId: integer(),
     factor: text().notNull().default('1'),
+    /** Whether figures unlike the others are left out. */
+    leaveOutliers: integer({ mode: 'boolean' }).notNull().default(true),
     version: integer().notNull().default(1),
   },
   (table) => [primaryKey({ columns: [table.itemId, table.warehouseId] })],

@@ -38,30 +38,30 @@ interface StateRow {
   readonly planned: number;
   readonly whole: number;
   readonly historyId: number;
+  readonly suggestions: number;
+  readonly exceptions: number;
+  readonly endangered: number;
 }
 
 /** The number of the plan and what it knows of. */
 export function planStateRow(plan: Work): StateRow | undefined {
-  return plan.row<StateRow>('select seq, at, today, horizon, milliseconds, planned, whole, history_id as historyId from plan_state');
+  return plan.row<StateRow>(
+    'select seq, at, today, horizon, milliseconds, planned, whole, history_id as historyId, suggestions, exceptions, endangered from plan_state',
+  );
 }
 
 export function planState(work: Work): PlanState {
   const plan = work.inPlan();
   const state = plan && planStateRow(plan);
   const none = { seq: 0, at: '', today: work.today, horizon: '', milliseconds: 0, planned: 0, whole: true, behind: true };
-  if (!plan || !state) return { ...none, suggestions: 0, exceptions: 0, problems: 0, endangered: 0, differences: 0 };
-  const count = (sql: string): number => plan.row<{ n: number }>(sql)?.n ?? 0;
+  if (!plan || !state) return { ...none, suggestions: 0, exceptions: 0, problems: 0, endangered: 0 };
   const { historyId, ...rest } = state;
   const known = work.lastHistory();
   return {
     ...rest,
     whole: state.whole === 1,
     behind: known > historyId || state.today !== work.today,
-    suggestions: count('select count(*) as n from suggestion where ignored_until is null'),
-    exceptions: count("select count(*) as n from exception where kind <> 'placeLate'"),
-    problems: count('select count(*) as n from problem'),
-    endangered: count(`select count(*) as n from promise where ${ENDANGERED}`),
-    differences: count('select count(*) as n from difference'),
+    problems: plan.row<{ n: number }>('select count(*) as n from problem')?.n ?? 0,
   };
 }
 
@@ -128,7 +128,8 @@ export function listSuggestions(
   if (!plan) return { rows: [], total: 0 };
   const looked = `ignored_until is ${query.ignored === 'no' ? 'null' : 'not null'}`;
   const { where, values } = query.order === undefined ? { where: looked, values: [] } : neededBy(work, query.order);
-  return listPage<SuggestionRow>(plan, { ...SUGGESTIONS, where, values }, query);
+  const known = query.ignored === 'no' && query.order === undefined ? planStateRow(plan)?.suggestions : undefined;
+  return listPage<SuggestionRow>(plan, { ...SUGGESTIONS, where, values, ...(known === undefined ? {} : { known }) }, query);
 }
 
 interface Kept extends SuggestionRow {

@@ -1,4 +1,6 @@
 /** Binds a route of the contract to a service: parse, check the right, call it, answer. */
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import { Router, type Request, type RequestHandler, type Response } from 'express';
 import type { AnswerOf, AnyRoute, BodyOf, ListQuery, ParamsOf, QueryOf } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
@@ -73,14 +75,15 @@ export class Binder {
     });
   }
 
-  /** A route whose answer comes as JSON that is written already. */
-  written<R extends AnyRoute>(route: R, service: (actor: Actor, input: Input<R>) => Promise<Uint8Array>): void {
+  /** A route whose answer comes as JSON that is written already, in parts; large, so it goes out part by part. */
+  written<R extends AnyRoute>(route: R, service: (actor: Actor, input: Input<R>) => Promise<readonly Uint8Array[]>): void {
     this.bind(route, async (request, response) => {
       const actor = actorOf(request, route);
       assertRight(route, actor);
-      const answer = Buffer.from(await service(actor, this.inputOf(route, request)));
-      if (this.checkAnswers) route.answer.parse(JSON.parse(answer.toString()));
-      response.type('json').send(answer);
+      const parts = await service(actor, this.inputOf(route, request));
+      if (this.checkAnswers) route.answer.parse(JSON.parse(Buffer.concat(parts).toString()));
+      response.type('json');
+      await pipeline(Readable.from(parts, { objectMode: false }), response);
     });
   }
 

@@ -2,12 +2,12 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { METHOD_WORDS, api, type ForecastView } from '@terrace/contract';
-import { forecastMethods } from '@terrace/core';
+import { METHOD_WORDS, api, forecastChoices, type ForecastView } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
 import { sessionFeature } from '../shell/session.state';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe, MomentPipe, longDay, shortDay } from '../ui/format';
+import { ItemField } from '../ui/item-field';
 import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 import { ForecastChart } from './forecast-chart';
@@ -15,9 +15,18 @@ import { COUNTED } from './forecast-words';
 
 type Asked = ForecastView['asked'];
 
+/** What of a forecast may be asked for otherwise. */
+interface Wish {
+  readonly method: Asked;
+  readonly period: 'month' | 'week';
+  readonly referenceId: number | null;
+  readonly factor: string;
+  readonly leaveOutliers: boolean;
+}
+
 @Component({
   selector: 't-forecast-panel',
-  imports: [ForecastChart, RouterLink, GroupedPipe, MomentPipe, NumberField, Labelled, Refused],
+  imports: [ForecastChart, ItemField, RouterLink, GroupedPipe, MomentPipe, NumberField, Labelled, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
@@ -51,6 +60,24 @@ type Asked = ForecastView['asked'];
                 }
               </select>
             </t-field>
+            <t-field name="From the history of">
+              <t-item-field
+                label="From the history of"
+                placeholder="its own"
+                [code]="each.reference?.code ?? ''"
+                (taken)="ask({ referenceId: $event.id })"
+              />
+            </t-field>
+            @if (each.reference; as other) {
+              <t-field name="times">
+                <t-number label="times" [value]="other.factor" (settled)="$event === other.factor || ask({ factor: $event })" />
+              </t-field>
+              <button type="button" class="act" [disabled]="busy()" (click)="ask({ referenceId: null, factor: '1' })">From its own history</button>
+            }
+            <label class="check">
+              <input type="checkbox" [checked]="each.leaveOutliers" [disabled]="busy()" (change)="ask({ leaveOutliers: !each.leaveOutliers })" />
+              leave out what is unlike the others
+            </label>
             <button type="button" class="act" [disabled]="busy()" (click)="ask({})">Forecast it anew</button>
           </div>
         }
@@ -63,6 +90,7 @@ type Asked = ForecastView['asked'];
                 <th class="figure">Computed</th>
                 <th class="figure">Range</th>
                 <th class="figure">Typed over it</th>
+                <th>Because</th>
               </tr>
             </thead>
             <tbody>
@@ -77,10 +105,24 @@ type Asked = ForecastView['asked'];
                         [label]="'Typed for ' + day(figure.start)"
                         [value]="figure.typed ?? ''"
                         [quiet]="true"
-                        (settled)="type(figure.start, $event, figure.typed)"
+                        (settled)="type(figure.start, $event, figure.note, figure)"
                       />
                     } @else {
                       {{ figure.typed | grouped }}
+                    }
+                  </td>
+                  <td>
+                    @if (figure.typed !== null && rights().has('planning.run')) {
+                      <input
+                        #note
+                        class="box"
+                        maxlength="2000"
+                        [attr.aria-label]="'Why, for ' + day(figure.start)"
+                        [value]="figure.note"
+                        (change)="type(figure.start, figure.typed, note.value, figure)"
+                      />
+                    } @else {
+                      {{ figure.note }}
                     }
                   </td>
                 </tr>
@@ -127,6 +169,12 @@ type Asked = ForecastView['asked'];
     .sum {
       font-weight: 700;
     }
+    .check {
+      display: flex;
+      gap: 6px;
+      align-items: center;
+      font-size: 13px;
+    }
     td t-number {
       max-width: 110px;
       margin-left: auto;
@@ -141,7 +189,7 @@ export class ForecastPanel {
   protected readonly view = signal<ForecastView | null>(null);
   protected readonly problem = signal<Problem | null>(null);
   protected readonly busy = signal(false);
-  protected readonly methods = ['best', ...forecastMethods] as const;
+  protected readonly methods = forecastChoices;
   private readonly place = computed(() => ({ itemId: this.itemId(), warehouseId: this.warehouseId() }));
 
   constructor() {
@@ -173,13 +221,13 @@ export class ForecastPanel {
     return this.methods.find((each) => each === text) ?? 'best';
   }
 
-  protected ask(change: { readonly method?: Asked; readonly period?: 'month' | 'week' }): void {
+  protected ask(change: Partial<Wish>): void {
     const view = this.view();
     if (!view || this.busy()) return;
     this.busy.set(true);
     this.problem.set(null);
     const reference = { referenceId: view.reference?.itemId ?? null, factor: view.reference?.factor ?? '1' };
-    const body = { ...this.place(), period: view.period, method: view.asked, ...reference, ...change };
+    const body = { ...this.place(), period: view.period, method: view.asked, leaveOutliers: view.leaveOutliers, ...reference, ...change };
     this.client.call(api.planning.computeForecast, { body }).subscribe({
       next: (fresh) => {
         this.view.set(fresh);
@@ -192,10 +240,11 @@ export class ForecastPanel {
     });
   }
 
-  protected type(start: string, text: string, before: string | null): void {
+  protected type(start: string, text: string, because: string, before: ForecastView['figures'][number]): void {
     const typed = text.trim() === '' ? null : text;
-    if (typed === before) return;
-    this.client.call(api.planning.typeForecast, { params: { ...this.place(), start }, body: { typed } }).subscribe({
+    const note = typed === null ? '' : because;
+    if (typed === before.typed && note === before.note) return;
+    this.client.call(api.planning.typeForecast, { params: { ...this.place(), start }, body: { typed, note } }).subscribe({
       next: (fresh) => {
         this.view.set(fresh);
         this.problem.set(null);

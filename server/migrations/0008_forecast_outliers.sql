@@ -1,0 +1,1 @@
+ALTER TABLE `forecast_series` ADD `leave_outliers` integer DEFAULT true NOT NULL;

@@ -1,0 +1,37 @@
+/** A copy of the plan written out in a thread of its own, so that neither the server nor the planner waits for it. */
+import { join } from 'node:path';
+import { move, transferableSymbol, valueSymbol } from 'piscina';
+import { DATABASE_FILE, openFile } from '../platform/database';
+import { systemClock } from '../platform/config';
+import { NOBODY, Work } from '../platform/work';
+import { gatherCopy } from './plan-copy';
+import { PLAN_FILE } from './plan-file';
+
+const PART = 256 * 1024;
+
+export interface CopyTask {
+  readonly dataFolder: string;
+  readonly today: string | null;
+}
+
+/** The copy as JSON, in parts that are small enough to be sent one by one. */
+export default function run({ dataFolder, today }: CopyTask): unknown {
+  const clock = systemClock(today);
+  const store = openFile(join(dataFolder, DATABASE_FILE), { readonly: true });
+  store.plan = openFile(join(dataFolder, PLAN_FILE), { readonly: true });
+  try {
+    const read = store.sqlite.transaction(() => JSON.stringify(gatherCopy(new Work(store, NOBODY, clock.today(), clock.now()))));
+    const parts = partsOf(Buffer.from(read.deferred()));
+    // Handed over, not copied.
+    return move({ [transferableSymbol]: parts.map((each) => each.buffer), [valueSymbol]: parts });
+  } finally {
+    store.plan.sqlite.close();
+    store.sqlite.close();
+  }
+}
+
+function partsOf(bytes: Buffer): Uint8Array[] {
+  const parts: Uint8Array[] = [];
+  for (let at = 0; at < bytes.length; at += PART) parts.push(new Uint8Array(bytes.subarray(at, at + PART)));
+  return parts;
+}
