@@ -7,9 +7,9 @@ import { openPlanFile } from './plan-file';
 import { Planner } from './planner';
 import type { FromPlanner, ToPlanner } from './plan-channel';
 
-/** Changes that come together are planned together; and planning takes at most about a third of the time. */
+/** Changes that come together are planned together; and planning takes at most about a tenth of the time. */
 const TOGETHER_MS = 15;
-const REST = 2;
+const REST = 9;
 const LONGEST_REST_MS = 2000;
 const PROMISES_AFTER_MS = 60;
 
