@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { leastCostLots, plan, type NetRequirement, type PlanProblem } from './index';
+import { UNSAID_RULE, leastCostLots, plan, type NetRequirement, type PlanProblem } from './index';
 
 /** The cheapest of all ways there are: each requirement but the first begins an order of its own, or does not. */
 function cheapest(requirements: readonly NetRequirement[], orderCost: bigint, holding: bigint): bigint {
@@ -59,24 +59,11 @@ describe('least cost', () => {
       items: [{ code: 'JAR', decimals: 0, phantom: false }],
       rules: [
         {
+          ...UNSAID_RULE,
           item: 'JAR',
           warehouse: 'W',
-          source: 'buy',
-          from: null,
           leadDays: 1,
-          safety: '0',
           lotSizing: { kind: 'leastCost', orderCost, holdingPerUnitDay: '0.05' },
-          minimum: '0',
-          multiple: '0',
-          maximum: null,
-          yield: '1',
-          fenceDays: 0,
-          slackDays: 0,
-          demand: 'orders',
-          consumeBack: 0,
-          consumeForward: 0,
-          quotesFrom: null,
-          quotesWeighted: false,
         },
       ],
       boms: [],

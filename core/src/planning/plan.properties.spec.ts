@@ -1,30 +1,17 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { addDays } from '../base';
-import { plan, planExplained, explainSuggestion, type PlanProblem, type PlanningRule } from './index';
+import { UNSAID_RULE, plan, planExplained, explainSuggestion, type PlanProblem, type PlanningRule } from './index';
 
 const today = '2027-03-01';
 const ITEMS = ['HIVE', 'BOX', 'FRAME', 'BOARD'];
 
 const rule = (item: string, source: 'buy' | 'make' | 'none', more: Partial<PlanningRule> = {}): PlanningRule => ({
+  ...UNSAID_RULE,
   item,
   warehouse: 'WORKS',
   source,
-  from: null,
   leadDays: 2,
-  safety: '0',
-  lotSizing: { kind: 'lotForLot' },
-  minimum: '0',
-  multiple: '0',
-  maximum: null,
-  yield: '1',
-  fenceDays: 0,
-  slackDays: 0,
-  demand: 'orders',
-  consumeBack: 0,
-  consumeForward: 0,
-  quotesFrom: null,
-  quotesWeighted: false,
   ...more,
 });
 

@@ -40,6 +40,26 @@ export interface PlanningRule {
   readonly quotesWeighted: boolean;
 }
 
+/** A rule of which nothing is said: buys just what is missing for orders, at once. */
+export const UNSAID_RULE: Omit<PlanningRule, 'item' | 'warehouse'> = {
+  source: 'buy',
+  from: null,
+  leadDays: 0,
+  safety: '0',
+  lotSizing: { kind: 'lotForLot' },
+  minimum: '0',
+  multiple: '0',
+  maximum: null,
+  yield: '1',
+  fenceDays: 0,
+  slackDays: 0,
+  demand: 'orders',
+  consumeBack: 0,
+  consumeForward: 0,
+  quotesFrom: null,
+  quotesWeighted: false,
+};
+
 export interface BomLineRow {
   readonly component: string;
   readonly quantity: string;

@@ -1,6 +1,6 @@
 /** What was only supposed becomes real, by the commands that would have done it one by one. */
 import type { AnswerOf, BodyOf, api } from '@terrace/contract';
-import { orderInput } from '@terrace/contract';
+import { orderInput, ruleInput } from '@terrace/contract';
 import { Refusal, definedOf } from '@terrace/core';
 import { cancelPurchaseLine, redatePurchaseLine } from '../buying';
 import { customerOf, giveUpSupplier, rulesOf, setRule } from '../catalogue';
@@ -92,7 +92,8 @@ function changeRule(work: Work, code: string, warehouse: string, { from, source,
   work.assertMay('catalogue.edit');
   const id = idOf(work, 'item', code);
   const warehouseId = idOf(work, 'warehouse', warehouse);
-  const { version: _seen, ...kept } = rulesOf(work, id).find((each) => each.warehouseId === warehouseId) ?? { ...PLAIN, version: 0 };
+  const { version: _seen, ...kept } =
+    rulesOf(work, id).find((each) => each.warehouseId === warehouseId) ?? ruleInput.parse({ warehouseId, source: 'buy', leadDays: 0 });
   // What is said here is its own from now on.
   const said: readonly string[] = Object.keys(definedOf(change)).map((field) => (field === 'lotSizing' ? 'sizing' : field));
   setRule(work, id, {
@@ -106,22 +107,3 @@ function changeRule(work: Work, code: string, warehouse: string, { from, source,
   });
   return `${code} is planned anew in ${warehouse}`;
 }
-
-const PLAIN = {
-  source: 'buy',
-  fromId: null,
-  leadDays: 0,
-  safety: '0',
-  safetyBy: { by: 'quantity' },
-  lotSizing: { kind: 'lotForLot' },
-  minimum: '0',
-  multiple: '0',
-  maximum: null,
-  usable: '1',
-  fenceDays: 0,
-  slackDays: 0,
-  demand: 'orders',
-  consumeBack: 0,
-  consumeForward: 0,
-  follows: [],
-} as const;

@@ -1,7 +1,7 @@
 /** What may be supposed of a plan, and how its rows read then. */
 import { definedOf, Refusal, addDays, dateOf, dayOf, parsePositiveQuantity, readDay, WorkingCalendar } from '../../base';
 import type { DocumentRows, ItemRows } from '../compact/keeper';
-import type { PlanProblem, PlanningRule } from '../problem';
+import { UNSAID_RULE, type PlanProblem, type PlanningRule } from '../problem';
 
 /** What of a rule may be supposed to be different. */
 export type RuleChange = { readonly [Part in Exclude<keyof PlanningRule, 'item' | 'warehouse'>]?: PlanningRule[Part] | undefined };
@@ -82,26 +82,6 @@ function grouped<T>(rows: readonly T[], keyOf: (row: T) => string): Map<string, 
   }
   return groups;
 }
-
-/** How items are planned that no rule plans yet. */
-const PLAIN: Omit<PlanningRule, 'item' | 'warehouse'> = {
-  source: 'buy',
-  from: null,
-  leadDays: 0,
-  safety: '0',
-  lotSizing: { kind: 'lotForLot' },
-  minimum: '0',
-  multiple: '0',
-  maximum: null,
-  yield: '1',
-  fenceDays: 0,
-  slackDays: 0,
-  demand: 'orders',
-  consumeBack: 0,
-  consumeForward: 0,
-  quotesFrom: null,
-  quotesWeighted: false,
-};
 
 /** A copy's rows, found by document and item. */
 export class CopyRows {
@@ -222,7 +202,7 @@ export class CopyRows {
     this.assertPlace(item, warehouse, field);
     const rows = items.get(item) ?? this.ownRows(item);
     const kept = rows.rules.find((each) => each.warehouse === warehouse);
-    const rule: PlanningRule = { ...(kept ?? { ...PLAIN, item, warehouse }), ...definedOf(change) };
+    const rule: PlanningRule = { ...(kept ?? { ...UNSAID_RULE, item, warehouse }), ...definedOf(change) };
     items.set(item, { ...rows, rules: [...rows.rules.filter((each) => each !== kept), rule] });
   }
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { addDays, definedOf } from '../../base';
-import { plan, WhatIf, type PlanCopy, type PlanFacts, type PlanProblem, type PlanningRule, type Supposition } from '../index';
+import { UNSAID_RULE, plan, WhatIf, type PlanCopy, type PlanFacts, type PlanProblem, type PlanningRule, type Supposition } from '../index';
 import { TODAY, randomProblems } from '../compact/random-problems';
 
 const turns = Number(process.env['PROPERTY_RUNS'] ?? 300);
@@ -41,31 +41,12 @@ function supposed(problem: PlanProblem, list: readonly Supposition[]): PlanProbl
       demands = demands.map((row) => (row.id === each.id ? { ...row, date: each.date } : row));
     } else if (each.kind === 'rule') {
       const at = (rule: PlanningRule): boolean => rule.item === each.item && rule.warehouse === each.warehouse;
-      const kept = rules.find(at) ?? { ...PLAIN, item: each.item, warehouse: each.warehouse };
+      const kept = rules.find(at) ?? { ...UNSAID_RULE, item: each.item, warehouse: each.warehouse };
       rules = [...rules.filter((rule) => !at(rule)), { ...kept, ...definedOf(each.change) }];
     }
   }
   return { ...problem, rules, receipts, demands };
 }
-
-const PLAIN: Omit<PlanningRule, 'item' | 'warehouse'> = {
-  source: 'buy',
-  from: null,
-  leadDays: 0,
-  safety: '0',
-  lotSizing: { kind: 'lotForLot' },
-  minimum: '0',
-  multiple: '0',
-  maximum: null,
-  yield: '1',
-  fenceDays: 0,
-  slackDays: 0,
-  demand: 'orders',
-  consumeBack: 0,
-  consumeForward: 0,
-  quotesFrom: null,
-  quotesWeighted: false,
-};
 
 /** A shop that buys wax and makes candles of it. */
 function candles(change: { readonly problem?: Partial<PlanProblem>; readonly facts?: Partial<PlanFacts> } = {}): PlanCopy {
@@ -79,8 +60,8 @@ function candles(change: { readonly problem?: Partial<PlanProblem>; readonly fac
       { code: 'WAX', decimals: 1, phantom: false },
     ],
     rules: [
-      { ...PLAIN, item: 'CANDLE', warehouse: 'WORKS', source: 'make', leadDays: 2 },
-      { ...PLAIN, item: 'WAX', warehouse: 'WORKS', leadDays: 5, multiple: '25' },
+      { ...UNSAID_RULE, item: 'CANDLE', warehouse: 'WORKS', source: 'make', leadDays: 2 },
+      { ...UNSAID_RULE, item: 'WAX', warehouse: 'WORKS', leadDays: 5, multiple: '25' },
     ],
     boms: [{ item: 'CANDLE', lines: [{ component: 'WAX', quantity: '0.5', scrap: '0', offsetDays: 0, from: null, to: null }] }],
     stock: [{ item: 'WAX', warehouse: 'WORKS', quantity: '10', usableUntil: null }],

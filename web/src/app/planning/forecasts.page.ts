@@ -87,7 +87,7 @@ export class ForecastsPage {
     { field: 'warehouse', title: 'In', kind: 'text', width: 80 },
     { field: 'method', title: 'Method', kind: 'text', width: 150 },
     { field: 'mase', title: 'Error', kind: 'count', width: 80 },
-    { field: 'next', title: 'Next three', kind: 'figure', width: 110, unit: 'unit' },
+    { field: 'next', title: 'Next three', kind: 'figure', width: 130, unit: 'unit' },
     { field: 'typed', title: 'Typed', kind: 'count', width: 70 },
     { field: 'counted', title: 'Plan counts', kind: 'text', width: 100, hidden: true },
     { field: 'period', title: 'By', kind: 'text', width: 70, hidden: true },

@@ -1,7 +1,7 @@
 /** Puts together one thing to suppose: an order more, another day, a supplier lost, or another rule. */
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
 import { planningSources, type ItemChoice } from '@terrace/contract';
-import type { LotSizing, PlanningRule, RuleChange, Supposition } from '@terrace/core';
+import { UNSAID_RULE, type LotSizing, type PlanningRule, type RuleChange, type Supposition } from '@terrace/core';
 import { Problem, problemOf } from '../shell/api-client';
 import { Choices } from '../shell/choices';
 import { DateField, NumberField } from '../ui/fields';
@@ -29,16 +29,10 @@ const FIGURES = [
   { key: 'minimum', name: 'Minimum' },
   { key: 'multiple', name: 'Multiple' },
 ] as const;
-const PLAIN: RuleDraft = {
-  source: 'buy',
-  from: null,
-  leadDays: 0,
-  safety: '0',
-  lotSizing: { kind: 'lotForLot' },
-  minimum: '0',
-  multiple: '0',
-  maximum: null,
-};
+
+function draftOf({ source, from, leadDays, safety, lotSizing, minimum, multiple, maximum }: RuleDraft): RuleDraft {
+  return { source, from, leadDays, safety, lotSizing, minimum, multiple, maximum };
+}
 
 @Component({
   selector: 't-suppose-form',
@@ -226,7 +220,7 @@ export class SupposeForm {
   protected readonly row = signal<MovableRow | null>(null);
   /** The rule as it is; `null` where there is none. */
   protected readonly known = signal<PlanningRule | null>(null);
-  protected readonly draft = signal<RuleDraft>(PLAIN);
+  protected readonly draft = signal<RuleDraft>(draftOf(UNSAID_RULE));
   protected readonly place = computed(
     () => this.warehouse() || (this.choices.all().warehouses.find((each) => each.id === this.choices.warehouseId())?.code ?? ''),
   );
@@ -286,10 +280,7 @@ export class SupposeForm {
     try {
       const rule = await this.channel.ask({ about: 'rule', item: item.code, warehouse: this.place() });
       this.known.set(rule);
-      if (rule) {
-        const { source, from, leadDays, safety, lotSizing, minimum, multiple, maximum } = rule;
-        this.draft.set({ source, from, leadDays, safety, lotSizing, minimum, multiple, maximum });
-      } else this.draft.set(PLAIN);
+      this.draft.set(draftOf(rule ?? UNSAID_RULE));
     } catch (error) {
       this.problem.set(problemOf(error));
     }

@@ -1,29 +1,13 @@
 import '@angular/compiler';
 import { describe, expect, it } from 'vitest';
 import { api, type PlanCopyView } from '@terrace/contract';
-import type { Supposition } from '@terrace/core';
+import { UNSAID_RULE, type Supposition } from '@terrace/core';
 import { Problem } from '../shell/api-client';
 import { FakeClient, storeWith } from '../testing/fake-client';
 import { WhatIfChannel, type About, type Asked, type Question } from './what-if.channel';
 import { WhatIfDesk } from './what-if.desk';
 import { WhatIfStore } from './what-if.store';
 
-const RULE = {
-  from: null,
-  safety: '0',
-  lotSizing: { kind: 'lotForLot' as const },
-  minimum: '0',
-  multiple: '0',
-  maximum: null,
-  yield: '1',
-  fenceDays: 0,
-  slackDays: 0,
-  demand: 'orders' as const,
-  consumeBack: 0,
-  consumeForward: 0,
-  quotesFrom: null,
-  quotesWeighted: false,
-};
 const COPY: PlanCopyView = {
   seq: 4,
   problem: {
@@ -32,7 +16,7 @@ const COPY: PlanCopyView = {
     calendars: [{ code: 'STD', workdays: [1, 2, 3, 4, 5], holidays: [] }],
     warehouses: [{ code: 'WORKS', calendar: 'STD' }],
     items: [{ code: 'WAX', decimals: 0, phantom: false }],
-    rules: [{ ...RULE, item: 'WAX', warehouse: 'WORKS', source: 'buy', leadDays: 5 }],
+    rules: [{ ...UNSAID_RULE, item: 'WAX', warehouse: 'WORKS', source: 'buy', leadDays: 5 }],
     boms: [],
     stock: [],
     receipts: [{ id: 'PO-7/1', item: 'WAX', warehouse: 'WORKS', date: '2027-03-09', quantity: '50', locked: false }],
