@@ -62,7 +62,8 @@ export const forecastView = z.object({
   reference: z.object({ itemId: z.number(), code: z.string(), factor: z.string() }).nullable(),
   /** Whether figures unlike the others were left out. */
   leaveOutliers: z.boolean(),
-  history: z.array(z.object({ start: z.string(), quantity: z.string(), outlier: z.boolean() })),
+  /** `fit` is what the method would have said one period ahead; `null` where it could not. */
+  history: z.array(z.object({ start: z.string(), quantity: z.string(), outlier: z.boolean(), fit: z.string().nullable() })),
   figures: z.array(
     z.object({ start: z.string(), computed: z.string(), low: z.string(), high: z.string(), typed: z.string().nullable(), note: z.string() }),
   ),

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { Refusal } from '../base';
 import { minimise } from './minimise';
-import { computeForecast, forecastMethods, type ForecastProblem, type ForecastResult } from './index';
+import { computeForecast, forecastFitted, forecastMethods, type ForecastProblem, type ForecastResult } from './index';
 
 const run = (history: readonly number[], more: Partial<ForecastProblem> = {}): ForecastResult =>
   computeForecast({ history: history.map(String), season: 12, periods: 12, method: 'best', ...more });
@@ -88,5 +88,16 @@ describe('the simplex', () => {
     const [x = 0, y = 0] = minimise(([a = 0, b = 0]) => (a - 3) ** 2 + 10 * (b + 1) ** 2 + a * b * 0.1, [0, 0]);
     expect(Math.abs(x - 3.05)).toBeLessThan(0.02);
     expect(Math.abs(y + 1.015)).toBeLessThan(0.02);
+  });
+
+  it('tells what the method would have said of the past, and says the same with and without it', () => {
+    const history = Array.from({ length: 36 }, (_, month) => String(50 + 20 * Math.round(Math.sin(month / 1.9))));
+    for (const method of ['best', ...forecastMethods] as const) {
+      const problem = { history, season: 12, periods: 6, method };
+      const { fit, ...result } = forecastFitted(problem);
+      expect(fit).toHaveLength(36);
+      expect(fit.filter((each) => each !== null && each >= 0).length).toBeGreaterThan(11);
+      expect(result).toEqual(computeForecast(problem));
+    }
   });
 });

@@ -31,6 +31,11 @@ export interface ForecastResult {
   readonly errors: Readonly<Partial<Record<ForecastMethod, ForecastError>>>;
 }
 
+/** A forecast with what its method would have said of each period of the history, one period ahead; `null` where it could not yet. */
+export interface FittedForecast extends ForecastResult {
+  readonly fit: readonly (number | null)[];
+}
+
 /** Four of five normally spread values lie within so many standard deviations. */
 const FOUR_OF_FIVE = 1.2816;
 const MOST_ORIGINS = 6;
@@ -82,7 +87,13 @@ function deviationOf(history: readonly number[], fitted: Fitted, season: number)
  *
  * Refuses `notANumber`, `tooShort` for a method that needs more history, and `badSeason`.
  */
-export function computeForecast({ history: texts, season, periods, method }: ForecastProblem): ForecastResult {
+export function computeForecast(problem: ForecastProblem): ForecastResult {
+  const { fit: _fit, ...result } = forecastFitted(problem);
+  return result;
+}
+
+/** {@link computeForecast}, with the fit to the history. */
+export function forecastFitted({ history: texts, season, periods, method }: ForecastProblem): FittedForecast {
   const history = texts.map(read);
   if (season < 1) throw new Refusal('badSeason', `A season of ${season} periods makes no sense: give 1 where there is none.`);
   const ahead = Math.max(1, Math.min(periods, season > 1 ? season : 6, Math.floor(history.length / 4)));
@@ -104,6 +115,10 @@ export function computeForecast({ history: texts, season, periods, method }: For
     low: forecast.map((value, index) => rounded(Math.max(0, value - (width[index] ?? 0)))),
     high: forecast.map((value, index) => rounded(value + (width[index] ?? 0))),
     errors,
+    fit: history.map((_, index) => {
+      const value = fitted.fit[index];
+      return value === undefined || !Number.isFinite(value) ? null : rounded(Math.max(0, value));
+    }),
   };
 }
 

@@ -1,5 +1,5 @@
 /** Forecasts in a thread of its own. */
-import { Refusal, computeForecast, findOutliers, type ForecastProblem, type ForecastResult } from '@terrace/core';
+import { Refusal, findOutliers, forecastFitted, type FittedForecast, type ForecastProblem } from '@terrace/core';
 
 export interface ForecastTask extends Omit<ForecastProblem, 'history' | 'method'> {
   readonly method: ForecastProblem['method'] | 'manual';
@@ -8,7 +8,7 @@ export interface ForecastTask extends Omit<ForecastProblem, 'history' | 'method'
 }
 
 /** A forecast as it is kept; `manual` computes nothing. */
-export type Forecast = Omit<ForecastResult, 'method'> & { readonly method: ForecastResult['method'] | 'manual' };
+export type Forecast = Omit<FittedForecast, 'method'> & { readonly method: FittedForecast['method'] | 'manual' };
 
 export interface ForecastAnswer {
   readonly outliers: readonly boolean[];
@@ -24,7 +24,7 @@ export default function run(tasks: readonly ForecastTask[]): ForecastAnswer[] {
     const used = leaveOutliers ? history.map((value, index) => (found[index]?.outlier === true ? (found[index]?.usual ?? value) : value)) : history;
     const outliers = found.map((each) => each.outlier);
     try {
-      return { outliers, result: computeForecast({ ...task, method, history: used.map(String) }), refused: null };
+      return { outliers, result: forecastFitted({ ...task, method, history: used.map(String) }), refused: null };
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
       return { outliers, result: null, refused: { code: error.code, message: error.message } };
@@ -35,5 +35,5 @@ export default function run(tasks: readonly ForecastTask[]): ForecastAnswer[] {
 /** Nothing until somebody types a figure. */
 function typedOnly(periods: number): Forecast {
   const none = Array.from({ length: periods }, () => 0);
-  return { method: 'manual', forecast: none, low: none, high: none, errors: {} };
+  return { method: 'manual', forecast: none, low: none, high: none, errors: {}, fit: [] };
 }

@@ -87,6 +87,10 @@ function kept(value: number, decimals: number): Quantity {
   return asQuantity(Math.round(value * unit) * 10 ** (5 - decimals));
 }
 
+function fitText(fit: number | null, decimals: number): string | null {
+  return fit === null ? null : writeQuantity(kept(fit, decimals));
+}
+
 /** Keeps a forecast that was worked out; one that was refused changes nothing. */
 export function keep(work: Work, { input, starts, task }: Ready, { outliers, result }: ForecastAnswer): void {
   if (!result) return;
@@ -96,6 +100,7 @@ export function keep(work: Work, { input, starts, task }: Ready, { outliers, res
     start,
     quantity: writeQuantity(kept(task.history[index] ?? 0, decimals)),
     outlier: outliers[index] ?? false,
+    fit: fitText(result.fit[index] ?? null, decimals),
   }));
   const before = work.row<{ period: Period }>('select period from forecast_series where item_id = ? and warehouse_id = ?', itemId, warehouseId);
   // Months and weeks do not mix: with another length of period nothing of the old figures holds.
@@ -192,7 +197,11 @@ export function forecastView(work: Work, itemId: number, warehouseId: number): F
     reference:
       series.referenceId === null ? null : { itemId: series.referenceId, code: itemFacts(work, series.referenceId).code, factor: series.factor },
     leaveOutliers: series.leaveOutliers === 1,
-    history: JSON.parse(series.history) as ForecastView['history'],
+    // Forecasts of before the fit was kept have none.
+    history: (JSON.parse(series.history) as (Omit<ForecastView['history'][number], 'fit'> & { fit?: string | null })[]).map((each) => ({
+      ...each,
+      fit: each.fit ?? null,
+    })),
     figures: figures.map((each) => ({
       start: each.start,
       computed: writeQuantity(each.computed),

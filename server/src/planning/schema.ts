@@ -61,7 +61,9 @@ export const forecastSeries = sqliteTable(
     method: text().notNull(),
     at: text().notNull(),
     /** First days of the periods of history, oldest first. */
-    history: text({ mode: 'json' }).$type<readonly { readonly start: string; readonly quantity: string; readonly outlier: boolean }[]>().notNull(),
+    history: text({ mode: 'json' })
+      .$type<readonly { readonly start: string; readonly quantity: string; readonly outlier: boolean; readonly fit?: string | null }[]>()
+      .notNull(),
     errors: text({ mode: 'json' }).$type<Readonly<Record<string, { readonly mase: number; readonly bias: number }>>>().notNull(),
     /** Whose history is taken where there is too little of its own, and times what. */
     referenceId: integer(),

@@ -51,6 +51,10 @@ export class ForecastChart {
           labels,
           datasets: [
             line('--ink', [...view.history.map((each) => Number(each.quantity)), ...view.figures.map(() => null)]),
+            line('--forecast', [...view.history.map((each) => (each.fit === null ? null : Number(each.fit))), ...view.figures.map(() => null)], {
+              borderWidth: 1,
+              borderDash: [4, 3],
+            }),
             line('--trouble', [...outliers, ...view.figures.map(() => null)], { showLine: false, pointRadius: 5, pointStyle: 'rectRot' }),
             line(
               '--line-strong',

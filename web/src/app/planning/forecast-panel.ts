@@ -43,7 +43,10 @@ interface Wish {
           The plan counts {{ counted(each) }}.
         </p>
         <t-forecast-chart [forecast]="each" />
-        <p class="quiet">— history &nbsp; ◆ left out as unlike the others &nbsp; — forecast, four of five within the range &nbsp; ▲ typed</p>
+        <p class="quiet">
+          — history &nbsp; - - what the method would have said &nbsp; ◆ left out as unlike the others &nbsp; — forecast, four of five within the range
+          &nbsp; ▲ typed
+        </p>
         @if (rights().has('planning.run')) {
           <div class="fields">
             <t-field name="Method">
