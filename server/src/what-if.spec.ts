@@ -4,7 +4,7 @@ import { WhatIf, plan, type Supposition } from '@terrace/core';
 import { gatherProblem } from './planning';
 import { openCompany, type Client, type Company } from './testing/company';
 
-const { planning, selling, catalogue, buying } = api;
+const { planning, selling, catalogue, buying, production } = api;
 let company: Company;
 let manager: Client;
 const id = (code: string): number => company.id('item', code);
@@ -101,6 +101,18 @@ describe('adopting', () => {
       { kind: 'move', id: bought, date: '2027-04-02' },
     ]);
     expect(done).toHaveLength(3);
+  });
+
+  it('moves production with its components as it was supposed, drafted or released, earlier or later', async () => {
+    const made = await manager.call(production.createProduction, {
+      body: { itemId: id('FRAME'), warehouseId: 1, quantity: '30', dueDate: '2027-04-20' },
+    });
+    await adopted([{ kind: 'move', id: made.number, date: '2027-05-06' }]);
+    const moved = await manager.call(production.getProduction, { params: { id: made.id } });
+    expect(moved.dueDate).toBe('2027-05-06');
+    await adopted([{ kind: 'move', id: made.number, date: '2027-03-03' }]);
+    await manager.call(production.releaseProduction, { params: { id: made.id }, body: { version: moved.version + 1 } });
+    await adopted([{ kind: 'move', id: made.number, date: '2027-06-10' }]);
   });
 
   it('enters an order that was supposed as a draft for the customer that is named', async () => {

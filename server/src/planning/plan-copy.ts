@@ -14,7 +14,7 @@ const COMING = `select o.number || '/' || l.position as id, s.code as supplier, 
 const KEPT =
   "select f.number as id, s.id as supplierId, s.code as supplier, f.item_id as itemId from plan_firm f join supplier s on s.id = f.supplier_id where f.kind = 'buy'";
 const MAKING =
-  "select number as id, start_date as start from production_order where state in ('draft', 'released', 'running') and quantity > finished";
+  "select number as id, start_date as start, state = 'running' as running from production_order where state in ('draft', 'released', 'running') and quantity > finished";
 const ORDERS = `select o.id, o.number, c.name as customer from customer_order o join customer c on c.id = o.customer_id where o.state in ('confirmed', 'partShipped')`;
 const WORTH = 'select item_id as itemId, sum(quantity) as quantity, sum(value) as value from cost_pool group by item_id';
 
@@ -63,7 +63,7 @@ export function gatherCopy(work: Work): Written<PlanCopyView> {
           .rows<{ id: string; supplierId: number; supplier: string; itemId: number }>(KEPT)
           .map(({ id, supplier, supplierId, itemId }) => ({ id, supplier, price: writePrice(asked(itemId, supplierId)) })),
       ],
-      making: work.rows(MAKING),
+      making: work.rows<{ id: string; start: string; running: number }>(MAKING).map((each) => ({ ...each, running: each.running === 1 })),
     },
     words: {
       items: items.map(({ id, code, description, unit }) => ({ id, code, description, unit })),

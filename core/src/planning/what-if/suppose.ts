@@ -47,8 +47,8 @@ export interface PlanFacts {
   }[];
   /** Receipts that a supplier delivers, kept suggestions included, with the price of one base unit. */
   readonly coming: readonly { readonly id: string; readonly supplier: string; readonly price: string }[];
-  /** Orders of production with the day on which they start. */
-  readonly making: readonly { readonly id: string; readonly start: string }[];
+  /** Orders of production with the day on which they start; what runs has begun and keeps its start. */
+  readonly making: readonly { readonly id: string; readonly start: string; readonly running: boolean }[];
 }
 
 export interface PlanCopy {
@@ -92,7 +92,7 @@ export class CopyRows {
   private readonly boms: ReadonlyMap<string, PlanProblem['boms'][number]['lines']>;
   private readonly stock: ReadonlyMap<string, PlanProblem['stock']>;
   private readonly own: ReadonlyMap<string, PlanFacts['own'][number]>;
-  private readonly starts: ReadonlyMap<string, string>;
+  private readonly making: ReadonlyMap<string, PlanFacts['making'][number]>;
   private readonly decimals: ReadonlyMap<string, number>;
   private readonly calendars: ReadonlyMap<string, WorkingCalendar>;
 
@@ -105,7 +105,7 @@ export class CopyRows {
     this.boms = new Map(problem.boms.map((each) => [each.item, each.lines]));
     this.stock = grouped(problem.stock, (each) => each.item);
     this.own = new Map(facts.own.map((each) => [`${each.item}@${each.warehouse}`, each]));
-    this.starts = new Map(facts.making.map((each) => [each.id, each.start]));
+    this.making = new Map(facts.making.map((each) => [each.id, each]));
     this.decimals = new Map(problem.items.map((each) => [each.code, each.decimals]));
     const calendars = new Map(problem.calendars.map((each) => [each.code, new WorkingCalendar(each)]));
     this.calendars = new Map(
@@ -168,20 +168,21 @@ export class CopyRows {
       documents.set(name, { ...rows, demands: rows.demands.map((each) => (each.id === id ? { ...each, date } : each)) });
       return;
     }
-    const start = this.starts.get(id);
-    const demands = start === undefined ? rows.demands : rows.demands.map((each) => this.shifted(each, receipt, start, date));
+    const made = this.making.get(id);
+    const demands = made === undefined ? rows.demands : rows.demands.map((each) => this.shifted(each, receipt, made, date));
     documents.set(name, { receipts: rows.receipts.map((each) => (each.id === id ? { ...each, date } : each)), demands });
   }
 
   /** A component of production that moves with it; none is wanted before today. */
-  private shifted(component: Demand, receipt: Receipt, start: string, due: string): Demand {
+  private shifted(component: Demand, receipt: Receipt, { start, running }: PlanFacts['making'][number], due: string): Demand {
     if (component.date === null || receipt.date === null || readDay(component.date) === null || readDay(receipt.date) === null) return component;
     const { today } = this.copy.problem;
     const moved = dayOf(addDays(start, dayOf(due) - dayOf(receipt.date)));
     const begins = dateOf(this.calendars.get(receipt.warehouse)?.onOrBefore(moved) ?? moved);
     const earliest = start < today ? start : today;
     const offset = dayOf(component.date) - dayOf(start);
-    return { ...component, date: addDays(begins < today ? earliest : begins > due ? due : begins, offset) };
+    const now = running || begins < today ? earliest : begins;
+    return { ...component, date: addDays(now > due ? due : now, offset) };
   }
 
   private lose(documents: Map<string, DocumentRows>, items: Map<string, ItemRows>, lost: Set<string>, supplier: string, field: string): void {

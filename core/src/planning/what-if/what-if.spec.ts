@@ -170,7 +170,7 @@ describe('what if', () => {
         receipts: [{ id: 'MO-3', item: 'CANDLE', warehouse: 'WORKS', date: '2027-03-15', quantity: '100', locked: false }],
         demands: [{ id: 'MO-3/1', item: 'WAX', warehouse: 'WORKS', date: '2027-03-11', quantity: '50', kind: 'component', probability: null }],
       },
-      facts: { making: [{ id: 'MO-3', start: '2027-03-11' }] },
+      facts: { making: [{ id: 'MO-3', start: '2027-03-11', running: false }] },
     });
     const whatIf = new WhatIf(copy);
     const moved = whatIf.suppose([{ kind: 'move', id: 'MO-3', date: '2027-03-29' }]);
