@@ -57,9 +57,10 @@ const DO: Readonly<Record<string, string>> = { buy: 'buy', make: 'make', transfe
             <h2>
               {{ line.quantity | grouped }} {{ line.unit }} <span class="code">{{ line.code }}</span> {{ line.description }}
             </h2>
-            <p [class.trouble]="line.late">
-              {{ line.verdict }} <a routerLink="/planning/what-if" [queryParams]="{ move: line.id }">What if it were wanted on another day?</a>
-            </p>
+            <p [class.trouble]="line.late">{{ line.verdict }}</p>
+            <div class="acts">
+              <a class="act small" routerLink="/planning/what-if" [queryParams]="{ move: line.id }">What if it were wanted on another day?</a>
+            </div>
             @if (line.bars.length > 0) {
               <div class="chart" tabindex="0" role="group" [attr.aria-label]="'Time chart of ' + line.code">
                 <ul [style.padding-top.px]="top">
