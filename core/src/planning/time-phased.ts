@@ -1,5 +1,6 @@
 /** An item's plan by period: what is wanted, what comes, what is suggested, what has to be placed, and what is left. */
-import { dateOf, dayOf, readDecimal, toScale, weekdayOf, writeDecimal } from '../base';
+import { dateOf, dayOf, readDecimal, toScale, writeDecimal } from '../base';
+import { Periods, type Period } from './periods';
 
 export interface PhasedEvent {
   /** Day on which it counts. */
@@ -37,7 +38,7 @@ export function timePhased(
   decimals: number,
   today: string,
   horizon: string,
-  period: 'day' | 'week' | 'month',
+  period: Period,
 ): { readonly opening: string; readonly phases: readonly Phase[] } {
   const units = (text: string): bigint => {
     const value = readDecimal(text);
@@ -45,27 +46,18 @@ export function timePhased(
     if (whole === null) throw new RangeError(`${text} is no quantity of ${decimals} decimals`);
     return whole;
   };
-  const starts = startsOf(today, horizon, period);
-  const phaseOf = (date: string): number => {
-    let [low, high] = [0, starts.length - 1];
-    while (low < high) {
-      const middle = Math.ceil((low + high) / 2);
-      if ((starts[middle] ?? '') <= date) low = middle;
-      else high = middle - 1;
-    }
-    return low;
-  };
-  const figures: Figures[] = starts.map(() => ({ wanted: 0n, ordered: 0n, suggested: 0n, toPlace: 0n }));
+  const periods = new Periods(dayOf(today), dayOf(horizon), period);
+  const figures: Figures[] = periods.starts.map(() => ({ wanted: 0n, ordered: 0n, suggested: 0n, toPlace: 0n }));
   let opening = 0n;
   for (const event of events) {
     const quantity = units(event.quantity);
-    const at = figures[phaseOf(event.day)];
+    const at = figures[periods.at(dayOf(event.day))];
     if (!at) continue;
     if (event.what === 'stock') opening += quantity;
     else if (event.what === 'receipt') at.ordered += quantity;
     else if (event.what === 'suggestion') at.suggested += quantity;
     else at.wanted -= quantity;
-    const placed = event.what === 'suggestion' && event.placeBy !== null ? figures[phaseOf(event.placeBy)] : undefined;
+    const placed = event.what === 'suggestion' && event.placeBy !== null ? figures[periods.at(dayOf(event.placeBy))] : undefined;
     if (placed) placed.toPlace += quantity;
   }
   let balance = opening;
@@ -73,7 +65,7 @@ export function timePhased(
   const phases = figures.map(({ wanted, ordered, suggested, toPlace }, index): Phase => {
     balance += ordered + suggested - wanted;
     return {
-      start: starts[index] ?? today,
+      start: dateOf(periods.starts[index] ?? dayOf(today)),
       wanted: written(wanted),
       ordered: written(ordered),
       suggested: written(suggested),
@@ -82,13 +74,4 @@ export function timePhased(
     };
   });
   return { opening: written(opening), phases };
-}
-
-function startsOf(today: string, horizon: string, period: 'day' | 'week' | 'month'): string[] {
-  const starts = [today];
-  for (let day = dayOf(today) + 1; day <= dayOf(horizon); day += 1) {
-    const date = dateOf(day);
-    if (period === 'day' || (period === 'week' && weekdayOf(day) === 1) || (period === 'month' && date.endsWith('-01'))) starts.push(date);
-  }
-  return starts;
 }

@@ -11,7 +11,8 @@ import { changeItem, createItem, listItems } from './items';
 import { likeItems } from './like';
 import { changeItems } from './many';
 import { changeCustomer, changeSupplier, createCustomer, createSupplier, customerView, listCustomers, listSuppliers, supplierView } from './parties';
-import { changeRules, followRules, listRules, setItemPlanning, setRule } from './rules-followed';
+import { changeRules, followRules, setItemPlanning, setRule } from './rules-followed';
+import { listRules } from './rules-list';
 import { setSubstitutes } from './substitutes';
 import { dropTerm, setTerm } from './terms';
 

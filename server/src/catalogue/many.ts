@@ -2,7 +2,7 @@
 import type { api } from '@terrace/contract';
 import type { BodyOf, BulkField } from '@terrace/contract';
 import { Refusal, type Given } from '@terrace/core';
-import type { Work } from '../platform/work';
+import { atRow, type Work } from '../platform/work';
 import { givenByGroup } from './groups';
 import { fieldsOfItem, itemOf } from './item-facts';
 import { barcodesOf, packsOf, sizesOf } from './item-parts';
@@ -69,16 +69,12 @@ export function withFields(work: Work, id: number, fields: Readonly<Partial<Reco
 /** Changes many items. A refusal names the row and the field, and nothing is changed. */
 export function changeItems(work: Work, changes: Changes): { changed: number } {
   let changed = 0;
-  changes.forEach(({ id, version, fields }, index) => {
-    try {
+  changes.forEach(({ id, version, fields }, index) =>
+    atRow(`changes.${index}`, () => {
       const input = withFields(work, id, fields);
       if (fields.description?.trim() === '') throw new Refusal('noDescription', 'Give a description.', { field: 'description' });
       if (changeItem(work, id, { ...input, version }, 'changed with others').length > 0) changed += 1;
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error;
-      const field = typeof error.details['field'] === 'string' ? `.${error.details['field']}` : '';
-      throw new Refusal(error.code, error.message, { ...error.details, field: `changes.${index}${field}` });
-    }
-  });
+    }),
+  );
   return { changed };
 }

@@ -1,6 +1,6 @@
 /** Figures of a planning rule in the text that people type, and back. */
 import type { api } from '@terrace/contract';
-import type { BodyIn, RuleColumn } from '@terrace/contract';
+import type { BodyIn } from '@terrace/contract';
 import {
   Refusal,
   readDecimal,
@@ -116,5 +116,3 @@ export function readSource(work: Work, text: string): Pick<Input, 'source' | 'fr
 export function writeSource(source: string, from: string | null): string {
   return source === 'transfer' ? `transfer from ${from ?? ''}` : source;
 }
-
-export type RuleChanges = Readonly<Partial<Record<RuleColumn, string>>>;

@@ -9,6 +9,7 @@ import { validTerms, type BuyingTerms } from '../catalogue';
 import type { Store } from '../platform/database';
 import { NOBODY, Work } from '../platform/work';
 import { answerQuestion, type Answer, type Question } from './ask-plan';
+import { writePromises } from './plan-promises';
 import { PlanRows, type Cause, type ItemWords } from './plan-rows';
 import { forecastName, gatherDocument, gatherForecast, gatherItem, gatherRows, gatherStock, type PlannedDocument } from './problem';
 
@@ -86,7 +87,7 @@ export class Planner {
 
   constructor(
     private readonly store: Store,
-    file: Sqlite.Database,
+    private readonly file: Sqlite.Database,
     private readonly clock: () => { readonly today: string; readonly now: string },
   ) {
     this.rows = new PlanRows(file);
@@ -147,7 +148,7 @@ export class Planner {
     const { keeper } = this;
     if (!keeper || this.promised) return false;
     this.promised = true;
-    return this.rows.writePromises(this.trailOf(keeper).arrivals.ofOrders());
+    return writePromises(this.file, this.trailOf(keeper).arrivals.ofOrders());
   }
 
   /** Answers a question about the plan as it is kept. */

@@ -339,6 +339,17 @@ export function atField<T>(field: string, read: () => T): T {
   }
 }
 
+/** Refuses like `act`, naming the row of a list before the field. */
+export function atRow<T>(row: string, act: () => T): T {
+  try {
+    return act();
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error;
+    const { field } = error.details;
+    throw new Refusal(error.code, error.message, { ...error.details, field: typeof field === 'string' ? `${row}.${field}` : row });
+  }
+}
+
 /** Refuses `notFound`. */
 export function orNotFound<T>(record: T | undefined, what: string): T {
   if (record === undefined) throw new Refusal('notFound', `There is no such ${what}. It may have been removed, or the link is wrong.`);

@@ -26,7 +26,7 @@ export interface ItemRows {
 }
 
 /** The document of a row: what comes before the stroke of its id. */
-function documentOf(id: string): string {
+export function documentOf(id: string): string {
   const stroke = id.lastIndexOf('/');
   return stroke < 0 ? id : id.slice(0, stroke);
 }

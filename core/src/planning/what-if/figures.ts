@@ -1,10 +1,11 @@
 /** A plan in the few figures by which it is compared with another. */
-import { asAmount, asPrice, asQuantity, dateOf, dayOf, extend, weekdayOf, writeAmount, type Amount, type Day } from '../../base';
+import { asAmount, asPrice, asQuantity, dateOf, dayOf, extend, writeAmount, type Amount, type Day } from '../../base';
 import type { PlanKeeper } from '../compact/keeper';
 import { RecordReader } from '../compact/look';
 import { PlanWriter } from '../compact/written';
 import { Arrivals } from '../compact/arrivals';
 import { chooseOffer, priceAt, type Offer } from '../offers';
+import { Periods } from '../periods';
 import type { DataProblem, Suggestion } from '../problem';
 
 const QUANTITY_SCALE = 5;
@@ -63,8 +64,8 @@ export function figuresOf(keeper: PlanKeeper, facts: FigureFacts): PlanFigures {
   const { book } = live;
   const writer = new PlanWriter(live);
   const reader = new RecordReader(live);
-  const weeks = new Periods(book.today, book.horizon, (day) => weekdayOf(day) === 1);
-  const months = new Periods(book.today, book.horizon, (day) => dateOf(day).endsWith('-01'));
+  const weeks = new Periods(book.today, book.horizon, 'week');
+  const months = new Periods(book.today, book.horizon, 'month');
   const stock = weeks.starts.map(() => 0);
   const inWork = weeks.starts.map(() => 0);
   const bought = months.starts.map(() => 0);
@@ -131,25 +132,4 @@ export function figuresOf(keeper: PlanKeeper, facts: FigureFacts): PlanFigures {
       inWorkBy: weeks.starts.map((start, index) => ({ start: dateOf(start), orders: inWork[index] ?? 0 })),
     },
   };
-}
-
-/** Days cut into periods from the plan's first day on. */
-class Periods {
-  readonly starts: Day[];
-
-  constructor(today: Day, horizon: Day, begins: (day: Day) => boolean) {
-    this.starts = [today];
-    for (let day = today + 1; day <= horizon; day += 1) if (begins(day)) this.starts.push(day);
-  }
-
-  /** The period of a day: the first for what is past, the last for what lies beyond. */
-  at(day: Day): number {
-    let [low, high] = [0, this.starts.length - 1];
-    while (low < high) {
-      const middle = Math.ceil((low + high) / 2);
-      if ((this.starts[middle] ?? 0) <= day) low = middle;
-      else high = middle - 1;
-    }
-    return low;
-  }
 }

@@ -1,6 +1,6 @@
 /** What may be supposed of a plan, and how its rows read then. */
 import { definedOf, Refusal, addDays, dateOf, dayOf, parsePositiveQuantity, readDay, WorkingCalendar } from '../../base';
-import type { DocumentRows, ItemRows } from '../compact/keeper';
+import { documentOf, type DocumentRows, type ItemRows } from '../compact/keeper';
 import { UNSAID_RULE, type PlanProblem, type PlanningRule } from '../problem';
 
 /** What of a rule may be supposed to be different. */
@@ -65,12 +65,6 @@ export interface Overlay {
 type Receipt = PlanProblem['receipts'][number];
 type Demand = PlanProblem['demands'][number];
 type Offer = PlanFacts['offers'][number];
-
-/** The document of a row: what comes before the stroke of its id. */
-function documentOf(id: string): string {
-  const stroke = id.lastIndexOf('/');
-  return stroke < 0 ? id : id.slice(0, stroke);
-}
 
 function grouped<T>(rows: readonly T[], keyOf: (row: T) => string): Map<string, T[]> {
   const groups = new Map<string, T[]>();

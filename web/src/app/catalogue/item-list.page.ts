@@ -63,14 +63,7 @@ import { ItemPanel } from './item-panel';
       </t-grid>
       <div record>
         @if (store.editing()) {
-          <t-list-edits-panel
-            [store]="store"
-            [columns]="editable"
-            [saved]="saved()"
-            hint="value, or +5 %"
-            (all)="grid().chooseLoaded()"
-            (save)="save()"
-          />
+          <t-list-edits-panel [store]="store" [columns]="editable" hint="value, or +5 %" (all)="grid().chooseLoaded()" />
         } @else if (chosen()) {
           <t-item-panel [id]="chosen()" />
         }
@@ -104,7 +97,6 @@ export class ItemListPage {
   protected readonly route = api.catalogue.listItems;
   protected readonly grid = viewChild.required(Grid);
   protected readonly chosen = signal(0);
-  protected readonly saved = signal('');
   protected readonly columns: readonly GridColumn[] = [
     { field: 'code', title: 'Item', kind: 'code', width: 118 },
     { field: 'description', title: 'Description', kind: 'text', editable: true },
@@ -132,19 +124,10 @@ export class ItemListPage {
   ];
 
   constructor() {
-    useKeys([
-      { key: 'N', words: 'New item', act: () => void this.router.navigateByUrl('/catalogue/new') },
-      { key: 'Ctrl+Enter', words: 'Save what was typed into the list', act: () => this.save() },
-      { key: 'Ctrl+Z', words: 'Undo the last that was typed', act: () => this.store.undo() },
-    ]);
+    useKeys([{ key: 'N', words: 'New item', act: () => void this.router.navigateByUrl('/catalogue/new') }]);
   }
 
   protected open(id: number): void {
     if (!this.store.editing()) void this.router.navigateByUrl(`/catalogue/items/${id}`);
-  }
-
-  protected save(): void {
-    (document.activeElement as HTMLElement | null)?.blur();
-    this.store.save((changed) => this.saved.set(`${changed} saved.`));
   }
 }

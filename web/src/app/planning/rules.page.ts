@@ -2,7 +2,6 @@
 import { ChangeDetectionStrategy, Component, inject, signal, viewChild } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { api } from '@terrace/contract';
-import { useKeys } from '../shell/keys';
 import { sessionFeature } from '../shell/session.state';
 import { ItemPanel } from '../catalogue/item-panel';
 import { Beside } from '../ui/beside';
@@ -50,7 +49,7 @@ import { RulesStore } from './rules.store';
       </t-grid>
       <div record>
         @if (store.editing()) {
-          <t-list-edits-panel [store]="store" [columns]="editable" [saved]="saved()" (all)="grid().chooseLoaded()" (save)="save()">
+          <t-list-edits-panel [store]="store" [columns]="editable" (all)="grid().chooseLoaded()">
             <p class="quiet">
               A safety stock is a quantity, “10 days” of demand or “95 % served” from stock. Orders are “missing”, “200 each time”, “5 days”, “50
               below 20”, “up to 100 below 20” or “cheapest at 25 an order and 0.01 a day”. An emptied figure is taken from the item or its group.
@@ -70,7 +69,6 @@ export class RulesPage {
   protected readonly route = api.catalogue.listRules;
   protected readonly grid = viewChild.required(Grid);
   protected readonly itemId = signal(0);
-  protected readonly saved = signal('');
   protected readonly columns: readonly GridColumn[] = [
     { field: 'code', title: 'Item', kind: 'code', width: 108 },
     { field: 'warehouse', title: 'In', kind: 'text', width: 76 },
@@ -100,19 +98,7 @@ export class RulesPage {
     { key: 'transfer', title: 'Brought over', filter: { source: { op: 'equals', value: 'transfer' } } },
   ];
 
-  constructor() {
-    useKeys([
-      { key: 'Ctrl+Enter', words: 'Save what was typed into the list', act: () => this.save() },
-      { key: 'Ctrl+Z', words: 'Undo the last that was typed', act: () => this.store.undo() },
-    ]);
-  }
-
   protected point(row: GridRow): void {
     this.itemId.set(Number(row['itemId']));
-  }
-
-  protected save(): void {
-    (document.activeElement as HTMLElement | null)?.blur();
-    this.store.save((changed) => this.saved.set(`${changed} saved.`));
   }
 }

@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked, viewChild } from '@angular/core';
 import { ActivatedRoute, Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { dayOf } from '@terrace/core';
 import { whenHeard } from '../shell/heard';
 import { Choices } from '../shell/choices';
 import { sessionFeature } from '../shell/session.state';
@@ -69,19 +70,15 @@ export class WhatIfPage {
     }
   }
 
-  protected lineWords(line: LineRow): string {
-    const said = (figure: LineRow['before']): string => (figure === null ? '' : figure.ready === null ? 'no supply' : shortDay(figure.ready));
-    return said(line.after);
-  }
-
-  protected readyBefore({ before }: LineRow): string {
-    return before === null ? '' : before.ready === null ? 'no supply' : shortDay(before.ready);
+  /** When a line is there in one of the two plans; empty where it is in the other only. */
+  protected readyWords(figure: LineRow['before']): string {
+    return figure === null ? '' : figure.ready === null ? 'no supply' : shortDay(figure.ready);
   }
 
   /** Days that a line comes later than in today's plan; below zero for sooner. */
   protected moved({ before, after }: LineRow): string {
     if (!before?.ready || !after?.ready) return '';
-    const days = Math.round((Date.parse(after.ready) - Date.parse(before.ready)) / 86_400_000);
+    const days = dayOf(after.ready) - dayOf(before.ready);
     if (days === 0) return '';
     return days > 0 ? `${days} later` : `${-days} sooner`;
   }

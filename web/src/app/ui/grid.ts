@@ -9,13 +9,11 @@ import { AgGridAngular } from 'ag-grid-angular';
 import {
   AllCommunityModule,
   ModuleRegistry,
-  type ColDef,
   type FilterChangedEvent,
   type GetRowIdParams,
   type GridApi,
   type GridOptions,
   type GridReadyEvent,
-  type ICellRendererParams,
   type IDatasource,
   type IGetRowsParams,
   type RowClassParams,
@@ -29,14 +27,13 @@ import { Choices } from '../shell/choices';
 import { whenHeard } from '../shell/heard';
 import { sessionActions, sessionFeature } from '../shell/session.state';
 import { grouped } from './format';
-import { draw, text, theme, type GridColumn, type GridEdit, type GridPending, type GridRow, type GridView, type OwnView } from './grid-cells';
+import { text, theme, type GridColumn, type GridEdit, type GridPending, type GridRow, type GridView, type OwnView } from './grid-cells';
+import { TOGETHER_MS, columnOf, type ColumnSetting } from './grid-columns';
 import { Refused } from './refusal';
-import { readTypedNumber } from './typed';
 
 ModuleRegistry.registerModules([AllCommunityModule]);
 
 const PAGE = 100;
-const TOGETHER_MS = 250;
 @Component({
   selector: 't-grid',
   imports: [AgGridAngular, NzDropDownModule, NzMenuModule, Refused],
@@ -106,7 +103,14 @@ export class Grid {
   private filters: ListFilter = {};
   private sort: string | undefined;
 
-  protected readonly definitions = computed(() => this.shown().map((column): ColDef<GridRow> => this.definition(column)));
+  private readonly setting = computed((): ColumnSetting => ({
+    server: this.route() !== undefined,
+    filtering: this.filtering(),
+    editing: () => this.editing(),
+    typed: (row, field) => (row ? this.pending().get(row.id)?.[field] : undefined),
+    edited: (edit) => this.edited.emit(edit),
+  }));
+  protected readonly definitions = computed(() => this.shown().map((column) => columnOf(column, this.setting())));
   protected readonly options: GridOptions<GridRow> = {
     cacheBlockSize: PAGE,
     maxBlocksInCache: 30,
@@ -325,55 +329,6 @@ export class Grid {
         value === undefined || ops[type] === undefined ? [] : [[field, { op: ops[type], value: String(value) }]],
       ),
     );
-  }
-
-  private definition(column: GridColumn): ColDef<GridRow> {
-    const numeric = column.kind === 'figure' || column.kind === 'count';
-    const server = this.route() !== undefined;
-    const plain = column.sortable !== false;
-    const filterable = plain && !['state', 'ready', 'late', 'flag'].includes(column.kind);
-    return {
-      field: column.field,
-      headerName: column.title,
-      ...(column.width === undefined ? { flex: 1, minWidth: 96 } : { width: column.width }),
-      hide: column.hidden === true,
-      sortable: plain,
-      resizable: true,
-      suppressHeaderFilterButton: true,
-      floatingFilter: this.filtering() && filterable && server,
-      suppressFloatingFilterButton: true,
-      headerClass: numeric ? 'ag-right-aligned-header' : '',
-      cellClass: numeric ? 'figure' : column.kind === 'code' ? 'code' : column.kind === 'late' ? 'trouble' : '',
-      ...(column.editable === true ? this.editor(column) : {}),
-      cellRenderer: (params: ICellRendererParams<GridRow, unknown>) => draw(column, params),
-      ...(numeric && !server ? { comparator: (a: unknown, b: unknown) => Number(a) - Number(b) } : {}),
-      ...(filterable && server
-        ? {
-            filter: numeric ? 'agNumberColumnFilter' : 'agTextColumnFilter',
-            filterParams: {
-              filterOptions: numeric ? ['greaterThanOrEqual', 'lessThanOrEqual', 'equals'] : ['contains', 'equals'],
-              maxNumConditions: 1,
-              debounceMs: TOGETHER_MS,
-            },
-          }
-        : {}),
-    };
-  }
-
-  private editor(column: GridColumn): Pick<ColDef<GridRow>, 'editable' | 'valueGetter' | 'valueSetter' | 'cellClassRules' | 'singleClickEdit'> {
-    const { field } = column;
-    const typed = (row: GridRow | undefined): string | undefined => (row ? this.pending().get(row.id)?.[field] : undefined);
-    return {
-      editable: () => this.editing(),
-      valueGetter: ({ data }) => typed(data) ?? data?.[field],
-      valueSetter: ({ data, newValue }) => {
-        const plain = text(newValue);
-        const value = column.kind === 'figure' ? readTypedNumber(plain) : { text: plain };
-        this.edited.emit({ row: data, field, value: 'text' in value ? value.text : plain });
-        return true;
-      },
-      cellClassRules: { typed: ({ data }) => typed(data) !== undefined, open: () => this.editing() },
-    };
   }
 
   private keepColumns(): void {

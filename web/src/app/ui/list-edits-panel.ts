@@ -1,6 +1,7 @@
 /** Beside a list that is edited: a value for all chosen rows, what is pending, saving and undoing. */
-import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, input, output, signal } from '@angular/core';
 import type { Problem } from '../shell/api-client';
+import { useKeys } from '../shell/keys';
 import type { GridColumn, GridPending, GridRow } from './grid-cells';
 import { Refused } from './refusal';
 
@@ -13,6 +14,7 @@ export interface ListEdits {
   readonly problem: () => Problem | null;
   readonly apply: (field: string, value: string) => void;
   readonly undo: () => void;
+  readonly save: (done: (changed: number) => void) => void;
 }
 
 @Component({
@@ -41,7 +43,7 @@ export interface ListEdits {
         <b>{{ store().pending().size }}</b> {{ store().pending().size === 1 ? 'row is' : 'rows are' }} changed and not saved. {{ saved() }}
       </p>
       <div class="acts">
-        <button type="button" class="act first" [disabled]="store().pending().size === 0 || store().busy()" (click)="save.emit()">
+        <button type="button" class="act first" [disabled]="store().pending().size === 0 || store().busy()" (click)="save()">
           Save {{ store().pending().size }} <kbd>Ctrl+Enter</kbd>
         </button>
         <button type="button" class="act" [disabled]="store().steps().length === 0" (click)="store().undo()">Undo the last <kbd>Ctrl+Z</kbd></button>
@@ -52,8 +54,20 @@ export interface ListEdits {
 export class ListEditsPanel {
   readonly store = input.required<ListEdits>();
   readonly columns = input.required<readonly GridColumn[]>();
-  readonly saved = input('');
   readonly hint = input('value');
   readonly all = output();
-  readonly save = output();
+  protected readonly saved = signal('');
+
+  constructor() {
+    useKeys([
+      { key: 'Ctrl+Enter', words: 'Save what was typed into the list', act: () => this.save() },
+      { key: 'Ctrl+Z', words: 'Undo the last that was typed', act: () => this.store().undo() },
+    ]);
+  }
+
+  protected save(): void {
+    // What is still being typed counts, too.
+    (document.activeElement as HTMLElement | null)?.blur();
+    this.store().save((changed) => this.saved.set(`${changed} saved.`));
+  }
 }

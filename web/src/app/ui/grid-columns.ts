@@ -1,0 +1,69 @@
+/** A list's column as the grid takes it: drawn, sorted, filtered and typed into. */
+import type { ColDef, ICellRendererParams } from 'ag-grid-community';
+import { draw, text, type GridColumn, type GridEdit, type GridRow } from './grid-cells';
+import { readTypedNumber } from './typed';
+
+/** Typing that pauses for so long is taken. */
+export const TOGETHER_MS = 250;
+
+/** How the list that a column belongs to stands. */
+export interface ColumnSetting {
+  /** Whether the server sorts and filters. */
+  readonly server: boolean;
+  readonly filtering: boolean;
+  readonly editing: () => boolean;
+  /** What was typed into a cell and is not saved yet. */
+  readonly typed: (row: GridRow | undefined, field: string) => string | undefined;
+  readonly edited: (edit: GridEdit) => void;
+}
+
+export function columnOf(column: GridColumn, setting: ColumnSetting): ColDef<GridRow> {
+  const numeric = column.kind === 'figure' || column.kind === 'count';
+  const { server } = setting;
+  const plain = column.sortable !== false;
+  const filterable = plain && !['state', 'ready', 'late', 'flag'].includes(column.kind);
+  return {
+    field: column.field,
+    headerName: column.title,
+    ...(column.width === undefined ? { flex: 1, minWidth: 96 } : { width: column.width }),
+    hide: column.hidden === true,
+    sortable: plain,
+    resizable: true,
+    suppressHeaderFilterButton: true,
+    floatingFilter: setting.filtering && filterable && server,
+    suppressFloatingFilterButton: true,
+    headerClass: numeric ? 'ag-right-aligned-header' : '',
+    cellClass: numeric ? 'figure' : column.kind === 'code' ? 'code' : column.kind === 'late' ? 'trouble' : '',
+    ...(column.editable === true ? editorOf(column, setting) : {}),
+    cellRenderer: (params: ICellRendererParams<GridRow, unknown>) => draw(column, params),
+    ...(numeric && !server ? { comparator: (a: unknown, b: unknown) => Number(a) - Number(b) } : {}),
+    ...(filterable && server
+      ? {
+          filter: numeric ? 'agNumberColumnFilter' : 'agTextColumnFilter',
+          filterParams: {
+            filterOptions: numeric ? ['greaterThanOrEqual', 'lessThanOrEqual', 'equals'] : ['contains', 'equals'],
+            maxNumConditions: 1,
+            debounceMs: TOGETHER_MS,
+          },
+        }
+      : {}),
+  };
+}
+
+function editorOf(
+  column: GridColumn,
+  { editing, typed, edited }: ColumnSetting,
+): Pick<ColDef<GridRow>, 'editable' | 'valueGetter' | 'valueSetter' | 'cellClassRules'> {
+  const { field } = column;
+  return {
+    editable: editing,
+    valueGetter: ({ data }) => typed(data, field) ?? data?.[field],
+    valueSetter: ({ data, newValue }) => {
+      const plain = text(newValue);
+      const value = column.kind === 'figure' ? readTypedNumber(plain) : { text: plain };
+      edited({ row: data, field, value: 'text' in value ? value.text : plain });
+      return true;
+    },
+    cellClassRules: { typed: ({ data }) => typed(data, field) !== undefined, open: editing },
+  };
+}
