@@ -103,4 +103,34 @@ describe('a planning rule', () => {
       'planning.demand',
     );
   });
+
+  it('is given in one form, however it was typed, so that nothing follows twice', async () => {
+    await saveGroup({ slackDays: '05', usable: '0.970', safety: '95% served', sizing: '12 days' });
+    const before = await ruleOf('BAR');
+    const { groups } = await manager.call(catalogue.getGround);
+    expect(groups.find((each) => each.code === 'ALL')?.planning).toEqual({
+      slackDays: '5',
+      usable: '0.97',
+      safety: '95 % served',
+      sizing: '12 days',
+    });
+    expect((await saveGroup({ slackDays: '5', usable: '0.97', safety: '95 % served', sizing: '12 days' })).followed).toBe(0);
+    expect((await ruleOf('BAR'))?.version).toBe(before?.version);
+  });
+
+  it('follows the new group of an item that moves, and a new item begins with what its group says', async () => {
+    const accounts = { inventoryAccount: '1400', costOfSalesAccount: '5000', revenueAccount: '4000' };
+    await manager.call(catalogue.saveGroup, {
+      body: { ...accounts, code: 'METAL', name: 'Metal', parent: 'ALL', defaults: { planning: 'buy in WORKS' }, planning: { slackDays: '9' } },
+    });
+    const made = await manager.call(catalogue.createItem, {
+      body: { code: 'NAIL', description: 'Nail', group: 'METAL', unit: 'each', sellPrice: '0.10' },
+    });
+    expect(made.rules[0]).toMatchObject({ source: 'buy', slackDays: 9, lotSizing: { kind: 'period', days: 12 } });
+
+    const { id, version } = await item('BAR');
+    const change = { id, version, fields: { group: 'METAL' } };
+    await manager.call(catalogue.changeItems, { body: { changes: [change] } });
+    expect(await ruleOf('BAR')).toMatchObject({ slackDays: 9 });
+  });
 });

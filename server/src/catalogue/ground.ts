@@ -4,6 +4,7 @@ import type { AnswerOf, BodyOf, GroundView } from '@terrace/contract';
 import { Refusal, WorkingCalendar, parseRate, writeDecimal, writePoints, RATE_SCALE, type CalendarDefinition, type RuleTexts } from '@terrace/core';
 import { assertSeen, atField, orNotFound, type Work } from '../platform/work';
 import { customFields, forgetFields } from './custom';
+import { plainTexts } from './rule-texts';
 import { readPoints } from './given';
 import { booksCurrency } from './rates';
 
@@ -223,7 +224,7 @@ export function setUpGround(work: Work, input: BodyOf<typeof api.catalogue.setUp
       each.costOfSalesAccount,
       each.revenueAccount,
       JSON.stringify(each.defaults),
-      JSON.stringify(each.planning),
+      JSON.stringify(plainTexts(each.planning)),
     );
   }
   for (const each of input.currencies) work.run('insert or ignore into currency (code, name) values (?, ?)', each.code, each.name);

@@ -5,7 +5,7 @@ import { GIVEN, Refusal, givenBy, lineage, type Defaults, type Given, type Group
 import { assertSeen, atField, type Work } from '../platform/work';
 import { readGiven, storeGiven } from './given';
 import { movesOf } from './locks';
-import { inputOf } from './rule-texts';
+import { plainTexts } from './rule-texts';
 
 const known = new WeakMap<Work, ReadonlyMap<string, Group>>();
 
@@ -53,8 +53,8 @@ export function saveGroup(work: Work, input: Input): { followed: number; kept: s
   const kept = work.row<{ version: number }>('select version from item_group where code = ?', input.code);
   assertSeen(kept, input.version, `Group ${input.code}`);
   const groups = new Map(groupsOf(work));
-  inputOf(input.planning, 'planning.');
-  groups.set(input.code, { code: input.code, name: input.name, parent: input.parent, defaults, planning: input.planning });
+  const planning = plainTexts(input.planning, 'planning.');
+  groups.set(input.code, { code: input.code, name: input.name, parent: input.parent, defaults, planning });
   if (input.parent !== null && !groups.has(input.parent))
     throw new Refusal('unknownGroup', `There is no group "${input.parent}" to put it under.`, { field: 'parent' });
   lineage(input.code, groups);
@@ -69,7 +69,7 @@ export function saveGroup(work: Work, input: Input): { followed: number; kept: s
     input.costOfSalesAccount,
     input.revenueAccount,
     JSON.stringify(defaults),
-    JSON.stringify(input.planning),
+    JSON.stringify(planning),
   );
   known.set(work, groups);
   const outcome = follow(work, input.code, groups);

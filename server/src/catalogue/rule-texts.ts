@@ -2,10 +2,12 @@
 import type { api } from '@terrace/contract';
 import type { BodyIn } from '@terrace/contract';
 import {
+  PLAIN_RULE,
   Refusal,
   readDecimal,
   readSafety,
   readSizing,
+  writeDecimal,
   writeSafety,
   writeSizing,
   type LotSizing,
@@ -64,7 +66,7 @@ function readFigure(field: RuleField, text: string): Partial<Input> {
   switch (field) {
     case 'safety': {
       const { basis, quantity } = readSafety(text);
-      return { safetyBy: basis, safety: quantity };
+      return { safetyBy: basis, safety: decimal(quantity) };
     }
     case 'sizing':
       return { lotSizing: readSizing(text) };
@@ -88,16 +90,23 @@ function readFigure(field: RuleField, text: string): Partial<Input> {
   }
 }
 
+/** A decimal in its shortest form. */
 function decimal(text: string): string {
   const value = readDecimal(text);
   if (!value || value.mantissa < 0n) throw new Refusal('notANumber', `"${text}" is no figure from 0 on.`);
-  return text;
+  return writeDecimal(value.mantissa, value.scale);
 }
 
 /** What texts say of a rule. Refuses what a field can't hold, by its name after `prefix`. */
 export function inputOf(texts: RuleTexts, prefix = ''): Partial<Input> {
   const entries = Object.entries(texts) as [RuleField, string][];
   return Object.assign({}, ...entries.map(([field, text]) => atField(`${prefix}${field}`, () => readFigure(field, text.trim())))) as Partial<Input>;
+}
+
+/** Texts in the one form that each has, so that what says the same is the same. Refuses like {@link inputOf}. */
+export function plainTexts(texts: RuleTexts, prefix = ''): RuleTexts {
+  const written = textsOf(inputOf({ ...PLAIN_RULE, ...texts }, prefix) as RuleFigures);
+  return Object.fromEntries(Object.keys(texts).map((field) => [field, written[field as RuleField]]));
 }
 
 /** Reads where an item comes from: buy, make, none, or "transfer from DEPOT". */

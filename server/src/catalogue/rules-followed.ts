@@ -5,7 +5,7 @@ import { Refusal, lineage, ruleGivenBy, type RuleField, type RuleOrigin, type Ru
 import { assertSeen, atField, atRow, type Work } from '../platform/work';
 import { groupsOf } from './groups';
 import { itemOf } from './item-facts';
-import { inputOf, readSource } from './rule-texts';
+import { inputOf, plainTexts, readSource } from './rule-texts';
 import { keepRule, rulesOf, setOwnRule } from './rules';
 
 type RuleView = ItemView['rules'][number];
@@ -57,8 +57,8 @@ export function followRules(work: Work, ids: readonly number[]): number {
 export function setItemPlanning(work: Work, id: number, input: BodyOf<typeof api.catalogue.setItemPlanning>): void {
   const item = itemOf(work, id);
   assertSeen(item, input.version, item.code);
-  inputOf(input.planning, 'planning.');
-  work.run('update item set planning = ?, version = version + 1 where id = ?', JSON.stringify(input.planning), id);
+  const planning = plainTexts(input.planning, 'planning.');
+  work.run('update item set planning = ?, version = version + 1 where id = ?', JSON.stringify(planning), id);
   const changed = followRules(work, [id]);
   work.record('item', id, `set how ${item.code} is planned where its rules do not say: ${changed} follow`);
 }

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { plan, planLive, recordOf, type LivePlan, type PlanProblem } from '../index';
-import { ROW } from './counted-demand';
+import { PlanWriter, arrivalsOf, plan, planLive, recordOf, type LivePlan, type PlanProblem } from '../index';
+import { CALL_STRIDE, ROW } from './counted-demand';
 import { SUGGESTION_STRIDE } from './live-plan';
 import { KEPT, PEG_STRIDE, SUPPLY_STRIDE } from './netter';
 import { randomProblems } from './random-problems';
@@ -164,6 +164,50 @@ describe('every plan', () => {
         expect(with_.exceptions).toEqual(without.exceptions);
         expect(with_.problems.filter((each) => each.subject !== 'BAD')).toEqual(without.problems);
         expect(with_.problems.filter((each) => each.subject === 'BAD')).toHaveLength(1);
+      }),
+      RUNS,
+    );
+  });
+
+  it('gives an order line a day exactly where all that it needs, through all levels, has a supply', () => {
+    fc.assert(
+      fc.property(all, (problem) => {
+        const live = planned(problem);
+        const writer = new PlanWriter(live);
+        const { book } = live;
+        // What is taken of what is wanted, by who wants it and where.
+        const taken = new Map<string, number>();
+        const servers = new Map<string, Set<string>>();
+        for (const node of live.graph.order)
+          for (const { demand, supply, supplyKind, quantity } of writer.pegs(node)) {
+            const key = `${demand} at ${node}`;
+            taken.set(key, (taken.get(key) ?? 0) + Number(quantity));
+            if (supplyKind !== 'stock') servers.set(demand, (servers.get(demand) ?? new Set()).add(supply));
+          }
+        const never = new Set<string>();
+        const miss = (who: string, node: number, wanted: number): boolean => (taken.get(`${who} at ${node}`) ?? 0) < wanted - 1e-9;
+        const unit = (node: number): number => 10 ** (book.decimals[book.itemOf(node)] ?? 0);
+        for (const node of live.graph.order) {
+          const calls = live.callsFor(node);
+          const wanted = new Map<string, number>();
+          for (let at = 0; at < calls.length; at += CALL_STRIDE) {
+            if ((calls[at + 2] ?? 0) > book.horizon) continue;
+            const who = writer.demandId(calls[at] ?? 0, calls[at + 1] ?? 0);
+            wanted.set(who, (wanted.get(who) ?? 0) + (calls[at + 3] ?? 0) / unit(node));
+          }
+          for (const [who, quantity] of wanted) if (miss(who, node, quantity)) never.add(who);
+        }
+        // Whoever is served by what never comes never comes either.
+        for (let before = -1; before !== never.size;) {
+          before = never.size;
+          for (const [who, supplies] of servers) if ([...supplies].some((each) => never.has(each))) never.add(who);
+        }
+        for (const [id, { ready }] of arrivalsOf(live)) {
+          const row = book.demands.find(id) ?? 0;
+          const node = book.demands.nodes[row] ?? 0;
+          const whole = !miss(id, node, (book.demands.quantities[row] ?? 0) / unit(node));
+          expect(ready !== null, id).toBe(whole && !never.has(id));
+        }
       }),
       RUNS,
     );

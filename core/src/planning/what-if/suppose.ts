@@ -129,36 +129,39 @@ export class CopyRows {
     const items = new Map<string, ItemRows>();
     const lost = new Set<string>();
     suppositions.forEach((each, index) => {
-      const field = String(index);
-      if (each.kind === 'order') this.addOrder(documents, each, field);
-      else if (each.kind === 'move') this.move(documents, each.id, each.date, field);
-      else if (each.kind === 'lose') this.lose(documents, items, lost, each.supplier, field);
-      else this.changeRule(items, each.item, each.warehouse, each.change, field);
+      try {
+        if (each.kind === 'order') this.addOrder(documents, each);
+        else if (each.kind === 'move') this.move(documents, each.id, each.date);
+        else if (each.kind === 'lose') this.lose(documents, items, lost, each.supplier);
+        else this.changeRule(items, each.item, each.warehouse, each.change);
+      } catch (error) {
+        if (error instanceof Refusal) throw new Refusal(error.code, error.message, { ...error.details, field: String(index) });
+        throw error;
+      }
     });
     // What buys goes by the first supplier that is left, wherever its rule leaves something to them.
     for (const [code, rows] of items) items.set(code, { ...rows, rules: rows.rules.map((rule) => this.asBought(rule, lost)) });
     return { documents, items };
   }
 
-  private addOrder(documents: Map<string, DocumentRows>, order: Extract<Supposition, { kind: 'order' }>, field: string): void {
+  private addOrder(documents: Map<string, DocumentRows>, order: Extract<Supposition, { kind: 'order' }>): void {
     const { name, item, warehouse, quantity, date } = order;
-    this.assertPlace(item, warehouse, field);
-    this.assertDay(date, field);
+    this.assertPlace(item, warehouse);
+    this.assertDay(date);
     parsePositiveQuantity(quantity, this.decimals.get(item) ?? 0, `the quantity of ${item}`);
     const demand: Demand = { id: `${name}/1`, item, warehouse, date, quantity, kind: 'order', probability: null };
     documents.set(name, { receipts: [], demands: [demand] });
   }
 
-  private move(documents: Map<string, DocumentRows>, id: string, date: string, field: string): void {
-    this.assertDay(date, field);
+  private move(documents: Map<string, DocumentRows>, id: string, date: string): void {
+    this.assertDay(date);
     const { today } = this.copy.problem;
-    if (date < today) throw new Refusal('badDate', `${date} has passed: suppose a day from today, ${today}, on.`, { field });
+    if (date < today) throw new Refusal('badDate', `${date} has passed: suppose a day from today, ${today}, on.`);
     const name = documentOf(id);
     const rows = documents.get(name) ?? this.documentRows(name);
     const receipt = rows.receipts.find((each) => each.id === id);
     if (!receipt) {
-      if (!rows.demands.some((each) => each.id === id))
-        throw new Refusal('unknownRow', `Nothing of ${id} is open in this copy of the plan.`, { field });
+      if (!rows.demands.some((each) => each.id === id)) throw new Refusal('unknownRow', `Nothing of ${id} is open in this copy of the plan.`);
       documents.set(name, { ...rows, demands: rows.demands.map((each) => (each.id === id ? { ...each, date } : each)) });
       return;
     }
@@ -179,12 +182,12 @@ export class CopyRows {
     return { ...component, date: addDays(now > due ? due : now, offset) };
   }
 
-  private lose(documents: Map<string, DocumentRows>, items: Map<string, ItemRows>, lost: Set<string>, supplier: string, field: string): void {
+  private lose(documents: Map<string, DocumentRows>, items: Map<string, ItemRows>, lost: Set<string>, supplier: string): void {
     const { coming, offers } = this.copy.facts;
     const theirs = new Set(coming.filter((each) => each.supplier === supplier).map((each) => each.id));
     const sold = new Set(offers.filter((each) => each.supplier === supplier).map((each) => each.item));
     if (theirs.size === 0 && sold.size === 0)
-      throw new Refusal('unknownSupplier', `Nothing is bought from ${supplier}: losing them changes nothing.`, { field });
+      throw new Refusal('unknownSupplier', `Nothing is bought from ${supplier}: losing them changes nothing.`);
     lost.add(supplier);
     for (const name of new Set([...theirs].map(documentOf))) {
       const rows = documents.get(name) ?? this.documentRows(name);
@@ -193,8 +196,8 @@ export class CopyRows {
     for (const code of sold) if (this.decimals.has(code)) items.set(code, items.get(code) ?? this.ownRows(code));
   }
 
-  private changeRule(items: Map<string, ItemRows>, item: string, warehouse: string, change: RuleChange, field: string): void {
-    this.assertPlace(item, warehouse, field);
+  private changeRule(items: Map<string, ItemRows>, item: string, warehouse: string, change: RuleChange): void {
+    this.assertPlace(item, warehouse);
     const rows = items.get(item) ?? this.ownRows(item);
     const kept = rows.rules.find((each) => each.warehouse === warehouse);
     const rule: PlanningRule = { ...(kept ?? { ...UNSAID_RULE, item, warehouse }), ...definedOf(change) };
@@ -231,12 +234,12 @@ export class CopyRows {
     };
   }
 
-  private assertPlace(item: string, warehouse: string, field: string): void {
-    if (!this.decimals.has(item)) throw new Refusal('unknownItem', `There is no item ${item} that is planned.`, { field });
-    if (!this.calendars.has(warehouse)) throw new Refusal('unknownWarehouse', `There is no warehouse ${warehouse}.`, { field });
+  private assertPlace(item: string, warehouse: string): void {
+    if (!this.decimals.has(item)) throw new Refusal('unknownItem', `There is no item ${item} that is planned.`);
+    if (!this.calendars.has(warehouse)) throw new Refusal('unknownWarehouse', `There is no warehouse ${warehouse}.`);
   }
 
-  private assertDay(date: string, field: string): void {
-    if (readDay(date) === null) throw new Refusal('badDate', `${date} is not a date.`, { field });
+  private assertDay(date: string): void {
+    if (readDay(date) === null) throw new Refusal('badDate', `${date} is not a date.`);
   }
 }

@@ -1,5 +1,5 @@
 /** Puts together one thing to suppose: an order more, another day, a supplier lost, or another rule. */
-import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, Injector, afterNextRender, computed, inject, output, signal, viewChild } from '@angular/core';
 import { planningSources, type ItemChoice } from '@terrace/contract';
 import { UNSAID_RULE, type LotSizing, type PlanningRule, type RuleChange, type Supposition } from '@terrace/core';
 import { Problem, problemOf } from '../shell/api-client';
@@ -39,115 +39,117 @@ function draftOf({ source, from, leadDays, safety, lotSizing, minimum, multiple,
   imports: [DateField, NumberField, ItemField, Labelled, Refused, SizingField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <div class="acts kinds" role="group" aria-label="What to suppose">
-      @for (each of kinds; track each.kind) {
-        <button type="button" class="act small" [attr.aria-pressed]="each.kind === kind()" (click)="kind.set(each.kind)">{{ each.name }}</button>
+    <form (submit)="$event.preventDefault(); ready() && suppose()">
+      <div class="acts kinds" role="group" aria-label="What to suppose">
+        @for (each of kinds; track each.kind) {
+          <button type="button" class="act small" [attr.aria-pressed]="each.kind === kind()" (click)="kind.set(each.kind)">{{ each.name }}</button>
+        }
+      </div>
+      <t-refusal [problem]="problem()" />
+      @if (kind() === 'move') {
+        <t-field name="Which" hint="by number, item or customer">
+          <input #text class="box" autocomplete="off" aria-label="Which" [value]="sought()" (input)="seek(text.value)" />
+        </t-field>
+        @if (row(); as chosen) {
+          <p class="chosen">{{ wordsOf(chosen) }}, {{ shortDay(chosen.date) }}</p>
+        } @else {
+          <ul aria-label="Found">
+            @for (each of found(); track each.id) {
+              <li>
+                <button type="button" (click)="choose(each)">
+                  <span class="code">{{ each.id }}</span> <span>{{ wordsOf(each) }}</span> <span class="quiet">{{ shortDay(each.date) }}</span>
+                </button>
+              </li>
+            }
+          </ul>
+        }
       }
-    </div>
-    <t-refusal [problem]="problem()" />
-    @if (kind() === 'move') {
-      <t-field name="Which" hint="by number, item or customer">
-        <input #text class="box" autocomplete="off" aria-label="Which" [value]="sought()" (input)="seek(text.value)" />
-      </t-field>
-      @if (row(); as chosen) {
-        <p class="chosen">{{ wordsOf(chosen) }}, {{ shortDay(chosen.date) }}</p>
-      } @else {
-        <ul aria-label="Found">
-          @for (each of found(); track each.id) {
-            <li>
-              <button type="button" (click)="choose(each)">
-                <span class="code">{{ each.id }}</span> <span>{{ wordsOf(each) }}</span> <span class="quiet">{{ shortDay(each.date) }}</span>
-              </button>
-            </li>
-          }
-        </ul>
-      }
-    }
-    @if (kind() === 'lose') {
-      <t-field name="Who delivers nothing any more">
-        <select #supplier class="box" aria-label="Supplier" (change)="lost.set(supplier.value)">
-          <option value="" [selected]="lost() === ''">choose</option>
-          @for (each of store.copy()?.suppliers ?? []; track each.id) {
-            <option [value]="each.code" [selected]="each.code === lost()">{{ each.name }}</option>
-          }
-        </select>
-      </t-field>
-    }
-    @if (kind() === 'order' || kind() === 'rule') {
-      <div class="fields">
-        <t-field name="Item"><t-item-field label="Item" [code]="item()?.code ?? ''" (taken)="take($event)" /></t-field>
-        <t-field name="Warehouse">
-          <select #at class="box" aria-label="Warehouse" (change)="warehouse.set(at.value); loadRule()">
-            @for (each of choices.all().warehouses; track each.id) {
-              <option [value]="each.code" [selected]="each.code === place()">{{ each.code }}</option>
+      @if (kind() === 'lose') {
+        <t-field name="Who delivers nothing any more">
+          <select #supplier class="box" aria-label="Supplier" (change)="lost.set(supplier.value)">
+            <option value="" [selected]="lost() === ''">choose</option>
+            @for (each of store.copy()?.suppliers ?? []; track each.id) {
+              <option [value]="each.code" [selected]="each.code === lost()">{{ each.name }}</option>
             }
           </select>
         </t-field>
-      </div>
-    }
-    @if (kind() === 'order') {
-      <div class="fields">
-        <t-field [name]="'Quantity' + (item() ? ', ' + item()?.unit : '')">
-          <t-number label="Quantity" [packs]="item()?.packs ?? []" [value]="quantity()" (valueChange)="quantity.set($event)" />
-        </t-field>
-        <t-field name="Wanted on"><t-date label="Wanted on" [value]="date()" (valueChange)="date.set($event)" /></t-field>
-      </div>
-    }
-    @if (kind() === 'move' && row()) {
-      <div class="fields">
-        <t-field [name]="row()?.what === 'order' ? 'Wanted on' : 'Comes on'">
-          <t-date label="New day" [value]="date()" (valueChange)="date.set($event)" />
-        </t-field>
-      </div>
-    }
-    @if (kind() === 'rule' && item()) {
-      <p class="quiet">
-        {{
-          known()
-            ? 'As it is planned now; change what to suppose. Lead days of 0 are the supplier’s, a most left empty is any.'
-            : 'Not planned there yet.'
-        }}
-      </p>
-      <div class="fields">
-        <t-field name="Source">
-          <select #source class="box" aria-label="Source" (change)="set({ source: asSource(source.value) })">
-            @for (each of sources; track each) {
-              <option [value]="each" [selected]="each === draft().source">{{ each }}</option>
-            }
-          </select>
-        </t-field>
-        @if (draft().source === 'transfer') {
-          <t-field name="From">
-            <select #from class="box" aria-label="From" (change)="set({ from: from.value })">
-              <option value="" [selected]="draft().from === null">choose</option>
+      }
+      @if (kind() === 'order' || kind() === 'rule') {
+        <div class="fields">
+          <t-field name="Item"><t-item-field label="Item" [code]="item()?.code ?? ''" (taken)="take($event)" /></t-field>
+          <t-field name="Warehouse">
+            <select #at class="box" aria-label="Warehouse" (change)="warehouse.set(at.value); loadRule()">
               @for (each of choices.all().warehouses; track each.id) {
-                @if (each.code !== place()) {
-                  <option [value]="each.code" [selected]="each.code === draft().from">{{ each.code }}</option>
-                }
+                <option [value]="each.code" [selected]="each.code === place()">{{ each.code }}</option>
               }
             </select>
           </t-field>
-        }
-        <t-field name="Lead days">
-          <t-number label="Lead days" [value]="'' + draft().leadDays" (valueChange)="set({ leadDays: whole($event) })" />
-        </t-field>
-        @for (each of figures; track each.key) {
-          <t-field [name]="each.name">
-            <t-number [label]="each.name" [packs]="item()?.packs ?? []" [value]="draft()[each.key]" (valueChange)="setFigure(each.key, $event)" />
+        </div>
+      }
+      @if (kind() === 'order') {
+        <div class="fields">
+          <t-field [name]="'Quantity' + (item() ? ', ' + item()?.unit : '')">
+            <t-number label="Quantity" [packs]="item()?.packs ?? []" [value]="quantity()" (valueChange)="quantity.set($event)" />
           </t-field>
-        }
-        <t-field name="Most of one order">
-          <t-number label="Most of one order" [value]="draft().maximum ?? ''" (valueChange)="set({ maximum: $event === '' ? null : $event })" />
-        </t-field>
-        <t-sizing [value]="draft().lotSizing" (valueChange)="setSizing($event)" />
+          <t-field name="Wanted on"><t-date label="Wanted on" [value]="date()" (valueChange)="date.set($event)" /></t-field>
+        </div>
+      }
+      @if (kind() === 'move' && row()) {
+        <div class="fields">
+          <t-field [name]="row()?.what === 'order' ? 'Wanted on' : 'Comes on'">
+            <t-date #day label="New day" [value]="date()" (valueChange)="date.set($event)" />
+          </t-field>
+        </div>
+      }
+      @if (kind() === 'rule' && item()) {
+        <p class="quiet">
+          {{
+            known()
+              ? 'As it is planned now; change what to suppose. Lead days of 0 are the supplier’s, a most left empty is any.'
+              : 'Not planned there yet.'
+          }}
+        </p>
+        <div class="fields">
+          <t-field name="Source">
+            <select #source class="box" aria-label="Source" (change)="set({ source: asSource(source.value) })">
+              @for (each of sources; track each) {
+                <option [value]="each" [selected]="each === draft().source">{{ each }}</option>
+              }
+            </select>
+          </t-field>
+          @if (draft().source === 'transfer') {
+            <t-field name="From">
+              <select #from class="box" aria-label="From" (change)="set({ from: from.value })">
+                <option value="" [selected]="draft().from === null">choose</option>
+                @for (each of choices.all().warehouses; track each.id) {
+                  @if (each.code !== place()) {
+                    <option [value]="each.code" [selected]="each.code === draft().from">{{ each.code }}</option>
+                  }
+                }
+              </select>
+            </t-field>
+          }
+          <t-field name="Lead days">
+            <t-number label="Lead days" [value]="'' + draft().leadDays" (valueChange)="set({ leadDays: whole($event) })" />
+          </t-field>
+          @for (each of figures; track each.key) {
+            <t-field [name]="each.name">
+              <t-number [label]="each.name" [packs]="item()?.packs ?? []" [value]="draft()[each.key]" (valueChange)="setFigure(each.key, $event)" />
+            </t-field>
+          }
+          <t-field name="Most of one order">
+            <t-number label="Most of one order" [value]="draft().maximum ?? ''" (valueChange)="set({ maximum: $event === '' ? null : $event })" />
+          </t-field>
+          <t-sizing [value]="draft().lotSizing" (valueChange)="setSizing($event)" />
+        </div>
+      }
+      <div class="acts">
+        <button class="act first" [disabled]="store.busy() || !ready()">Suppose it</button>
       </div>
-    }
-    <div class="acts">
-      <button type="button" class="act first" [disabled]="store.busy() || !ready()" (click)="suppose()">Suppose it</button>
-    </div>
+    </form>
   `,
   styles: `
-    :host {
+    form {
       display: grid;
       gap: 10px;
       min-width: 0;
@@ -204,6 +206,8 @@ export class SupposeForm {
   protected readonly store = inject(WhatIfStore);
   protected readonly choices = inject(Choices);
   private readonly channel = inject(WhatIfChannel);
+  private readonly injector = inject(Injector);
+  private readonly day = viewChild<DateField>('day');
   protected readonly kinds = KINDS;
   protected readonly sources = planningSources;
   protected readonly figures = FIGURES;
@@ -267,6 +271,8 @@ export class SupposeForm {
     this.row.set(row);
     this.sought.set(row.id);
     this.date.set(row.date);
+    // The list goes away with what was pressed: the day comes next.
+    afterNextRender(() => this.day()?.focus(), { injector: this.injector });
   }
 
   protected take(item: ItemChoice): void {

@@ -35,7 +35,8 @@ export class WhatIfPage {
   protected readonly store = inject(WhatIfStore);
   protected readonly choices = inject(Choices);
   private readonly router = inject(Router);
-  private readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
+  private readonly ngrx = inject(Store);
+  private readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
   private readonly form = viewChild(SupposeForm);
   protected readonly mayAdopt = computed(() => this.rights().has('planning.release'));
   protected readonly adopting = signal(false);
@@ -52,8 +53,7 @@ export class WhatIfPage {
   protected readonly work = computed(() => compared(this.store.view(), (summary) => summary.inWorkBy.map((each) => [each.start, each.orders])));
 
   constructor() {
-    if (!this.store.copy()) void this.store.begin();
-    else this.store.planChanged();
+    void this.store.open(this.ngrx.selectSignal(sessionFeature.selectSession)()?.user.login ?? '');
     whenHeard(
       () => ['plan'],
       () => this.store.planChanged(),

@@ -1,7 +1,7 @@
 import '@angular/compiler';
 import { describe, expect, it } from 'vitest';
 import { api, type PlanCopyView } from '@terrace/contract';
-import { UNSAID_RULE, type Supposition } from '@terrace/core';
+import { Refusal, UNSAID_RULE, type Supposition } from '@terrace/core';
 import { Problem } from '../shell/api-client';
 import { FakeClient, storeWith } from '../testing/fake-client';
 import { WhatIfChannel, type About, type Asked, type Question } from './what-if.channel';
@@ -44,13 +44,17 @@ const COPY: PlanCopyView = {
 class DeskHere {
   private desk: WhatIfDesk | null = null;
   begun = 0;
+  /** What the next copy is of. */
+  copy = COPY;
 
   ask<A extends About>(question: Extract<Question, { about: A }>): Promise<Asked[A]['answer']> {
     return new Promise((done, fail) => {
       try {
         done(this.answer(question) as Asked[A]['answer']);
       } catch (error) {
-        fail(new Problem('refused', error instanceof Error ? error.message : '', {}, {}));
+        const field = error instanceof Refusal ? String(error.details['field']) : '';
+        const message = error instanceof Error ? error.message : '';
+        fail(new Problem('refused', message, { [field]: message }, {}));
       }
     });
   }
@@ -58,7 +62,7 @@ class DeskHere {
   private answer(question: Question): unknown {
     if (question.about === 'begin') {
       this.begun += 1;
-      this.desk = new WhatIfDesk(COPY);
+      this.desk = new WhatIfDesk(this.copy);
       return this.desk.words();
     }
     if (!this.desk) throw new Error('no copy');
@@ -132,6 +136,33 @@ describe('what is supposed', () => {
     store.planChanged();
     expect(desk.begun).toBe(2);
     expect(store.behind()).toBe(true);
+  });
+
+  it('leaves out what no longer holds on a new copy, says why, and counts the rest', async () => {
+    const { desk, store } = await begun();
+    await store.add({ kind: 'move', id: 'PO-7/1', date: '2027-03-29' }, 'later');
+    await store.add(MORE, '20 more');
+    desk.copy = { ...COPY, problem: { ...COPY.problem, receipts: [] }, facts: { ...COPY.facts, coming: [] } };
+    await store.begin();
+    expect(store.problem()).toBeNull();
+    expect(store.entries().map((each) => [each.words, each.on])).toEqual([
+      ['later', false],
+      ['20 more', true],
+    ]);
+    expect(store.entries()[0]?.why).toMatch(/Nothing of PO-7\/1 is open/);
+    expect(store.view()?.before.purchases).toBe('320.00');
+    expect(store.view()?.after.purchases).toBe('400.00');
+  });
+
+  it('is forgotten when somebody else signs in at the same window', async () => {
+    const { client, store } = await begun();
+    client.answer(api.planning.getPlan, () => ({ seq: 4 }));
+    await store.open('maren');
+    await store.add(LOSE, 'lost');
+    await store.open('maren');
+    expect(store.entries()).toHaveLength(1);
+    await store.open('tobin');
+    expect(store.entries()).toEqual([]);
   });
 
   it('is adopted as a whole, orders for the customers that were named, and what was left out stays supposed', async () => {

@@ -13,9 +13,13 @@ export interface Entry {
   readonly supposition: Supposition;
   readonly words: string;
   readonly on: boolean;
+  /** Why it could not be supposed on the newest copy; empty where it could. */
+  readonly why: string;
 }
 
 interface WhatIfState {
+  /** Who supposes. */
+  readonly user: string;
   readonly copy: CopyWords | null;
   readonly entries: readonly Entry[];
   readonly view: WhatIfView | null;
@@ -26,7 +30,7 @@ interface WhatIfState {
   readonly done: readonly string[];
 }
 
-const initial: WhatIfState = { copy: null, entries: [], view: null, busy: false, problem: null, behind: false, done: [] };
+const initial: WhatIfState = { user: '', copy: null, entries: [], view: null, busy: false, problem: null, behind: false, done: [] };
 
 export const WhatIfStore = signalStore(
   { providedIn: 'root' },
@@ -51,6 +55,20 @@ export const WhatIfStore = signalStore(
         if (mine === latest) patchState(store, { busy: false, problem: problemOf(error) });
       }
     };
+    /** Supposes on a new copy what still holds there; what does not is left out and says why. */
+    const supposeAgain = async (): Promise<void> => {
+      for (;;) {
+        const entries = store.entries();
+        await compute(entries);
+        const problem = store.problem();
+        const refused = entries.filter((each) => each.on)[Number(Object.keys(problem?.fields ?? {})[0] ?? -1)];
+        if (!problem || !refused) return;
+        patchState(store, {
+          problem: null,
+          entries: entries.map((each) => (each === refused ? { ...each, on: false, why: problem.message } : each)),
+        });
+      }
+    };
     const begin = async (): Promise<void> => {
       patchState(store, { busy: true, problem: null });
       try {
@@ -60,30 +78,37 @@ export const WhatIfStore = signalStore(
         patchState(store, { busy: false, problem: problemOf(error) });
         return;
       }
-      await compute(store.entries());
+      await supposeAgain();
+    };
+    /** Hears that the plan has changed: without anything supposed the copy simply follows. */
+    const planChanged = (): void => {
+      const { copy, entries, busy } = { copy: store.copy(), entries: store.entries(), busy: store.busy() };
+      if (!copy || busy) return;
+      client.call(api.planning.getPlan).subscribe({
+        next: ({ seq }) => {
+          if (seq === copy.seq) return;
+          if (entries.length === 0) void begin();
+          else patchState(store, { behind: true });
+        },
+        error: (error: unknown) => patchState(store, { problem: problemOf(error) }),
+      });
     };
     return {
       begin,
+      /** Somebody looks: what another person supposed in this window is theirs, and forgotten. */
+      open: async (user: string): Promise<void> => {
+        if (store.user() !== user) patchState(store, { ...initial, user });
+        if (store.copy()) planChanged();
+        else await begin();
+      },
       /** Supposes one thing more. */
       add: (supposition: Supposition, words: string): Promise<void> =>
-        compute([...store.entries(), { key: store.nextKey(), supposition, words, on: true }]),
+        compute([...store.entries(), { key: store.nextKey(), supposition, words, on: true, why: '' }]),
       /** Leaves one out for a moment, or takes it in again. */
-      turn: (key: number): Promise<void> => compute(store.entries().map((each) => (each.key === key ? { ...each, on: !each.on } : each))),
+      turn: (key: number): Promise<void> => compute(store.entries().map((each) => (each.key === key ? { ...each, on: !each.on, why: '' } : each))),
       drop: (key: number): Promise<void> => compute(store.entries().filter((each) => each.key !== key)),
       dropAll: (): Promise<void> => compute([]),
-      /** Hears that the plan has changed: without anything supposed the copy simply follows. */
-      planChanged: (): void => {
-        const { copy, entries, busy } = { copy: store.copy(), entries: store.entries(), busy: store.busy() };
-        if (!copy || busy) return;
-        client.call(api.planning.getPlan).subscribe({
-          next: ({ seq }) => {
-            if (seq === copy.seq) return;
-            if (entries.length === 0) void begin();
-            else patchState(store, { behind: true });
-          },
-          error: (error: unknown) => patchState(store, { problem: problemOf(error) }),
-        });
-      },
+      planChanged,
       /** Makes what is in effect real; orders go to the customers that are named by key. */
       adopt: (customers: ReadonlyMap<number, number>, adopted: () => void): void => {
         if (store.busy()) return;

@@ -100,6 +100,7 @@ export class DateField {
   readonly refused = input<string | undefined>();
   readonly disabled = input(false);
   readonly quiet = input(false);
+  private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
   private readonly today = toSignal(inject(Store).select(sessionFeature.selectToday), { initialValue: '' });
   protected readonly shown = linkedSignal(() => this.value());
   private readonly typed = computed(() => readTypedDate(this.shown(), this.today()));
@@ -111,6 +112,10 @@ export class DateField {
     const typed = this.typed();
     return 'wrong' in typed ? typed.wrong : (this.refused() ?? '');
   });
+
+  focus(): void {
+    this.box().nativeElement.focus();
+  }
 
   protected type(text: string): void {
     this.shown.set(text);
