@@ -176,3 +176,58 @@ test('what can not be there in time is offered in a part now and the rest later,
     [rest, true],
   ]);
 });
+
+test('a day is supposed by keyboard alone; when somebody cancels what was moved, it is left out and says why', async ({ page, browser }) => {
+  await signIn(page);
+  await page.goto('/planning/what-if');
+  const form = page.locator('t-suppose-form');
+  await form.getByRole('button', { name: 'Another day' }).press('Enter');
+  await form.getByLabel('Which').fill('SUIT-M PO-');
+  await form.locator('li button').first().press('Enter');
+  await expect(form.getByLabel('New day')).toBeFocused();
+  await page.keyboard.type('+40');
+  await page.keyboard.press('Enter');
+  const supposed = page.locator('.supposed li');
+  await expect(supposed).toContainText(/PO-\d+\/1 .* instead of/);
+  const number = /PO-\d+/.exec((await supposed.textContent()) ?? '')?.[0] ?? '';
+
+  const other = await browser.newPage();
+  await signIn(other, 'isolde');
+  const { rows } = (await (await other.request.get(`/api/buying/orders?find=${number}`)).json()) as { rows: { id: number }[] };
+  const id = rows[0]?.id ?? 0;
+  const { version } = (await (await other.request.get(`/api/buying/orders/${id}`)).json()) as { version: number };
+  const answer = await other.request.post(`/api/buying/orders/${id}/cancel`, {
+    headers: { 'Idempotency-Key': `cancel-${id}-${Date.now()}` },
+    data: { version, reason: 'wrong supplier' },
+  });
+  expect(answer.ok(), await answer.text()).toBe(true);
+
+  await expect(page.getByText('The plan has changed since this copy was taken.')).toBeVisible();
+  await page.getByRole('button', { name: 'Adopt' }).click();
+  await page.getByRole('button', { name: 'Adopt it' }).click();
+  await expect(page.getByText(`Nothing of line 1 of ${number} is to come any more`)).toBeVisible();
+  await page.getByRole('button', { name: 'Suppose it on the plan of now' }).click();
+  await expect(supposed).toContainText(`Nothing of ${number}/1 is open`);
+  await expect(supposed.getByRole('checkbox')).not.toBeChecked();
+});
+
+test('what an item is made from is changed where it is shown, and what can not be is refused beside it', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/catalogue');
+  await page.getByPlaceholder('Narrow this list').fill('COVER');
+  await rowOf(page, 'COVER').first().locator('[col-id="code"]').dblclick();
+  const bom = page.locator('t-item-bom');
+  await bom.getByRole('button', { name: 'Change what it is made from' }).click();
+  await bom.getByRole('button', { name: 'Add a part' }).click();
+  const parts = bom.locator('.part');
+  await parts.last().getByLabel('Part', { exact: true }).fill('COVER');
+  await page.getByRole('option', { name: /^COVER/ }).click();
+  await bom.getByRole('button', { name: 'Make it from these' }).click();
+  await expect(bom).toContainText('leads back to it');
+  await parts.last().getByLabel('Part', { exact: true }).fill('FELT');
+  await page.getByRole('option', { name: /^FELT/ }).click();
+  await parts.last().getByLabel('For one').fill('0.25');
+  await bom.getByRole('button', { name: 'Make it from these' }).click();
+  await expect(bom.getByRole('link', { name: 'FELT' })).toBeVisible();
+  await expect(bom).toContainText('0.25');
+});

@@ -5,21 +5,32 @@ import { Refusal } from '@terrace/core';
 import type { FromDesk, Question, ToDesk } from './what-if.channel';
 import { WhatIfDesk } from './what-if.desk';
 
-let desk: WhatIfDesk | null = null;
+/** The desk on the newest copy; whatever is asked meanwhile waits for it. */
+let desk: Promise<WhatIfDesk> | null = null;
+
+async function takeCopy(address: string): Promise<WhatIfDesk> {
+  const response = await fetch(address, { credentials: 'same-origin' });
+  if (!response.ok) {
+    const problem = (await response.json()) as Partial<ProblemDetails>;
+    throw new Refusal(problem.code ?? 'fault', problem.detail ?? `The server answered ${response.status}.`);
+  }
+  return new WhatIfDesk((await response.json()) as PlanCopyView);
+}
 
 async function answerTo(question: Question): Promise<unknown> {
-  if (question.about === 'begin') {
-    const response = await fetch(question.address, { credentials: 'same-origin' });
-    if (!response.ok) {
-      const problem = (await response.json()) as Partial<ProblemDetails>;
-      throw new Refusal(problem.code ?? 'fault', problem.detail ?? `The server answered ${response.status}.`);
-    }
-    desk = new WhatIfDesk((await response.json()) as PlanCopyView);
-    return desk.words();
-  }
+  if (question.about === 'begin') desk = takeCopy(question.address);
   if (!desk) throw new Refusal('noCopy', 'There is no copy of the plan yet: take one first.');
-  if (question.about === 'suppose') return desk.suppose(question.list);
-  return question.about === 'find' ? desk.find(question.text) : desk.rule(question.item, question.warehouse);
+  const at = await desk;
+  switch (question.about) {
+    case 'begin':
+      return at.words();
+    case 'suppose':
+      return at.suppose(question.list);
+    case 'find':
+      return at.find(question.text);
+    case 'rule':
+      return at.rule(question.item, question.warehouse);
+  }
 }
 
 function refusedOf(error: unknown): FromDesk['refused'] {
