@@ -23,7 +23,7 @@ import { BOMS } from './boms';
 import { ITEMS, barcodeOf } from './items';
 import { tellCatalogue } from './catalogue';
 import { idOf, type Perform } from './known';
-import { DEPOT_RULES, WORKS_RULES, followed } from './rules';
+import { ITEM_PLANNING, DEPOT_RULES, WORKS_RULES, followed } from './rules';
 import { Story } from './story';
 
 export { COMPANY, PASSWORD, PEOPLE } from './company';
@@ -155,6 +155,8 @@ function setUp(work: Work, today: string): void {
       const [source, leadDays, safety] = item.rule;
       const warehouseId = idOf(work, 'warehouse', 'WORKS');
       catalogue.setRule(work, id, followed({ warehouseId, source, leadDays, safety, slackDays: 2, ...WORKS_RULES[item.code] }));
+      const planning = ITEM_PLANNING[item.code];
+      if (planning) catalogue.setItemPlanning(work, id, { planning, version: catalogue.itemView(work, id).version });
     }
     if (item.depot) {
       const rule = {

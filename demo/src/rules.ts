@@ -1,6 +1,6 @@
 /** How items of the demo company are planned besides lot for lot, so that every way of planning is there to look at. */
 import { ruleInput, type BodyIn, type BodyOf, type api } from '@terrace/contract';
-import { RULE_FIELDS } from '@terrace/core';
+import { RULE_FIELDS, type RuleTexts } from '@terrace/core';
 
 type Rule = Partial<Omit<BodyIn<typeof api.catalogue.setRule>, 'warehouseId' | 'fromId'>>;
 
@@ -26,6 +26,9 @@ export const WORKS_RULES: Readonly<Record<string, Rule>> = {
   DRUM: { maximum: '4' },
   PAINTSET: { multiple: '6' },
 };
+
+/** What items say for all their rules: a few days more or less of cheap small parts are not worth a call. */
+export const ITEM_PLANNING: Readonly<Record<string, RuleTexts>> = { SCREW: { slackDays: '5' }, NAIL: { slackDays: '5' } };
 
 /** In DEPOT, where most things are brought over from WORKS. */
 export const DEPOT_RULES: Readonly<Record<string, Rule>> = {

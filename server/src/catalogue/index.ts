@@ -31,7 +31,7 @@ export { asIs } from './many';
 export { changeCustomer, changeSupplier, createCustomer, createSupplier, customerOf, customerView, supplierOf, supplierView } from './parties';
 export { booksCurrency, rateOf } from './rates';
 export { rulesOf } from './rules';
-export { setRule } from './rules-followed';
+export { setItemPlanning, setRule } from './rules-followed';
 export { setSubstitutes, substitutesOf } from './substitutes';
 export { askedPrice, giveUpSupplier, keepTerm, setTerm, validTerms, type BuyingTerms } from './terms';
 

@@ -70,13 +70,13 @@ export class RulesPage {
   protected readonly grid = viewChild.required(Grid);
   protected readonly itemId = signal(0);
   protected readonly columns: readonly GridColumn[] = [
-    { field: 'code', title: 'Item', kind: 'code', width: 108 },
-    { field: 'warehouse', title: 'In', kind: 'text', width: 76 },
-    { field: 'source', title: 'Source', kind: 'text', width: 116, editable: true },
-    { field: 'leadDays', title: 'Lead days', kind: 'text', width: 84, editable: true },
-    { field: 'safety', title: 'Safety', kind: 'text', width: 104, editable: true },
-    { field: 'sizing', title: 'In orders of', kind: 'text', width: 150, editable: true },
-    { field: 'follows', title: 'From item or group', kind: 'text', sortable: false },
+    { field: 'code', title: 'Item', kind: 'code', width: 100 },
+    { field: 'warehouse', title: 'In', kind: 'text', width: 70 },
+    { field: 'source', title: 'Source', kind: 'text', width: 92, editable: true },
+    { field: 'leadDays', title: 'Lead', kind: 'text', width: 64, editable: true },
+    { field: 'safety', title: 'Safety', kind: 'text', width: 96, editable: true },
+    { field: 'sizing', title: 'In orders of', kind: 'text', width: 134, editable: true },
+    { field: 'follows', title: 'From above', kind: 'text', sortable: false },
     { field: 'safetyStock', title: 'Safety comes to', kind: 'figure', width: 116, unit: 'unit', hidden: true },
     { field: 'minimum', title: 'Minimum', kind: 'text', width: 84, editable: true, hidden: true },
     { field: 'multiple', title: 'Multiple', kind: 'text', width: 84, editable: true, hidden: true },
