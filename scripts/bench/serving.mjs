@@ -60,6 +60,8 @@ export async function serving(port, sockets = 1) {
   return {
     call,
     upload,
+    port,
+    cookie: () => cookie,
     folder,
     database: join(data, 'terrace.db'),
     // Connections that lay idle are closed by the server: begin with fresh ones.

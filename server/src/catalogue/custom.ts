@@ -77,7 +77,6 @@ export function keepCustom(
 
 /** The values of a record, by the number of their field. */
 export function customOf(work: Work, record: CustomRecord, id: number): Record<string, string> {
-  if (!customFields(work).some((each) => each.record === record)) return {};
   return Object.fromEntries(
     work
       .rows<{ field: number; value: string }>(

@@ -31,7 +31,11 @@ export function hashPassword(password: string): Promise<string> {
   return hash(password);
 }
 
-/** Kept in the database, so that a restart signs nobody out; read from there once, since every request asks. */
+/**
+ * Kept in the database, so that a restart signs nobody out; read from there once, since every request asks. A session is
+ * not written again for being used, it ends after a working day: so there is no `touch`, for which every answer would
+ * be cut in two.
+ */
 class DatabaseSessions extends SessionStore {
   private readonly known = new Map<string, { readonly data: string; readonly expires: number }>();
 
@@ -74,11 +78,6 @@ class DatabaseSessions extends SessionStore {
     this.ready()
       .then(change)
       .then(() => done(), done);
-  }
-
-  /** A session is not written again for being used; it ends after a working day. */
-  override touch(_id: string, _data: SessionData, done?: () => void): void {
-    done?.();
   }
 }
 

@@ -3,7 +3,7 @@
  * through it, so that a command happens whole or not at all, and once only however often it is asked for.
  */
 import { hash } from 'node:crypto';
-import { and, eq, sql } from 'drizzle-orm';
+import { sql } from 'drizzle-orm';
 import type { DocumentKind, LiveEvent, Right, Role } from '@terrace/contract';
 import { rightsOf } from '@terrace/contract';
 import { Refusal, documentNumber } from '@terrace/core';
@@ -283,16 +283,8 @@ export class Commands {
 
   /** The answer that a key has been given already. */
   answered(actor: Actor, once: CommandKey): { readonly answer: unknown } | null {
-    const { idempotency } = tables;
-    const [row] = this.store
-      .query('idempotency', (db) =>
-        db
-          .select()
-          .from(idempotency)
-          .where(and(eq(idempotency.userId, sql.placeholder('userId')), eq(idempotency.key, sql.placeholder('key'))))
-          .prepare(),
-      )
-      .all({ userId: actor.id, key: once.key });
+    const row = this.store.statement('select fingerprint, answer from idempotency where user_id = ? and key = ?').get(actor.id, once.key) as
+      { fingerprint: string; answer: string } | undefined;
     if (!row) return null;
     if (row.fingerprint !== once.fingerprint)
       throw new Refusal('keyReused', 'This idempotency key was used for another command: take a new one for each.');

@@ -130,8 +130,12 @@ function lineView(work: Work, row: LineRow): OrderLine {
 /** An order with its lines, totals and coverage. */
 export function orderView(work: Work, id: number): OrderView {
   const order = orderOf(work, id);
-  const customer = customerOf(work, order.customerId);
-  const rows = lineRows(work, id);
+  return viewOf(work, order, customerOf(work, order.customerId), lineRows(work, id));
+}
+
+/** {@link orderView} for those who have read it all, or know what they have just written. */
+export function viewOf(work: Work, order: OrderRecord, customer: ReturnType<typeof customerOf>, rows: readonly LineRow[]): OrderView {
+  const { id } = order;
   const totals = totalOf(
     rows.map((row) => ({ ...row, quantity: asQuantity(row.quantity - row.cancelled) })),
     customer.taxRate,

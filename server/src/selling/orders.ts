@@ -17,7 +17,7 @@ import { asAmountText, asFlag, asNumber, asText, listPage, type ListDefinition }
 import { assertVersion, atField, changesBetween, type Work } from '../platform/work';
 import { dropReservation, lowerReservation, promiseSteps, reserveFree, reservedFor, stockOf } from '../stores';
 import { readLines, type EnteredLine, type OrderInput } from './order-lines';
-import { lineRows, linesOf, orderOf, orderView, type LineRow, type OrderRecord } from './order-view';
+import { lineRows, linesOf, orderOf, orderView, viewOf, type LineRow, type OrderRecord } from './order-view';
 import { plannedOrder } from './planned';
 
 const LINE_OPEN = 'max(0, l.quantity - l.shipped - l.cancelled)';
@@ -192,23 +192,30 @@ function assertNotOnShipment(work: Work, lineId: number, position: number): void
   if (shipment) throw new Refusal('onShipment', `Line ${position} is on shipment ${shipment.number}: drop that first.`, { field: 'lines' });
 }
 
-/** Reserves what is free for each line and works out what can be promised for the rest. */
-export function reserveLines(work: Work, order: OrderRecord, lines: readonly LineRow[]): void {
+/** Reserves what is free for each line and works out what can be promised for the rest; answers the lines as they are then. */
+export function reserveLines(
+  work: Work,
+  order: OrderRecord,
+  lines: readonly LineRow[],
+): { readonly lines: LineRow[]; readonly promiseDate: string | null } {
   const { id } = order;
   let promise: string | null = order.requiredDate;
-  for (const line of lines) {
+  const after = lines.map((line): LineRow => {
     const open = outstanding(line);
     let date: string | null = line.requiredDate;
+    let { reserved } = line;
     if (line.kind === 'stocked' && open > 0) {
       const holder = { kind: 'customerOrder', id: line.id, documentId: id, documentNumber: order.number } as const;
-      const reserved = reserveFree(work, line.itemId, order.warehouseId, holder, open, line.reserved);
+      reserved = reserveFree(work, line.itemId, order.warehouseId, holder, open, line.reserved);
       if (reserved < open) date = promiseDate(work, line, order.warehouseId, open);
     }
     const kept = date === null || date > line.requiredDate ? date : line.requiredDate;
     if (kept !== line.promiseDate) work.run('update customer_order_line set promise_date = ? where id = ?', kept, line.id);
     promise = promise === null || kept === null ? null : promise > kept ? promise : kept;
-  }
+    return { ...line, reserved, promiseDate: kept };
+  });
   work.run('update customer_order set promise_date = ? where id = ?', promise, id);
+  return { lines: after, promiseDate: promise };
 }
 
 function promiseDate(work: Work, line: LineRow, warehouse: number, wanted: Quantity): string | null {
@@ -233,9 +240,9 @@ export function confirmOrder(work: Work, id: number, version: number, allOrNothi
   }
   if (allOrNothing) for (const line of lines) if (line.kind === 'stocked') assertAllFree(work, order.warehouseId, line);
   work.run("update customer_order set state = 'confirmed', version = version + 1 where id = ?", id);
-  reserveLines(work, order, lines);
+  const after = reserveLines(work, order, lines);
   work.record('customerOrder', id, `confirmed ${order.number}`);
-  return orderView(work, id);
+  return viewOf(work, { ...order, state: 'confirmed', version: order.version + 1, promiseDate: after.promiseDate }, customer, after.lines);
 }
 
 function assertAllFree(work: Work, warehouse: number, line: LineRow): void {
