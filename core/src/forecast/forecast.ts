@@ -38,7 +38,9 @@ export interface FittedForecast extends ForecastResult {
 
 /** Four of five normally spread values lie within so many standard deviations. */
 const FOUR_OF_FIVE = 1.2816;
-const MOST_ORIGINS = 6;
+/** Forecasts of the past are judged from so many days on which they could have been made, so many periods apart. */
+const MOST_ORIGINS = 8;
+const APART = 3;
 const DECIMALS = 1e6;
 const rounded = (value: number): number => Math.round(value * DECIMALS) / DECIMALS;
 
@@ -55,12 +57,12 @@ function scaleOf(history: readonly number[], season: number): number {
   return mean > 0 ? mean : 1;
 }
 
-/** The errors of a method from several origins near the end of the history, each over up to a season ahead. */
+/** The errors of a method from several origins spread over the last part of the history, each over up to a season ahead. */
 function errorOf(method: ForecastMethod, history: readonly number[], season: number, ahead: number): ForecastError | null {
   const scale = scaleOf(history, season);
   let [absolute, signed, count] = [0, 0, 0];
   for (let origin = 0; origin < MOST_ORIGINS; origin += 1) {
-    const known = history.slice(0, history.length - ahead - origin);
+    const known = history.slice(0, history.length - ahead - origin * APART);
     if (!isPossible(method, known, season)) break;
     METHODS[method]
       .fit(known, season)

@@ -1,47 +1,74 @@
 /** The downhill simplex of Nelder and Mead (1965), for functions of a few figures without derivatives. */
 
 const STEP = 0.6;
-const MOST_STEPS = 260;
-const CLOSE = 1e-9;
+const MOST_STEPS = 400;
+/** Corners whose values differ by no more than this share of them are as good as one. */
+const CLOSE = 1e-7;
 
-/** A point at which a function is as small as the simplex finds it from a start. */
-export function minimise(of: (point: readonly number[]) => number, start: readonly number[]): number[] {
+interface Corner {
+  point: Float64Array;
+  value: number;
+}
+
+/** A point at which a function is as small as the simplex finds it from a start. The point that it is asked at is its own only while it answers. */
+export function minimise(of: (point: Float64Array) => number, start: readonly number[]): number[] {
   const size = start.length;
-  const value = (point: readonly number[]): number => {
+  const value = (point: Float64Array): number => {
     const found = of(point);
     return Number.isFinite(found) ? found : Number.MAX_VALUE;
   };
-  let corners = [start, ...start.map((_, axis) => start.map((each, index) => (index === axis ? each + STEP : each)))].map((point) => ({
-    point,
-    value: value(point),
-  }));
+  const cornerAt = (point: Float64Array): Corner => ({ point, value: value(point) });
+  // In order of their values, the best first.
+  const corners: Corner[] = [];
+  const put = (corner: Corner): void => {
+    let at = corners.length;
+    while (at > 0 && (corners[at - 1]?.value ?? 0) > corner.value) at -= 1;
+    corners.splice(at, 0, corner);
+  };
+  put(cornerAt(Float64Array.from(start)));
+  for (let axis = 0; axis < size; axis += 1) {
+    const point = Float64Array.from(start);
+    point[axis] = (point[axis] ?? 0) + STEP;
+    put(cornerAt(point));
+  }
+  const centre = new Float64Array(size);
   for (let step = 0; step < MOST_STEPS; step += 1) {
-    corners = corners.sort((a, b) => a.value - b.value);
     const [best] = corners;
     const worst = corners[size];
     const second = corners[size - 1] ?? worst;
-    if (!best || !worst || !second || worst.value - best.value <= CLOSE * (Math.abs(best.value) + CLOSE)) break;
-    const centre = start.map((_, axis) => corners.slice(0, size).reduce((sum, corner) => sum + (corner.point[axis] ?? 0), 0) / size);
-    const along = (factor: number): { point: number[]; value: number } => {
-      const point = centre.map((each, axis) => each + factor * ((worst.point[axis] ?? 0) - each));
-      return { point, value: value(point) };
+    if (!best || !worst || !second || worst.value - best.value <= CLOSE * Math.abs(best.value)) break;
+    for (let axis = 0; axis < size; axis += 1) {
+      let sum = 0;
+      for (let corner = 0; corner < size; corner += 1) sum += corners[corner]?.point[axis] ?? 0;
+      centre[axis] = sum / size;
+    }
+    const along = (factor: number): Corner => {
+      const point = new Float64Array(size);
+      for (let axis = 0; axis < size; axis += 1) {
+        const middle = centre[axis] ?? 0;
+        point[axis] = middle + factor * ((worst.point[axis] ?? 0) - middle);
+      }
+      return cornerAt(point);
     };
     const mirrored = along(-1);
+    let taken: Corner | null = null;
     if (mirrored.value < best.value) {
       const further = along(-2);
-      corners[size] = further.value < mirrored.value ? further : mirrored;
-    } else if (mirrored.value < second.value) corners[size] = mirrored;
+      taken = further.value < mirrored.value ? further : mirrored;
+    } else if (mirrored.value < second.value) taken = mirrored;
     else {
       const nearer = along(mirrored.value < worst.value ? -0.5 : 0.5);
-      if (nearer.value < Math.min(worst.value, mirrored.value)) corners[size] = nearer;
-      else
-        corners = corners.map((corner, index) => {
-          if (index === 0) return corner;
-          const point = corner.point.map((each, axis) => ((best.point[axis] ?? 0) + each) / 2);
-          return { point, value: value(point) };
-        });
+      if (nearer.value < Math.min(worst.value, mirrored.value)) taken = nearer;
+    }
+    if (taken) {
+      corners.pop();
+      put(taken);
+      continue;
+    }
+    for (const corner of corners.splice(1)) {
+      for (let axis = 0; axis < size; axis += 1) corner.point[axis] = ((best.point[axis] ?? 0) + (corner.point[axis] ?? 0)) / 2;
+      put(cornerAt(corner.point));
     }
   }
-  const [best] = corners.sort((a, b) => a.value - b.value);
-  return [...(best?.point ?? start)];
+  return [...(corners[0]?.point ?? start)];
 }

@@ -62,38 +62,46 @@ function startOf(history: readonly number[], season: number, kind: SmoothingKind
   };
 }
 
-interface Run {
+interface Ended {
   readonly errors: number;
-  readonly fit: readonly number[];
   readonly level: number;
   readonly trend: number;
-  readonly seasonals: readonly number[];
 }
 
-function run(history: readonly number[], kind: SmoothingKind, seasonals: readonly number[], by: Parameters): Run {
-  const season = seasonals.length;
+/** As good as zero, where something is divided by it. */
+const TINY = 1e-9;
+
+/**
+ * Goes through the history once. `figures` holds the seasonal figures, those of the beginning at first and those of the
+ * end afterwards; `fit` takes the one-step forecasts. Fitting goes through here some hundred times, so nothing is made anew.
+ */
+function run(history: Float64Array, kind: SmoothingKind, figures: Float64Array, by: Parameters, fit: Float64Array | null): Ended {
+  const season = figures.length;
+  const trended = kind.trend !== 'none';
+  const multiplied = kind.season === 'multiplicative';
+  const { alpha, beta, gamma, phi } = by;
   let { level, trend } = by;
   let errors = 0;
-  const figures = [...seasonals];
-  const fit: number[] = [];
-  history.forEach((value, index) => {
-    const place = season === 0 ? 0 : index % season;
-    const seasonal = figures[place] ?? 0;
-    const carried = kind.trend === 'none' ? 0 : by.phi * trend;
+  let place = 0;
+  for (let index = 0; index < history.length; index += 1) {
+    const value = history[index] ?? 0;
+    const seasonal = season === 0 ? 0 : (figures[place] ?? 0);
+    const carried = trended ? phi * trend : 0;
     const base = level + carried;
-    const expected = kind.season === 'multiplicative' ? base * seasonal : base + (season === 0 ? 0 : seasonal);
-    fit.push(expected);
-    errors += (value - expected) ** 2;
-    const bare = kind.season === 'multiplicative' ? value / (Math.abs(seasonal) < 1e-9 ? 1e-9 : seasonal) : value - (season === 0 ? 0 : seasonal);
-    const next = by.alpha * bare + (1 - by.alpha) * base;
-    if (kind.trend !== 'none') trend = by.beta * (next - level) + (1 - by.beta) * carried;
+    const expected = multiplied ? base * seasonal : base + seasonal;
+    if (fit) fit[index] = expected;
+    errors += (value - expected) * (value - expected);
+    const bare = multiplied ? value / (Math.abs(seasonal) < TINY ? TINY : seasonal) : value - seasonal;
+    const next = alpha * bare + (1 - alpha) * base;
+    if (trended) trend = beta * (next - level) + (1 - beta) * carried;
     if (season > 0) {
-      const fresh = kind.season === 'multiplicative' ? value / (Math.abs(base) < 1e-9 ? 1e-9 : base) : value - base;
-      figures[place] = by.gamma * fresh + (1 - by.gamma) * seasonal;
+      const fresh = multiplied ? value / (Math.abs(base) < TINY ? TINY : base) : value - base;
+      figures[place] = gamma * fresh + (1 - gamma) * seasonal;
+      place = place + 1 === season ? 0 : place + 1;
     }
     level = next;
-  });
-  return { errors, fit, level, trend, seasonals: figures };
+  }
+  return { errors, level, trend };
 }
 
 const within = (value: number, low: number, high: number): number => low + (high - low) / (1 + Math.exp(-value));
@@ -102,41 +110,50 @@ const outOf = (value: number, low: number, high: number): number => Math.log((va
 /** Fits a kind to a history. The parameters lie within the usual bounds: each of them from 0 to 1, damping from 0.8 to 0.98. */
 export function smooth(history: readonly number[], season: number, kind: SmoothingKind): Fitted {
   const start = startOf(history, season, kind);
-  const spread = Math.max(1e-6, Math.sqrt(mean(history.map((each) => (each - mean(history)) ** 2))));
-  const read = (point: readonly number[]): Parameters => {
-    const [alpha = 0, beta = 0, gamma = 0, phi = 0, level = 0, trend = 0] = point;
-    const share = within(alpha, 0.0001, 0.9999);
+  const average = mean(history);
+  const spread = Math.max(1e-6, Math.sqrt(mean(history.map((each) => (each - average) ** 2))));
+  const read = (point: ArrayLike<number>): Parameters => {
+    let next = 0;
+    // Only the figures that the kind has are free; they stand one after the other.
+    const free = (): number => point[next++] ?? 0;
+    const trended = kind.trend !== 'none';
     return {
-      alpha: share,
-      beta: kind.trend === 'none' ? 0 : within(beta, 0.0001, 0.9999),
-      gamma: kind.season === 'none' ? 0 : within(gamma, 0.0001, 0.9999),
-      phi: kind.trend === 'damped' ? within(phi, 0.8, 0.98) : 1,
-      level: start.level + level * spread,
-      trend: kind.trend === 'none' ? 0 : start.trend + trend * spread * 0.1,
+      alpha: within(free(), 0.0001, 0.9999),
+      beta: trended ? within(free(), 0.0001, 0.9999) : 0,
+      gamma: kind.season === 'none' ? 0 : within(free(), 0.0001, 0.9999),
+      phi: kind.trend === 'damped' ? within(free(), 0.8, 0.98) : 1,
+      level: start.level + free() * spread,
+      trend: trended ? start.trend + free() * spread * 0.1 : 0,
     };
   };
-  const used = [true, kind.trend !== 'none', kind.season !== 'none', kind.trend === 'damped', true, kind.trend !== 'none'];
-  const origin = [outOf(0.3, 0.0001, 0.9999), outOf(0.1, 0.0001, 0.9999), outOf(0.1, 0.0001, 0.9999), outOf(0.92, 0.8, 0.98), 0, 0];
-  const expand = (free: readonly number[]): number[] => {
-    let next = 0;
-    return used.map((each, index) => (each ? (free[next++] ?? 0) : (origin[index] ?? 0)));
+  const values = Float64Array.from(history);
+  const begun = Float64Array.from(start.seasonals);
+  const figures = new Float64Array(begun.length);
+  const through = (by: Parameters, fit: Float64Array | null = null): Ended => {
+    figures.set(begun);
+    return run(values, kind, figures, by, fit);
   };
-  const best = minimise(
-    (free) => run(history, kind, start.seasonals, read(expand(free))).errors,
-    origin.filter((_, index) => used[index]),
-  );
-  const by = read(expand(best));
-  const ended = run(history, kind, start.seasonals, by);
-  const places = start.seasonals.length;
+  const origin = [
+    outOf(0.3, 0.0001, 0.9999),
+    ...(kind.trend === 'none' ? [] : [outOf(0.1, 0.0001, 0.9999)]),
+    ...(kind.season === 'none' ? [] : [outOf(0.1, 0.0001, 0.9999)]),
+    ...(kind.trend === 'damped' ? [outOf(0.92, 0.8, 0.98)] : []),
+    0,
+    ...(kind.trend === 'none' ? [] : [0]),
+  ];
+  const by = read(minimise((point) => through(read(point)).errors, origin));
+  const fit = new Float64Array(values.length);
+  const ended = through(by, fit);
+  const places = begun.length;
   return {
-    fit: ended.fit,
+    fit: [...fit],
     forecast: (periods) =>
       Array.from({ length: periods }, (_, index) => {
         let carried = 0;
         if (kind.trend !== 'none') for (let step = 1; step <= index + 1; step += 1) carried += by.phi ** step * ended.trend;
-        const seasonal = ended.seasonals[places === 0 ? 0 : (history.length + index) % places] ?? 0;
+        const seasonal = places === 0 ? 0 : (figures[(history.length + index) % places] ?? 0);
         const base = ended.level + carried;
-        return kind.season === 'multiplicative' ? base * seasonal : base + (places === 0 ? 0 : seasonal);
+        return kind.season === 'multiplicative' ? base * seasonal : base + seasonal;
       }),
     widening: (ahead) => {
       let sum = 1;
