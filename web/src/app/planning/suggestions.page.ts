@@ -4,21 +4,23 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api } from '@terrace/contract';
 import { focusActions } from '../shell/focus.state';
+import { Choices } from '../shell/choices';
 import { useKeys } from '../shell/keys';
 import { sessionFeature } from '../shell/session.state';
 import { Beside } from '../ui/beside';
 import { Confirm } from '../ui/confirm';
 import { GroupedPipe, ShortDayPipe, pageOf } from '../ui/format';
 import { Grid } from '../ui/grid';
-import type { GridColumn, GridRow, GridView } from '../ui/grid-cells';
+import type { GridColumn, GridEdit, GridRow, GridView } from '../ui/grid-cells';
 import { Refused } from '../ui/refusal';
 import { PlanningNav } from './planning-nav';
 import { ReleaseStore } from './release.store';
 import { SuggestionPanel } from './suggestion-panel';
+import { SuggestionRowsStore, waysFor } from './suggestion-rows.store';
 
 @Component({
   imports: [Beside, Grid, Refused, Confirm, RouterLink, GroupedPipe, ShortDayPipe, PlanningNav, SuggestionPanel],
-  providers: [ReleaseStore],
+  providers: [ReleaseStore, SuggestionRowsStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './suggestions.page.html',
   styleUrl: './planning.less',
@@ -26,6 +28,9 @@ import { SuggestionPanel } from './suggestion-panel';
 export class SuggestionsPage {
   protected readonly store = inject(ReleaseStore);
   private readonly ngrx = inject(Store);
+  protected readonly cells = inject(SuggestionRowsStore);
+  private readonly choices = inject(Choices);
+  private readonly today = this.ngrx.selectSignal(sessionFeature.selectToday);
   protected readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
   protected readonly route = api.planning.listSuggestions;
   protected readonly ignored = signal(false);
@@ -44,13 +49,20 @@ export class SuggestionsPage {
     { key: 'kept', title: 'Kept', filter: { firmId: { op: 'atLeast', value: '1' } } },
   ];
   protected readonly columns: readonly GridColumn[] = [
-    { field: 'kind', title: 'Do', kind: 'text', width: 68 },
+    {
+      field: 'kind',
+      title: 'Do',
+      kind: 'text',
+      width: 68,
+      editable: true,
+      choices: (row) => waysFor(Number(row['warehouseId']), this.choices.all().warehouses),
+    },
     { field: 'code', title: 'Item', kind: 'code', width: 104 },
-    { field: 'quantity', title: 'Quantity', kind: 'figure', width: 100, unit: 'unit' },
-    { field: 'placeBy', title: 'Place by', kind: 'date', width: 76 },
-    { field: 'due', title: 'Due', kind: 'date', width: 68 },
+    { field: 'quantity', title: 'Quantity', kind: 'figure', width: 100, unit: 'unit', editable: true },
+    { field: 'placeBy', title: 'Place by', kind: 'date', width: 76, editable: true },
+    { field: 'due', title: 'Due', kind: 'date', width: 68, editable: true },
     { field: 'daysLate', title: 'Late', kind: 'count', width: 60 },
-    { field: 'supplier', title: 'Supplier', kind: 'text' },
+    { field: 'supplier', title: 'Supplier', kind: 'text', editable: true },
     { field: 'warehouse', title: 'For', kind: 'text', width: 70 },
     { field: 'level', title: 'Level', kind: 'count', width: 58, hidden: true },
     { field: 'cost', title: 'Cost EUR', kind: 'figure', width: 86, hidden: true },
@@ -72,6 +84,11 @@ export class SuggestionsPage {
   protected point(row: GridRow): void {
     this.at.set(String(row.id));
     this.ngrx.dispatch(focusActions.point({ itemId: Number(row['itemId']), warehouseId: Number(row['warehouseId']) }));
+  }
+
+  /** What is typed into a row is kept, and the row goes on under the number that it is kept as. */
+  protected type(edit: GridEdit): void {
+    this.cells.type(edit, this.today(), (number) => this.at.set(number));
   }
 
   protected choose(rows: readonly GridRow[]): void {

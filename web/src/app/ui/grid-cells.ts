@@ -20,6 +20,8 @@ export interface GridColumn {
   readonly mark?: string;
   /** Whether it can be changed in the list while that is being edited. */
   readonly editable?: boolean;
+  /** What a row's cell may be changed to, where that is not just typed. */
+  readonly choices?: (row: GridRow) => readonly string[];
 }
 
 export interface GridEdit {

@@ -1,7 +1,7 @@
 /** A list's column as the grid takes it: drawn, sorted, filtered and typed into. */
-import type { ColDef, ICellRendererParams } from 'ag-grid-community';
+import type { ColDef, ICellEditorParams, ICellRendererParams } from 'ag-grid-community';
 import { draw, text, type GridColumn, type GridEdit, type GridRow } from './grid-cells';
-import { readTypedNumber } from './typed';
+import { readTypedDate, readTypedNumber } from './typed';
 
 /** Typing that pauses for so long is taken. */
 export const TOGETHER_MS = 250;
@@ -12,6 +12,8 @@ export interface ColumnSetting {
   readonly server: boolean;
   readonly filtering: boolean;
   readonly editing: () => boolean;
+  /** The day as of which a date is typed. */
+  readonly today: () => string;
   /** What was typed into a cell and is not saved yet. */
   readonly typed: (row: GridRow | undefined, field: string) => string | undefined;
   readonly edited: (edit: GridEdit) => void;
@@ -52,15 +54,21 @@ export function columnOf(column: GridColumn, setting: ColumnSetting): ColDef<Gri
 
 function editorOf(
   column: GridColumn,
-  { editing, typed, edited }: ColumnSetting,
-): Pick<ColDef<GridRow>, 'editable' | 'valueGetter' | 'valueSetter' | 'cellClassRules'> {
-  const { field } = column;
+  { editing, today, typed, edited }: ColumnSetting,
+): Pick<ColDef<GridRow>, 'editable' | 'valueGetter' | 'valueSetter' | 'cellClassRules' | 'cellEditor' | 'cellEditorParams'> {
+  const { field, choices } = column;
   return {
+    ...(choices
+      ? {
+          cellEditor: 'agSelectCellEditor',
+          cellEditorParams: ({ data }: ICellEditorParams<GridRow>) => ({ values: choices(data) }),
+        }
+      : {}),
     editable: editing,
     valueGetter: ({ data }) => typed(data, field) ?? data?.[field],
     valueSetter: ({ data, newValue }) => {
       const plain = text(newValue);
-      const value = column.kind === 'figure' ? readTypedNumber(plain) : { text: plain };
+      const value = column.kind === 'figure' ? readTypedNumber(plain) : column.kind === 'date' ? readTypedDate(plain, today()) : { text: plain };
       edited({ row: data, field, value: 'text' in value ? value.text : plain });
       return true;
     },

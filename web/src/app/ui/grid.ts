@@ -83,6 +83,7 @@ export class Grid {
         hidden: true,
       })),
   ]);
+  private readonly today = this.store.selectSignal(sessionFeature.selectToday);
   private readonly preferences = this.store.selectSignal(sessionFeature.selectPreferences);
   private readonly findings = new Subject<string>();
   protected readonly theme = theme;
@@ -102,11 +103,14 @@ export class Grid {
   protected readonly filtering = signal(false);
   private filters: ListFilter = {};
   private sort: string | undefined;
+  /** Whether the list has to be fetched again once nobody types into a cell. */
+  private waiting = false;
 
   private readonly setting = computed((): ColumnSetting => ({
     server: this.route() !== undefined,
     filtering: this.filtering(),
     editing: () => this.editing(),
+    today: () => this.today(),
     typed: (row, field) => (row ? this.pending().get(row.id)?.[field] : undefined),
     edited: (edit) => this.edited.emit(edit),
   }));
@@ -149,6 +153,10 @@ export class Grid {
     onColumnMoved: ({ finished }) => finished && this.keepColumns(),
     onColumnResized: ({ finished, source }) => finished && source === 'uiColumnResized' && this.keepColumns(),
     onColumnVisible: () => this.keepColumns(),
+    // What was heard while somebody typed into a cell is fetched when they are done.
+    onCellEditingStopped: () => {
+      if (this.waiting) this.refresh(false);
+    },
     onFilterChanged: (event: FilterChangedEvent<GridRow>) => this.readFilters(event.api),
   };
   protected readonly multiple = { mode: 'multiRow', checkboxes: true, headerCheckbox: true, enableClickSelection: false } as const;
@@ -276,6 +284,8 @@ export class Grid {
   private refresh(fresh: boolean): void {
     const grid = this.grid();
     if (!grid || !this.route()) return;
+    this.waiting = !fresh && grid.getEditingCells().length > 0;
+    if (this.waiting) return;
     if (fresh) grid.setGridOption('datasource', this.datasource());
     else grid.refreshInfiniteCache();
   }
