@@ -27,7 +27,7 @@ test('an order saved elsewhere changes the planner’s rows; a suggestion is cha
   await row.first().locator('[col-id="code"]').click();
   const panel = page.locator('t-suggestion-panel');
   await expect(panel.getByRole('heading', { name: 'Why' })).toBeVisible();
-  await expect(panel).toContainText('Balance would be');
+  await expect(panel).toContainText('To be placed by');
   const drawing = panel.locator('t-balance-drawing path.planned');
   const before = await drawing.getAttribute('d');
   await panel.getByLabel('Quantity').fill('60');
@@ -230,4 +230,34 @@ test('what an item is made from is changed where it is shown, and what can not b
   await bom.getByRole('button', { name: 'Make it from these' }).click();
   await expect(bom.getByRole('link', { name: 'FELT' })).toBeVisible();
   await expect(bom).toContainText('0.25');
+});
+
+test('a suggestion is changed in its row by keyboard, refused where it can’t be so, and the strip answers', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/planning');
+  await page.getByRole('button', { name: 'Buy', exact: true }).click();
+  await page.getByPlaceholder('Narrow this list').fill('GLOVES');
+  const row = rowOf(page, 'GLOVES').first();
+  const quantity = row.locator('[col-id="quantity"]');
+  await row.locator('[col-id="code"]').click();
+  const line = page.locator('t-strip path.planned');
+  await expect(line).toBeVisible();
+  const before = await line.getAttribute('d');
+
+  await quantity.click();
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('1.5');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('alert')).toContainText('GLOVES');
+  await expect(quantity).toContainText('1.5');
+
+  await quantity.dblclick();
+  await page.keyboard.press('ControlOrMeta+a');
+  await page.keyboard.type('=12*5');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('alert')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Kept', exact: true }).click();
+  await expect(rowOf(page, 'GLOVES').first()).toContainText('60');
+  await expect(page.locator('t-suggestion-panel')).toContainText(/kept as FP-\d+/);
+  await expect(line).not.toHaveAttribute('d', before ?? '');
 });

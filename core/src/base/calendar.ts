@@ -97,6 +97,13 @@ export class WorkingCalendar {
     return this.isWorkday(day) ? day : this.step(day, 1, 1);
   }
 
+  /** The working days reached on the way from `from` ahead to `to`; `ahead(from, between(from, to))` is the last of them. None backwards. */
+  between(from: Day, to: Day): number {
+    let counted = 0;
+    for (let day = from + 1; day <= to; day += 1) if (this.isWorkday(day)) counted += 1;
+    return counted;
+  }
+
   private step(from: Day, count: number, direction: 1 | -1): Day {
     let day = from;
     for (let counted = 0; counted < count;) {

@@ -10,7 +10,7 @@ export { PlanWriter, SAFETY, writeResult, type ReasonedSuggestion } from './comp
 export { Arrivals, arrivalsOf, type Arrival } from './compact/arrivals';
 export { PegTrail, recordOf, type PegNode, type RecordEvent } from './compact/look';
 export { TooWide } from './compact/exact';
-export { explainSuggestion } from './why';
+export { explainSuggestion, type Explained } from './why';
 export * from './least-cost';
 export * from './time-phased';
 export * from './safety';

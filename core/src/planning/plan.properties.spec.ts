@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { addDays } from '../base';
-import { UNSAID_RULE, plan, planExplained, explainSuggestion, type PlanProblem, type PlanningRule } from './index';
+import { UNSAID_RULE, plan, planExplained, type PlanProblem, type PlanningRule } from './index';
 
 const today = '2027-03-01';
 const ITEMS = ['HIVE', 'BOX', 'FRAME', 'BOARD'];
@@ -191,22 +191,5 @@ describe('data problems', () => {
     };
     expect(codes(looped)).toEqual(['cycle BOX@WORKS > FRAME@WORKS']);
     expect(plan(problem(looped)).suggestions.map((each) => each.id)).toEqual(['HIVE@WORKS#1']);
-  });
-});
-
-describe('the sentence that says why', () => {
-  it('gives the figures that the suggestion follows from', () => {
-    const { result, reasons } = planExplained(
-      problem({
-        rules: [rule('BOARD', 'buy', { multiple: '12', safety: '10' })],
-        stock: [{ item: 'BOARD', warehouse: 'WORKS', quantity: '12', usableUntil: null }],
-        demands: [{ id: 'CO-9/1', item: 'BOARD', warehouse: 'WORKS', date: '2027-03-05', quantity: '40', kind: 'order', probability: null }],
-      }),
-    );
-    const [suggestion] = result.suggestions;
-    const reason = suggestion && reasons.get(suggestion.id);
-    expect(suggestion && reason && explainSuggestion(suggestion, reason, 'm')).toBe(
-      'Balance would be -28 m on 2027-03-05, 38 under the level of 10 to be kept. Serves CO-9/1 (28). Buy 48 m from 38, rounded by its rule, placed by 2027-03-03.',
-    );
   });
 });

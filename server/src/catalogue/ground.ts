@@ -1,7 +1,18 @@
 /** What everything else stands on: units, calendars, groups, currencies, warehouses, reasons, accounts. */
 import type { api } from '@terrace/contract';
 import type { AnswerOf, BodyOf, GroundView } from '@terrace/contract';
-import { Refusal, WorkingCalendar, parseRate, writeDecimal, writePoints, RATE_SCALE, type CalendarDefinition, type RuleTexts } from '@terrace/core';
+import {
+  Refusal,
+  WorkingCalendar,
+  dateOf,
+  dayOf,
+  parseRate,
+  writeDecimal,
+  writePoints,
+  RATE_SCALE,
+  type CalendarDefinition,
+  type RuleTexts,
+} from '@terrace/core';
 import { assertSeen, atField, orNotFound, type Work } from '../platform/work';
 import { customFields, forgetFields } from './custom';
 import { plainTexts } from './rule-texts';
@@ -274,6 +285,11 @@ export function calendarDefinition(work: Work, code: string): CalendarDefinition
     'calendar',
   );
   return { code, workdays: JSON.parse(row.workdays) as number[], holidays: JSON.parse(row.holidays) as string[] };
+}
+
+/** The day so many working days of a warehouse after another; a component is taken so long after its production starts. */
+export function workingDayAfter(work: Work, warehouseId: number, date: string, days: number): string {
+  return days === 0 ? date : dateOf(calendarOf(work, warehouseId).ahead(dayOf(date), days));
 }
 
 /** The working calendar of a warehouse. */

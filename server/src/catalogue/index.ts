@@ -21,7 +21,18 @@ export { customColumns, customFields, customFind, customOf, fieldsOn, keepCustom
 export { createFamily, makeVariants, familyView } from './families';
 export { findItems, readVocabulary } from './find';
 export { columnOf, readPoints } from './given';
-export { binOf, calendarDefinition, calendarOf, dockOf, saveCurrency, saveField, saveUnit, setUpGround, warehouseOf } from './ground';
+export {
+  binOf,
+  calendarDefinition,
+  calendarOf,
+  workingDayAfter,
+  dockOf,
+  saveCurrency,
+  saveField,
+  saveUnit,
+  setUpGround,
+  warehouseOf,
+} from './ground';
 export { groupsOf, saveGroup } from './groups';
 export { accountsOfItem, fieldsOfItem, itemFacts, itemOf, usableItem } from './item-facts';
 export { barcodesOf, packsOf } from './item-parts';

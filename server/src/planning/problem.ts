@@ -14,7 +14,7 @@ import {
   type PlanningRule,
   type RowSource,
 } from '@terrace/core';
-import { calendarDefinition, validTerms, type BuyingTerms } from '../catalogue';
+import { calendarDefinition, validTerms, workingDayAfter, type BuyingTerms } from '../catalogue';
 import type { Work } from '../platform/work';
 
 export const HORIZON_DAYS = 180;
@@ -63,10 +63,10 @@ const MADE = `select o.number as id, i.code as item, w.code as warehouse, o.due_
 const ORDERS = `select o.number || '/' || l.position as id, i.code as item, w.code as warehouse, l.required_date as date, l.quantity - l.shipped - l.cancelled as quantity
   from customer_order_line l join customer_order o on o.id = l.order_id join item i on i.id = l.item_id join warehouse w on w.id = o.warehouse_id
   where o.state in ('confirmed', 'partShipped') and l.quantity > l.shipped + l.cancelled and i.kind = 'stocked'`;
-const COMPONENTS = `select o.number || '/' || c.position as id, i.code as item, w.code as warehouse, o.start_date as date, c.offset_days as offsetDays, c.needed - c.issued as quantity
+const COMPONENTS = `select o.number || '/' || c.position as id, i.code as item, w.id as warehouseId, w.code as warehouse, o.start_date as date, c.offset_days as offsetDays, c.needed - c.issued as quantity
   from production_component c join production_order o on o.id = c.order_id join item i on i.id = c.item_id join warehouse w on w.id = o.warehouse_id
   where o.state in ('draft', 'released', 'running') and c.needed > c.issued and i.kind = 'stocked'`;
-const FIRM = `select f.number as id, f.kind, i.id as itemId, i.code as item, u.decimals, w.code as warehouse, s.code as "from", f.quantity, f.place_by as placeBy, f.due
+const FIRM = `select f.number as id, f.kind, i.id as itemId, i.code as item, u.decimals, w.id as warehouseId, w.code as warehouse, s.code as "from", f.quantity, f.place_by as placeBy, f.due
   from plan_firm f join item i on i.id = f.item_id join unit u on u.code = i.unit_code join warehouse w on w.id = f.warehouse_id left join warehouse s on s.id = f.from_id where 1 = 1`;
 const FORECAST = `select i.code as item, w.code as warehouse, u.decimals, f.start, coalesce(f.typed, f.computed) as quantity, s.period
   from forecast_figure f join forecast_series s on s.item_id = f.item_id and s.warehouse_id = f.warehouse_id join item i on i.id = f.item_id join unit u on u.code = i.unit_code
@@ -216,8 +216,8 @@ function* stockOf(work: Work, sql: string, values: readonly unknown[]): Generato
 }
 
 function* componentsOf(work: Work, sql: string, values: readonly unknown[]): Generator<Demand> {
-  for (const row of work.each<EventRow & { offsetDays: number }>(sql, ...values))
-    yield demandOf(row.offsetDays === 0 ? row : { ...row, date: addDays(row.date, row.offsetDays) }, 'component');
+  for (const row of work.each<EventRow & { warehouseId: number; offsetDays: number }>(sql, ...values))
+    yield demandOf({ ...row, date: workingDayAfter(work, row.warehouseId, row.date, row.offsetDays) }, 'component');
 }
 
 /** What the preferred supplier asks for stands where the rule itself says nothing. */
@@ -279,6 +279,7 @@ function firmRows(work: Work, suffix: string, values: readonly unknown[]): Docum
     itemId: number;
     item: string;
     decimals: number;
+    warehouseId: number;
     warehouse: string;
     from: string | null;
     quantity: number;
@@ -298,7 +299,7 @@ function firmRows(work: Work, suffix: string, values: readonly unknown[]): Docum
           id: `${id}/${index + 1}`,
           item: line.component,
           warehouse,
-          date: addDays(placeBy, line.offsetDays),
+          date: workingDayAfter(work, row.warehouseId, placeBy, line.offsetDays),
           quantity: line.quantity,
           kind: 'component',
           probability: null,

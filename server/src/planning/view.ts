@@ -23,11 +23,13 @@ import {
   writeAmount,
   writePrice,
   writeQuantity,
+  type PlanningRule,
   type Suggestion,
 } from '@terrace/core';
 import { calendarOf, validTerms } from '../catalogue';
 import { asAmountText, asNumber, asOptionalNumber, asText, listPage, type ListDefinition } from '../platform/list';
 import { orNotFound, type Work } from '../platform/work';
+import { gatherItem } from './problem';
 
 interface StateRow {
   readonly seq: number;
@@ -164,9 +166,13 @@ export function suggestionView(work: Work, name: string): SuggestionView {
     row.firmId === null ? null : (work.row<{ version: number }>('select version from plan_firm where id = ?', row.firmId)?.version ?? null);
   const why =
     row.firmId === null
-      ? explainSuggestion(suggestion, { balance, threshold, missing, sized }, row.unit)
+      ? explainSuggestion(suggestion, { balance, threshold, missing, sized }, { unit: row.unit, decimals: row.decimals, rule: ruleOf(work, row) })
       : `Kept as ${row.id}: the plan counts with ${quantity} ${row.unit} on ${due} and suggests nothing in its place.`;
   return { ...shown, cost: writeAmount(Number(shown.cost)), why, pegs: [...pegs], choices: choicesOf(work, row), version };
+}
+
+function ruleOf(work: Work, { itemId, code, warehouse }: SuggestionRow): PlanningRule | null {
+  return gatherItem(work, itemId, code).rules.find((each) => each.warehouse === warehouse) ?? null;
 }
 
 /** A suggestion as the plan's file keeps it; the cost is a whole number of its own. */

@@ -1,5 +1,6 @@
 /** What production brings in, and the components that it takes. */
-import { addDays, asQuantity } from '@terrace/core';
+import { asQuantity } from '@terrace/core';
+import { workingDayAfter } from '../catalogue';
 import type { Work } from '../platform/work';
 import type { StockEvent } from '../stores';
 
@@ -26,7 +27,7 @@ export function productionEvents(work: Work, item: number, warehouse: number): S
       holder: null,
     })),
     ...taken.map((row): StockEvent => ({
-      date: addDays(row.date, row.offsetDays),
+      date: workingDayAfter(work, warehouse, row.date, row.offsetDays),
       kind: 'demand',
       quantity: asQuantity(row.quantity),
       document: row.document,

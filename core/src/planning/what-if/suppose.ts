@@ -174,12 +174,14 @@ export class CopyRows {
   private shifted(component: Demand, receipt: Receipt, { start, running }: PlanFacts['making'][number], due: string): Demand {
     if (component.date === null || receipt.date === null || readDay(component.date) === null || readDay(receipt.date) === null) return component;
     const { today } = this.copy.problem;
-    const moved = dayOf(addDays(start, dayOf(due) - dayOf(receipt.date)));
-    const begins = dateOf(this.calendars.get(receipt.warehouse)?.onOrBefore(moved) ?? moved);
+    const calendar = this.calendars.get(receipt.warehouse);
+    if (!calendar) return component;
+    const begins = dateOf(calendar.onOrBefore(dayOf(start) + dayOf(due) - dayOf(receipt.date)));
     const earliest = start < today ? start : today;
-    const offset = dayOf(component.date) - dayOf(start);
     const now = running || begins < today ? earliest : begins;
-    return { ...component, date: addDays(now > due ? due : now, offset) };
+    // It is wanted so many working days after the start, as its line says.
+    const offset = calendar.between(dayOf(start), dayOf(component.date));
+    return { ...component, date: dateOf(calendar.ahead(dayOf(now > due ? due : now), offset)) };
   }
 
   private lose(documents: Map<string, DocumentRows>, items: Map<string, ItemRows>, lost: Set<string>, supplier: string): void {

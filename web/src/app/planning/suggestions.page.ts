@@ -62,7 +62,7 @@ export class SuggestionsPage {
     { field: 'placeBy', title: 'Place by', kind: 'date', width: 76, editable: true },
     { field: 'due', title: 'Due', kind: 'date', width: 68, editable: true },
     { field: 'daysLate', title: 'Late', kind: 'count', width: 60 },
-    { field: 'supplier', title: 'Supplier', kind: 'text', editable: true },
+    { field: 'supplier', title: 'Supplier', kind: 'text', editable: true, lacking: (row) => (row['kind'] === 'buy' ? 'nobody known' : '') },
     { field: 'warehouse', title: 'For', kind: 'text', width: 70 },
     { field: 'level', title: 'Level', kind: 'count', width: 58, hidden: true },
     { field: 'cost', title: 'Cost EUR', kind: 'figure', width: 86, hidden: true },

@@ -20,6 +20,8 @@ export interface GridColumn {
   readonly mark?: string;
   /** Whether it can be changed in the list while that is being edited. */
   readonly editable?: boolean;
+  /** What an empty cell of a row says, where that is trouble. */
+  readonly lacking?: (row: GridRow) => string;
   /** What a row's cell may be changed to, where that is not just typed. */
   readonly choices?: (row: GridRow) => readonly string[];
 }
@@ -116,5 +118,10 @@ export function draw(column: GridColumn, params: ICellRendererParams<GridRow, un
   if (column.kind === 'ready') return escaped(readyWords(text(value)));
   if (column.kind === 'late') return escaped(value === true ? `▲ ${column.mark ?? 'late'}` : '');
   if (column.kind === 'flag') return escaped(value === true ? 'yes' : 'no');
-  return escaped(text(value));
+  const words = text(value);
+  const lacking = words === '' ? (column.lacking?.(data) ?? '') : '';
+  if (lacking === '') return escaped(words);
+  const span = escaped(`▲ ${lacking}`);
+  span.className = 'trouble';
+  return span;
 }
