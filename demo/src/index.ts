@@ -23,7 +23,7 @@ import { BOMS } from './boms';
 import { ITEMS, barcodeOf } from './items';
 import { tellCatalogue } from './catalogue';
 import { idOf, type Perform } from './known';
-import { ITEM_PLANNING, DEPOT_RULES, WORKS_RULES, followed } from './rules';
+import { DEPOT_RULES, EACH_FROM_THE_OTHER, ITEM_PLANNING, WORKS_RULES, followed } from './rules';
 import { Story } from './story';
 
 export { COMPANY, PASSWORD, PEOPLE } from './company';
@@ -170,6 +170,14 @@ function setUp(work: Work, today: string): void {
       catalogue.setRule(work, id, followed(rule.source === 'transfer' ? { ...rule, fromId: idOf(work, 'warehouse', 'WORKS') } : rule));
     }
   });
+  for (const [to, from] of EACH_FROM_THE_OTHER.ways) {
+    const [warehouseId, fromId] = [idOf(work, 'warehouse', to), idOf(work, 'warehouse', from)];
+    catalogue.setRule(
+      work,
+      idOf(work, 'item', EACH_FROM_THE_OTHER.item),
+      followed({ warehouseId, fromId, source: 'transfer', leadDays: 2, safety: '40' }),
+    );
+  }
   for (const [parent, lines] of Object.entries(BOMS)) {
     catalogue.setBom(work, idOf(work, 'item', parent), {
       lines: lines.map(([component, quantity, scrap]) => ({

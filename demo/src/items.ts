@@ -371,6 +371,9 @@ export const ITEMS: readonly DemoItem[] = [
     opening: ['60', '3.10'],
     notes: 'Feed while it is cold; keeps eight months.',
   },
+  // New this season: it is sold and planned already, but nobody has written down what it is made from.
+  { code: 'HIVE-8', description: 'Eight-frame hive, new this season', group: 'PRODUCT', unit: 'each', price: '165.00', rule: ['make', 5, '0'] },
+  { code: 'LID-63', description: 'Jar lid 63 mm, spare', group: 'GOODS', unit: 'each', price: '0.35', opening: ['60', '0.08'] },
   { code: 'FREIGHT', description: 'Freight', group: 'CHARGE', kind: 'charge', unit: 'each', price: '14.50' },
   { code: 'SERVICE-EX', description: 'Extractor service', group: 'CHARGE', kind: 'service', unit: 'hour', price: '58.00' },
 ];

@@ -36,3 +36,6 @@ export const DEPOT_RULES: Readonly<Record<string, Rule>> = {
   'SUIT-M': { source: 'transfer', leadDays: 2 },
   GLOVES: { source: 'transfer', leadDays: 2, lotSizing: { kind: 'minMax', min: '5', max: '25' } },
 };
+
+/** Two people each thought that the other warehouse buys these: the plan lists it as a loop. */
+export const EACH_FROM_THE_OTHER = { item: 'LID-63', ways: [['WORKS', 'DEPOT'] as const, ['DEPOT', 'WORKS'] as const] };

@@ -264,6 +264,21 @@ export class Story {
     }
   }
 
+  private byPhone(customer: string, warehouse: string, item: string, quantity: string, days: number): void {
+    this.perform('tobin', this.today, (work) => {
+      const { id, version } = selling.createOrder(work, {
+        customerId: idOf(work, 'customer', customer),
+        reference: 'by phone',
+        requiredDate: addDays(this.today, days),
+        warehouseId: idOf(work, 'warehouse', warehouse),
+        note: '',
+        lines: [{ itemId: idOf(work, 'item', item), quantity, discount: '0', discountReason: '' }],
+        custom: {},
+      });
+      return selling.confirmOrder(work, id, version, false);
+    });
+  }
+
   /** What waits on the demo's desk: drafts to confirm, a purchase order to approve, an order that can't be kept. */
   private leaveWork(): void {
     this.order(this.today, 6, 2, false);
@@ -282,18 +297,9 @@ export class Story {
       }),
     );
     // Nobody has said yet where the depot gets these from: the plan lists it as a data problem.
-    this.perform('tobin', this.today, (work) => {
-      const { id, version } = selling.createOrder(work, {
-        customerId: idOf(work, 'customer', 'TARN'),
-        reference: 'by phone',
-        requiredDate: addDays(this.today, 7),
-        warehouseId: idOf(work, 'warehouse', 'DEPOT'),
-        note: '',
-        lines: [{ itemId: idOf(work, 'item', 'STRIPS'), quantity: '6', discount: '0', discountReason: '' }],
-        custom: {},
-      });
-      return selling.confirmOrder(work, id, version, false);
-    });
+    this.byPhone('TARN', 'DEPOT', 'STRIPS', '6', 7);
+    // Nor what the new hive is made from.
+    this.byPhone('ELDER', 'WORKS', 'HIVE-8', '2', 21);
     this.plan(this.today, false);
   }
 }

@@ -111,7 +111,7 @@ async function itemRecord(
   };
 }
 
-/** All that must happen for a customer's order, by its lines. */
+/** All that must happen for a customer's order, by its lines; for one that is not confirmed, nothing must. */
 export async function orderChart(work: Work, planner: LivePlanner, id: number): Promise<AnswerOf<typeof api.planning.getOrderChart>> {
   const order = orNotFound(
     work.row<{ number: string; customer: string }>(
@@ -122,7 +122,8 @@ export async function orderChart(work: Work, planner: LivePlanner, id: number): 
   );
   const lines = work.rows<{ position: number; code: string; description: string; unit: string; quantity: number; wanted: string }>(
     `select l.position, i.code, i.description, i.unit_code as unit, l.quantity - l.shipped - l.cancelled as quantity, l.required_date as wanted
-     from customer_order_line l join item i on i.id = l.item_id where l.order_id = ? and l.quantity > l.shipped + l.cancelled and i.kind = 'stocked' order by l.position`,
+     from customer_order_line l join customer_order o on o.id = l.order_id join item i on i.id = l.item_id
+     where l.order_id = ? and o.state in ('confirmed', 'partShipped') and l.quantity > l.shipped + l.cancelled and i.kind = 'stocked' order by l.position`,
     id,
   );
   const demands = lines.map((line) => `${order.number}/${line.position}`);

@@ -65,6 +65,7 @@ export interface PlanToWrite {
 
 const MOST_DIFFERENCES = 5000;
 const OPEN = 'select count(*) from suggestion where ignored_until is null';
+const INSERT_PROBLEM = 'insert into problem (node, code, subject, message, item_id, warehouse_id) values (?, ?, ?, ?, ?, ?)';
 /** Late suggestions say so themselves: they are listed once. */
 const EXCEPTED = "select count(*) from exception where kind <> 'placeLate'";
 
@@ -181,6 +182,7 @@ export class PlanRows {
     const level = live.graph.levels[node] ?? 0;
     const ignored = plan.ignored.get(`${item.id} ${warehouseId}`);
     const fresh: Before[] = [];
+    let unsold = false;
     const insert = this.statements.of(
       `insert into suggestion (node, name, firm_id, kind, item_id, warehouse_id, from_id, code, description, unit, decimals, group_code, warehouse, source, quantity, place_by, due, needed_by,
          days_late, supplier_id, supplier, cost, level, balance, threshold, missing, sized, pegs, ignored_until, ignored_note, note)
@@ -222,8 +224,13 @@ export class PlanRows {
         ignored?.note ?? null,
         null,
       );
+      unsold ||= kind === 'buy' && terms === null;
       fresh.push({ name: id, kind, quantity, due });
     }
+    if (unsold)
+      this.statements
+        .of(INSERT_PROBLEM)
+        .run(node, 'noSupplier', `${item.code}@${warehouse}`, `${item.code} is to be bought, but nobody is known to sell it.`, item.id, warehouseId);
     for (const row of book.receiptsOf[node] ?? []) {
       const number = book.receipts.ids[row] ?? '';
       const firm = plan.firm.get(number);
@@ -303,7 +310,7 @@ export class PlanRows {
   /** Problems of rows and loops are few, and are written anew each time. */
   private writeProblems(plan: PlanToWrite): void {
     const { live } = plan;
-    const insert = this.statements.of('insert into problem (node, code, subject, message, item_id, warehouse_id) values (?, ?, ?, ?, ?, ?)');
+    const insert = this.statements.of(INSERT_PROBLEM);
     for (const node of plan.nodes) {
       for (const each of live.nodeProblems(node)) insert.run(node, each.code, each.subject, each.message, ...this.placeOf(plan, each.subject));
     }

@@ -211,12 +211,12 @@ function choicesOf(work: Work, row: SuggestionRow): SuggestionView['choices'] {
 
 const WORDS: Readonly<Record<string, (figure: string) => string>> = {
   bringForward: (figure) => `Bring ${figure} forward`,
-  pushBack: (figure) => `Push ${figure} back: nothing needs it before`,
-  cancel: (figure) => `Cancel ${figure}: nothing needs it`,
-  overdueReceipt: (figure) => `${figure} should have come already`,
-  overdueDemand: (figure) => `${figure} were wanted already`,
-  expires: (figure) => `${figure} stop being usable, unused`,
-  short: (figure) => `${figure} missing, and nothing says where to get them`,
+  pushBack: (figure) => `Push ${figure} back`,
+  cancel: (figure) => `Cancel ${figure}: not needed`,
+  overdueReceipt: (figure) => `Should have come already: ${figure}`,
+  overdueDemand: (figure) => `Wanted already: ${figure}`,
+  expires: (figure) => `Will expire unused: ${figure}`,
+  short: (figure) => `Missing, and nothing says from where: ${figure}`,
 };
 
 /** What can be done about an exception by itself: only orders to suppliers and to our own floor can be moved. */

@@ -2,21 +2,23 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { switchMap } from 'rxjs';
-import { api, type AnswerOf } from '@terrace/contract';
+import { api, type AnswerOf, type ExceptionRow } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
 import { focusActions } from '../shell/focus.state';
 import { Choices } from '../shell/choices';
 import { sessionFeature } from '../shell/session.state';
+import { Beside } from '../ui/beside';
 import { Confirm } from '../ui/confirm';
 import { Grid } from '../ui/grid';
 import type { GridColumn, GridRow, GridView } from '../ui/grid-cells';
 import { Refused } from '../ui/refusal';
+import { ExceptionPanel } from './exception-panel';
 import { PlanningNav } from './planning-nav';
 
 type Done = AnswerOf<typeof api.planning.applyExceptions>['done'];
 
 @Component({
-  imports: [Grid, Refused, Confirm, PlanningNav],
+  imports: [Beside, ExceptionPanel, Grid, Refused, Confirm, PlanningNav],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1 class="sr">Exceptions</h1>
@@ -30,44 +32,56 @@ type Done = AnswerOf<typeof api.planning.applyExceptions>['done'];
         </div>
       }
     </div>
-    <t-grid
-      name="plan-exceptions"
-      [route]="route"
-      [columns]="columns"
-      [views]="views"
-      [topics]="['plan']"
-      [several]="rights().has('planning.release')"
-      emptyWords="What is ordered fits what is wanted."
-      (pointed)="point($event)"
-      (selected)="chosen.set($event)"
-    >
-      @if (rights().has('planning.release')) {
-        <button
-          tool
-          type="button"
-          class="act small"
-          [class.first]="able().length > 0"
-          [disabled]="busy() || able().length === 0"
-          (click)="asked.set(true)"
-        >
-          Do what it says for {{ able().length }} …
-        </button>
-      }
-    </t-grid>
-    @if (asked()) {
+    <t-beside>
+      <t-grid
+        list
+        name="plan-exceptions"
+        [route]="route"
+        [columns]="columns"
+        [views]="views"
+        [topics]="['plan']"
+        [several]="rights().has('planning.release')"
+        emptyWords="What is ordered fits what is wanted."
+        (pointed)="point($event)"
+        (selected)="choose($event)"
+      >
+        @if (rights().has('planning.release')) {
+          <button
+            tool
+            type="button"
+            class="act small"
+            [class.first]="able().length > 0"
+            [disabled]="busy() || able().length === 0"
+            (click)="asking.set(able())"
+          >
+            Do what it says for {{ able().length }} …
+          </button>
+        }
+      </t-grid>
+      <div record>
+        @if (at(); as row) {
+          <t-exception-panel [row]="row" [warehouseId]="place(row)" [mayApply]="rights().has('planning.release')" (apply)="asking.set([row])" />
+        } @else {
+          <p class="empty">Point at an exception to see what it does to the balance and whom it concerns.</p>
+        }
+      </div>
+    </t-beside>
+    @if (asking().length > 0) {
       <t-confirm
         heading="Do what the plan says"
-        [consequences]="able().length + ' orders are moved or cancelled; whoever has them is asked by mail.'"
-        [action]="'Change ' + able().length"
+        [consequences]="
+          asking().length + (asking().length === 1 ? ' order is' : ' orders are') + ' moved or cancelled; whoever has them is asked by mail.'
+        "
+        [action]="'Change ' + asking().length"
         (agreed)="apply()"
-        (dropped)="asked.set(false)"
+        (dropped)="asking.set([])"
       >
         <table class="sheet">
           <tbody>
-            @for (each of able(); track each.id) {
+            @for (each of asking(); track each.id) {
               <tr>
-                <td class="code">{{ each['subject'] }}</td>
-                <td>{{ each['words'] }}</td>
+                <td class="code">{{ each.subject }}</td>
+                <td>{{ each.words }}</td>
               </tr>
             }
           </tbody>
@@ -83,8 +97,10 @@ export class ExceptionsPage {
   private readonly choices = inject(Choices);
   protected readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
   protected readonly route = api.planning.listExceptions;
-  protected readonly chosen = signal<readonly GridRow[]>([]);
-  protected readonly asked = signal(false);
+  protected readonly chosen = signal<readonly ExceptionRow[]>([]);
+  /** What is about to be done, once somebody has agreed. */
+  protected readonly asking = signal<readonly ExceptionRow[]>([]);
+  protected readonly at = signal<ExceptionRow | null>(null);
   protected readonly busy = signal(false);
   protected readonly problem = signal<Problem | null>(null);
   protected readonly done = signal<Done>([]);
@@ -97,18 +113,26 @@ export class ExceptionsPage {
     { key: 'expires', title: 'Expires unused', filter: { kind: { op: 'equals', value: 'expires' } } },
   ];
   protected readonly columns: readonly GridColumn[] = [
-    { field: 'words', title: 'What', kind: 'text', width: 340, sortable: false },
-    { field: 'subject', title: 'On', kind: 'code', width: 120 },
-    { field: 'code', title: 'Item', kind: 'code', width: 110 },
-    { field: 'description', title: 'Description', kind: 'text' },
-    { field: 'warehouse', title: 'In', kind: 'text', width: 80 },
-    { field: 'from', title: 'Now', kind: 'date', width: 76 },
-    { field: 'to', title: 'Better', kind: 'date', width: 76 },
-    { field: 'remedy', title: 'Can be done', kind: 'text', width: 110, sortable: false },
+    { field: 'subject', title: 'Document', kind: 'code', width: 112 },
+    { field: 'code', title: 'Item', kind: 'code', width: 102 },
+    { field: 'words', title: 'What', kind: 'text', sortable: false },
+    { field: 'from', title: 'Now', kind: 'date', width: 72 },
+    { field: 'to', title: 'Better', kind: 'date', width: 72 },
+    { field: 'warehouse', title: 'In', kind: 'text', width: 76 },
+    { field: 'remedy', title: 'Can be done', kind: 'text', width: 100, sortable: false, hidden: true },
+    { field: 'description', title: 'Description', kind: 'text', hidden: true },
   ];
 
-  protected able(): readonly GridRow[] {
-    return this.chosen().filter((row) => row['remedy'] !== '');
+  protected able(): readonly ExceptionRow[] {
+    return this.chosen().filter((row) => row.remedy !== '');
+  }
+
+  protected choose(rows: readonly GridRow[]): void {
+    this.chosen.set(rows as unknown as readonly ExceptionRow[]);
+  }
+
+  protected place(row: ExceptionRow): number {
+    return this.choices.all().warehouses.find((each) => each.code === row.warehouse)?.id ?? 0;
   }
 
   protected words(): string {
@@ -117,14 +141,15 @@ export class ExceptionsPage {
       .join('; ');
   }
 
-  protected point(row: GridRow): void {
-    const warehouseId = this.choices.all().warehouses.find((each) => each.code === row['warehouse'])?.id ?? null;
-    this.ngrx.dispatch(focusActions.point({ itemId: Number(row['itemId']), warehouseId }));
+  protected point(pointed: GridRow): void {
+    const row = pointed as unknown as ExceptionRow;
+    this.at.set(row);
+    this.ngrx.dispatch(focusActions.point({ itemId: row.itemId, warehouseId: this.place(row) || null }));
   }
 
   protected apply(): void {
     if (this.busy()) return;
-    const exceptions = this.able().map((row) => ({ kind: String(row['kind']), subject: String(row['subject']) }));
+    const exceptions = this.asking().map(({ kind, subject }) => ({ kind, subject }));
     this.busy.set(true);
     this.problem.set(null);
     this.client
@@ -134,12 +159,12 @@ export class ExceptionsPage {
         next: ({ done }) => {
           this.done.set(done);
           this.busy.set(false);
-          this.asked.set(false);
+          this.asking.set([]);
         },
         error: (error: unknown) => {
           this.problem.set(problemOf(error));
           this.busy.set(false);
-          this.asked.set(false);
+          this.asking.set([]);
         },
       });
   }

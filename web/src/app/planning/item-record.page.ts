@@ -8,7 +8,7 @@ import { ApiClient, problemOf, type Problem } from '../shell/api-client';
 import { focusActions } from '../shell/focus.state';
 import { whenHeard } from '../shell/heard';
 import { BalanceDrawing } from '../ui/balance-drawing';
-import { GroupedPipe, LongDayPipe, ShortDayPipe } from '../ui/format';
+import { GroupedPipe, ShortDayPipe } from '../ui/format';
 import { Refused } from '../ui/refusal';
 import { PegPicture } from './peg-picture';
 import { PlanningNav } from './planning-nav';
@@ -30,7 +30,7 @@ const WHAT: Readonly<Record<RecordEventView['what'], string>> = {
 };
 
 @Component({
-  imports: [RouterLink, BalanceDrawing, GroupedPipe, LongDayPipe, ShortDayPipe, Refused, PegPicture, PlanningNav],
+  imports: [RouterLink, BalanceDrawing, GroupedPipe, ShortDayPipe, Refused, PegPicture, PlanningNav],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './item-record.page.html',
   styleUrls: ['./planning.less', './item-record.page.less'],

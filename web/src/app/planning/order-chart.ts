@@ -5,7 +5,7 @@ import { api, type OrderChart as Chart, type PegView } from '@terrace/contract';
 import { chainOf, dateOf, dayOf, weekdayOf } from '@terrace/core';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
 import { whenHeard } from '../shell/heard';
-import { GroupedPipe, LongDayPipe, grouped, longDay, shortDay } from '../ui/format';
+import { GroupedPipe, grouped, longDay, shortDay } from '../ui/format';
 import { Refused } from '../ui/refusal';
 import { watchedWidth } from '../ui/watched-width';
 
@@ -38,7 +38,7 @@ const DO: Readonly<Record<string, string>> = { buy: 'buy', make: 'make', transfe
 
 @Component({
   selector: 't-order-chart',
-  imports: [RouterLink, GroupedPipe, LongDayPipe, Refused],
+  imports: [RouterLink, GroupedPipe, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">

@@ -1,9 +1,9 @@
 /** Pegging as a tree: what a supply serves, and what that serves in turn; each opens its document. */
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import { Router, RouterLink } from '@angular/router';
-import { api, type PegView } from '@terrace/contract';
-import { ApiClient } from '../shell/api-client';
-import { grouped, pageOf, shortDay } from '../ui/format';
+import { RouterLink } from '@angular/router';
+import type { PegView } from '@terrace/contract';
+import { DocumentOpener } from '../shell/open-document';
+import { grouped, shortDay } from '../ui/format';
 
 interface Row {
   readonly key: string;
@@ -25,7 +25,7 @@ interface Row {
             @if (row.peg.kind === 'suggestion') {
               <a class="code" [routerLink]="['/catalogue/items', row.peg.itemId]">{{ row.peg.code }}</a>
             } @else {
-              <button type="button" class="act plain small code" (click)="open(row.peg.id)">{{ row.peg.id }}</button>
+              <button type="button" class="act plain small code" (click)="opener.open(row.peg.id)">{{ row.peg.id }}</button>
             }
             {{ row.words }}
           </span>
@@ -66,8 +66,7 @@ interface Row {
 })
 export class PegPicture {
   readonly pegs = input.required<readonly PegView[]>();
-  private readonly client = inject(ApiClient);
-  private readonly router = inject(Router);
+  protected readonly opener = inject(DocumentOpener);
   protected readonly rows = computed((): readonly Row[] => {
     const rows: Row[] = [];
     const walk = (pegs: readonly PegView[], depth: number): void => {
@@ -85,13 +84,4 @@ export class PegPicture {
     walk(this.pegs(), 0);
     return rows;
   });
-
-  /** Opens the document whose number a peg names. */
-  protected open(id: string): void {
-    const number = id.split('/')[0] ?? id;
-    this.client.call(api.platform.find, { query: { text: number } }).subscribe(([hit]) => {
-      const page = hit && pageOf(hit.kind, hit.id);
-      if (page) void this.router.navigateByUrl(page);
-    });
-  }
 }

@@ -1,4 +1,4 @@
-/** Rows that the plan had to leave out; each is mended beside the list, and the plan follows at once. */
+/** What the plan lacks, and rows that it had to leave out; each is mended beside the list, and the plan follows at once. */
 import { ChangeDetectionStrategy, Component, signal } from '@angular/core';
 import { api } from '@terrace/contract';
 import { ItemPanel } from '../catalogue/item-panel';
@@ -10,8 +10,9 @@ import { PlanningNav } from './planning-nav';
 const ADVICE: Readonly<Record<string, string>> = {
   noRule: 'Say below how it is planned in that warehouse, or ship the order from another one.',
   noBom: 'Say what it is made from, or plan it as bought.',
+  noSupplier: 'Say below who sells it, at what price and in how many days.',
   badRule: 'Correct the figures of its planning below.',
-  cycle: 'Something is made from itself, over however many levels: take one of the lines out.',
+  cycle: 'Each of these waits for the other: take a line out of what it is made from, or say that one of the warehouses buys it.',
   badDate: 'Give it a date that there is.',
   badQuantity: 'Give it a quantity that its unit can have.',
   unknownItem: 'It names an item that there is not: correct it, or set the item up.',
@@ -53,7 +54,7 @@ export class ProblemsPage {
   protected readonly route = api.planning.listProblems;
   protected readonly at = signal<GridRow | null>(null);
   protected readonly columns: readonly GridColumn[] = [
-    { field: 'message', title: 'Left out of the plan', kind: 'text' },
+    { field: 'message', title: 'What the plan lacks', kind: 'text' },
     { field: 'subject', title: 'Where', kind: 'code', width: 180 },
   ];
 

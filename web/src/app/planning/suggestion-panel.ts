@@ -5,6 +5,7 @@ import { Store } from '@ngrx/store';
 import { addDays } from '@terrace/core';
 import { Choices } from '../shell/choices';
 import { sessionFeature } from '../shell/session.state';
+import { DocumentOpener } from '../shell/open-document';
 import { BalanceDrawing } from '../ui/balance-drawing';
 import { DateField, NumberField } from '../ui/fields';
 import { CostPipe, GroupedPipe, LongDayPipe, ShortDayPipe } from '../ui/format';
@@ -58,6 +59,7 @@ export class SuggestionPanel {
   readonly renamed = output<string>();
   protected readonly store = inject(SuggestionStore);
   protected readonly choices = inject(Choices);
+  protected readonly opener = inject(DocumentOpener);
   private readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
   protected readonly mayChange = computed(() => this.rights().has('planning.release') && !this.store.gone());
   protected readonly until = signal('');
@@ -114,8 +116,8 @@ export class SuggestionPanel {
     return addDays(this.store.record()?.today ?? '2027-01-01', WEEK);
   }
 
-  /** The page of a demand that is served; a suggestion's is found in the list. */
-  protected numberOf(demand: string): string {
-    return demand.split('/')[0] ?? demand;
+  /** Suggestions and forecasts have no document of their own. */
+  protected isDocument(demand: string): boolean {
+    return !demand.includes('@') && !demand.startsWith('forecast ');
   }
 }

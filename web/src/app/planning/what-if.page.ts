@@ -8,7 +8,7 @@ import { Choices } from '../shell/choices';
 import { sessionFeature } from '../shell/session.state';
 import { ChoiceField } from '../ui/choice-field';
 import { Confirm } from '../ui/confirm';
-import { GroupedPipe, ShortDayPipe, grouped, shortDay } from '../ui/format';
+import { ShortDayPipe, grouped, shortDay } from '../ui/format';
 import { Refused } from '../ui/refusal';
 import { CompareChart, type Compared } from './compare-chart';
 import { PlanningNav } from './planning-nav';
@@ -26,7 +26,7 @@ interface Tile {
 }
 
 @Component({
-  imports: [RouterLink, ChoiceField, Confirm, CompareChart, GroupedPipe, PlanningNav, Refused, ShortDayPipe, SupposeForm],
+  imports: [RouterLink, ChoiceField, Confirm, CompareChart, PlanningNav, Refused, ShortDayPipe, SupposeForm],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './what-if.page.html',
   styleUrls: ['./planning.less', './what-if.page.less'],

@@ -1,0 +1,20 @@
+/** Opens a document by its number, as people read it elsewhere: a stroke and the line's place behind it do no harm. */
+import { Injectable, inject } from '@angular/core';
+import { Router } from '@angular/router';
+import { api } from '@terrace/contract';
+import { pageOf } from '../ui/format';
+import { ApiClient } from './api-client';
+
+@Injectable({ providedIn: 'root' })
+export class DocumentOpener {
+  private readonly client = inject(ApiClient);
+  private readonly router = inject(Router);
+
+  open(id: string): void {
+    const number = id.split('/')[0] ?? id;
+    this.client.call(api.platform.find, { query: { text: number } }).subscribe(([hit]) => {
+      const page = hit && pageOf(hit.kind, hit.id);
+      if (page) void this.router.navigateByUrl(page);
+    });
+  }
+}
