@@ -73,7 +73,7 @@ test('what is ordered is moved as the plan says, and a data problem is mended wh
 
 test('an item’s record, whom its supplies serve, and the chart of an order that will be late', async ({ page }) => {
   await signIn(page);
-  const number = await orderElsewhere(page, 'EXTRACT-9', '9', '2027-03-05');
+  const number = await orderElsewhere(page, 'EXTRACT-9', '9', '2027-03-12');
   await page.goto('/planning/promises');
   await rowOf(page, number).first().locator('[col-id="number"]').click();
   await expect(page.locator('t-order-chart')).toContainText('can be ready on');
@@ -102,14 +102,14 @@ test('what would be without a supplier, and with another rule, is looked at on a
   await expect(late).toContainText('as in today’s plan');
 
   await form.getByRole('button', { name: 'A supplier lost' }).click();
-  await form.getByLabel('Supplier').selectOption({ label: 'Cragley Timber Yard' });
+  await form.getByLabel('Supplier').selectOption({ label: 'Gearholt Drives' });
   await form.getByRole('button', { name: 'Suppose it' }).click();
-  await expect(page.getByText('Cragley Timber Yard delivers nothing any more')).toBeVisible();
+  await expect(page.getByText('Gearholt Drives delivers nothing any more')).toBeVisible();
   await expect(page.locator('.tile').filter({ hasText: 'Purchases to come' })).toContainText('less than the');
   await expect(page.getByRole('region', { name: 'Orders that come on another day' })).toContainText('no supply');
-  await page.getByRole('checkbox', { name: 'Cragley Timber Yard delivers nothing any more' }).uncheck();
+  await page.getByRole('checkbox', { name: 'Gearholt Drives delivers nothing any more' }).uncheck();
   await expect(page.getByText('Suppose something to see whom it would concern.')).toBeVisible();
-  await page.getByRole('button', { name: 'Drop Cragley Timber Yard' }).click();
+  await page.getByRole('button', { name: 'Drop Gearholt Drives' }).click();
 
   await form.getByRole('button', { name: 'Another rule' }).click();
   await form.getByLabel('Item').fill('FELT');

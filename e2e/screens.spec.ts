@@ -13,7 +13,7 @@ const SCREENS = [
   ['data problems', '/planning/problems'],
   ['since last time', '/planning/since'],
   ['item record', '/planning/items/8/1'],
-  ['order chart', '/planning/orders/95'],
+  ['order chart', '/planning/orders/102'],
   ['planning rules', '/planning/rules'],
   ['what if', '/planning/what-if'],
   ['forecast', '/planning/forecast'],

@@ -90,11 +90,13 @@ try {
   await open('/planning/exceptions', 'exceptions');
   const frames = await first('/catalogue/items?find=FRAMES-10');
   await open(`/planning/items/${frames}/1`, 'item-record', () => page.getByRole('button', { name: /^Whom/ }).first().click());
-  const [late] = (await (await page.request.get(`${base}/api/planning/endangered?limit=20`)).json()).rows.filter((row) => row.code === 'FRAMES-10');
+  const [late] = (await (await page.request.get(`${base}/api/planning/endangered?limit=20`)).json()).rows.filter(
+    (row) => row.code === 'EXTRACT-9' && row.wanted > '2027-03-01',
+  );
   await open(`/planning/orders/${late?.orderId ?? 1}`, 'order-chart');
   await open('/planning/what-if', 'what-if', async () => {
     await page.getByRole('button', { name: 'A supplier lost' }).click();
-    await page.getByLabel('Supplier', { exact: true }).selectOption({ label: 'Cragley Timber Yard' });
+    await page.getByLabel('Supplier', { exact: true }).selectOption({ label: 'Gearholt Drives' });
     await page.getByRole('button', { name: 'Suppose it' }).click();
     await page.getByText('delivers nothing any more').waitFor();
   });

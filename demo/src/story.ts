@@ -300,6 +300,8 @@ export class Story {
     this.byPhone('TARN', 'DEPOT', 'STRIPS', '6', 7);
     // Nor what the new hive is made from.
     this.byPhone('ELDER', 'WORKS', 'HIVE-8', '2', 21);
+    // The motors come late, and the extractors with them.
+    this.byPhone('CORBY', 'WORKS', 'EXTRACT-9', '2', 9);
     this.plan(this.today, false);
   }
 }

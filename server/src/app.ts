@@ -19,17 +19,17 @@ import { bindPapers } from './papers';
 import { attachPapers } from './papers/attach';
 import {
   Forecasts,
-  PLAN_FILE,
   bindForecasts,
   bindPlanning,
   openPlanFile,
+  openPlanToRead,
   planHere,
   planInThread,
   planningEvents,
   type LivePlanner,
 } from './planning';
 import type { Clock, Config } from './platform/config';
-import { openFile, openStore, type Store } from './platform/database';
+import { openStore, type Store } from './platform/database';
 import { bindFiles } from './platform/files';
 import { Binder } from './platform/http';
 import { LiveChannel } from './platform/live';
@@ -202,7 +202,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
 function openPlanner(config: Config, options: TerraceOptions, commands: Commands, logger: Logger): LivePlanner {
   const { store } = commands;
   const file = openPlanFile(config.dataFolder);
-  store.plan = openFile(join(config.dataFolder, PLAN_FILE), { readonly: true });
+  store.plan = openPlanToRead(config.dataFolder);
   const events = {
     planned: (): void => commands.tell(NOBODY, ['plan'], 'planned'),
     promised: (): void => commands.tell(NOBODY, ['plan'], 'promises'),

@@ -201,6 +201,10 @@ describe('looking into the plan', () => {
     const mine = rows.find((row) => row.number === late.number);
     expect(mine).toMatchObject({ code: 'FRAME', wanted: '2027-03-03', id: `${late.number}/1` });
     expect(mine?.ready === null || (mine?.ready ?? '') > '2027-03-03').toBe(true);
+    // The list is narrowed and sorted like every other.
+    const narrowed = await manager.call(planning.listEndangered, { query: { find: `${late.number} frame`, sort: '-daysLate' } });
+    expect(narrowed.rows.map((row) => row.id)).toEqual([mine?.id]);
+    expect((await manager.call(planning.listEndangered, { query: { find: 'nobody of this name' } })).total).toBe(0);
     const chart = await manager.call(planning.getOrderChart, { params: { id: late.id } });
     const kinds = (pegs: readonly PegView[]): string[] => pegs.flatMap((peg) => [`${peg.kind} ${peg.code}`, ...kinds(peg.below)]);
     expect(kinds(chart.lines[0]?.served ?? [])).toEqual(expect.arrayContaining(['suggestion FRAME', 'suggestion BAR']));

@@ -124,12 +124,14 @@ export const endangeredRow = z.object({
   customer: z.string(),
   code: z.string(),
   description: z.string(),
+  itemId: z.number(),
+  warehouseId: z.number(),
   quantity: z.string(),
   unit: z.string(),
   wanted: z.string(),
   /** When the plan has all of it; `null` where a part has no supply at all. */
   ready: z.string().nullable(),
-  daysLate: z.number(),
+  daysLate: z.number().nullable(),
   cause: z.string(),
 });
 export type EndangeredRow = z.output<typeof endangeredRow>;

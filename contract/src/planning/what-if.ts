@@ -22,6 +22,7 @@ const facts = z.object({
   own: z.array(z.object({ ...place, leadDays: z.number(), minimum: z.string(), multiple: z.string() })),
   coming: z.array(z.object({ id: z.string(), supplier: z.string(), price: z.string() })),
   making: z.array(z.object({ id: z.string(), start: z.string(), running: z.boolean() })),
+  reserved: z.array(z.object({ demand: z.string(), quantity: z.string() })),
 }) satisfies z.ZodType<PlanFacts>;
 
 export const planCopy = z.object({

@@ -54,6 +54,13 @@ export function weekdayOf(day: Day): number {
   return ((((day + 3) % 7) + 7) % 7) + 1;
 }
 
+const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+
+/** A date as it is said where its year goes without saying: "12 Mar". */
+export function dayWords(date: string): string {
+  return `${Number(date.slice(8, 10))} ${MONTHS[Number(date.slice(5, 7)) - 1] ?? ''}`;
+}
+
 /** What days are worked: ISO weekdays, less single holidays. */
 export interface CalendarDefinition {
   readonly code: string;

@@ -11,6 +11,12 @@ describe('outliers', () => {
     expect(findOutliers(seasons, 4).some((each) => each.outlier)).toBe(false);
   });
 
+  it('are not the single pieces of what is wanted now and then, but one order that stands out of them is', () => {
+    const sometimes = [3, 2, 0, 0, 1, 0, 0, 0, 0, 0, 1, 2, 0, 3, 2, 0, 0, 1, 0, 0, 0, 0, 0, 1, 2, 0, 3, 2, 0, 0, 1, 0, 1, 4, 3, 0];
+    expect(findOutliers(sometimes, 12).filter((each) => each.outlier)).toEqual([]);
+    expect(findOutliers([...sometimes, 24], 12).flatMap((each, index) => (each.outlier ? [index] : []))).toEqual([36]);
+  });
+
   it('are none in what is steady or too short, whatever the level', () => {
     fc.assert(
       fc.property(fc.integer({ min: 0, max: 10_000 }), fc.integer({ min: 1, max: 40 }), (level, length) => {

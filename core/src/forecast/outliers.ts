@@ -27,10 +27,12 @@ export function findOutliers(history: readonly number[], season: number): { read
   const rest = history.map((value, index) => value - (usual[index] ?? 0));
   const spread = NORMAL * medianOf(rest.map((value) => Math.abs(value)));
   const middle = medianOf(history.map((value) => Math.abs(value)));
+  // Of what is wanted now and then, a few pieces more or less are chance: counts spread as the root of their mean.
+  const chance = Math.sqrt(history.reduce((sum, value) => sum + Math.abs(value), 0) / history.length);
   return history.map((_, index) => {
     const at = usual[index] ?? 0;
     // A large figure may vary by more than a small one.
-    const least = Math.max(spread, TENTH * middle, TENTH * Math.abs(at));
+    const least = Math.max(spread, chance, TENTH * middle, TENTH * Math.abs(at));
     return { outlier: least > 0 && Math.abs(rest[index] ?? 0) > FAR * least, usual: at };
   });
 }

@@ -1,9 +1,8 @@
 /** The sentence that says why a suggestion is made, in the figures that it follows from. */
-import { dateOf, divideUp, readDay, readDecimal, toScale, writeDecimal } from '../base';
+import { dateOf, dayWords, divideUp, readDay, readDecimal, toScale, writeDecimal } from '../base';
 import type { PlanningRule, Reason, Suggestion } from './problem';
 
 const VERB = { buy: 'Buy', make: 'Make', transfer: 'Transfer' } as const;
-const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 const NAMED = 3;
 
 /** What is known of the item besides: what one of it is called, how fine it is kept, and the rule that it is planned by. */
@@ -13,14 +12,13 @@ export interface Explained {
   readonly rule: PlanningRule | null;
 }
 
-const words = (date: string): string => `${Number(date.slice(8))} ${MONTHS[Number(date.slice(5, 7)) - 1] ?? ''}`;
 const days = (count: number): string => `${count} ${count === 1 ? 'day' : 'days'}`;
 
 /** A demand as people call it; the name of a forecast ends with the day from which it is. */
 function named(demand: string): string {
   const [, day = ''] = /^forecast .*\/(\d{4}-\d{2}-\d{2})$/.exec(demand) ?? [];
   const from = readDay(day);
-  return from === null ? demand : `the forecast from ${words(dateOf(from))}`;
+  return from === null ? demand : `the forecast from ${dayWords(dateOf(from))}`;
 }
 
 /** How what the lot sizing asks for came about. */
@@ -77,7 +75,7 @@ function lateWords(rule: PlanningRule | null, day: string): string {
 export function explainSuggestion(suggestion: Suggestion, reason: Reason, item: Explained): string {
   const { unit, rule } = item;
   const { kind, quantity, neededBy, placeBy, daysLate, pegs } = suggestion;
-  const [day, short] = [words(neededBy), reason.balance.startsWith('-')];
+  const [day, short] = [dayWords(neededBy), reason.balance.startsWith('-')];
   const balance = reason.balance.replace(/^-/, '');
   const kept = reason.threshold === '0' ? '' : short ? `, and ${reason.threshold} ${unit} are to be kept` : ` of the ${reason.threshold} to be kept`;
   const parts = [`On ${day} ${balance} ${unit} would be ${short ? 'missing' : 'left'}${kept}.`];
@@ -87,7 +85,7 @@ export function explainSuggestion(suggestion: Suggestion, reason: Reason, item: 
     parts.push(`For ${first.join(', ')}${served.length > NAMED ? ` and ${served.length - NAMED} more` : ''}.`);
   }
   const steps = [reason.missing, ...roundingSteps(suggestion, reason, item)];
-  parts.push(`${VERB[kind]} ${quantity} ${unit}${steps.length === 1 ? '' : `: ${steps.join(' → ')}`}. To be placed by ${words(placeBy)}.`);
+  parts.push(`${VERB[kind]} ${quantity} ${unit}${steps.length === 1 ? '' : `: ${steps.join(' → ')}`}. To be placed by ${dayWords(placeBy)}.`);
   if (daysLate > 0) parts.push(`It comes ${days(daysLate)} late: ${lateWords(rule, day)}.`);
   return parts.join(' ');
 }

@@ -1,5 +1,5 @@
 /** Questions that the kept plan itself answers: an item's record, and pegging both ways. */
-import { PegTrail, dateOf, recordOf, writeDecimal, type PegNode, type PlanKeeper } from '@terrace/core';
+import { PegTrail, dateOf, recordOf, writeDecimal, type PegNode, type PlanKeeper, type Reserved } from '@terrace/core';
 import type { ItemRecord, PegView, RecordEventView } from '@terrace/contract';
 import type { ItemWords } from './plan-rows';
 
@@ -20,7 +20,13 @@ export interface Answer {
   readonly ready?: string | null;
 }
 
-export function answerQuestion(keeper: PlanKeeper, trail: () => PegTrail, items: ReadonlyMap<string, ItemWords>, question: Question): Answer {
+/** What is looked up only where a question asks for it. */
+export interface Looks {
+  readonly trail: () => PegTrail;
+  readonly reserved: () => Reserved;
+}
+
+export function answerQuestion(keeper: PlanKeeper, { trail, reserved }: Looks, items: ReadonlyMap<string, ItemWords>, question: Question): Answer {
   const plan = keeper.live;
   const { book } = plan;
   const written = (node: number, value: number): string => writeDecimal(BigInt(value), book.decimals[book.itemOf(node)] ?? 0);
@@ -71,7 +77,7 @@ export function answerQuestion(keeper: PlanKeeper, trail: () => PegTrail, items:
       });
       try {
         plan.catchUp();
-        const asIf = new PegTrail(plan);
+        const asIf = new PegTrail(plan, reserved());
         const ready = asIf.arrivals.ofOrders().get(id)?.ready ?? null;
         return { ready: ready === null ? null : dateOf(ready), pegs: [asIf.below(id).map(viewOf)] };
       } finally {

@@ -24,7 +24,7 @@ import {
 export { gatherProblem } from './problem';
 export { releaseSuggestions } from './release';
 export { planHere, planInThread, type LivePlanner } from './live-planner';
-export { PLAN_FILE, dropPlanFile, openPlanFile } from './plan-file';
+export { PLAN_FILE, dropPlanFile, openPlanFile, openPlanToRead } from './plan-file';
 export { Planner } from './planner';
 export { listSuggestions, planState, plannedFor } from './view';
 export { planningEvents } from './events';

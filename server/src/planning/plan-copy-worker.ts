@@ -5,7 +5,7 @@ import { DATABASE_FILE, openFile } from '../platform/database';
 import { systemClock } from '../platform/config';
 import { NOBODY, Work } from '../platform/work';
 import { gatherCopy } from './plan-copy';
-import { PLAN_FILE } from './plan-file';
+import { openPlanToRead } from './plan-file';
 
 const PART = 256 * 1024;
 
@@ -18,7 +18,7 @@ export interface CopyTask {
 export default function run({ dataFolder, today }: CopyTask): unknown {
   const clock = systemClock(today);
   const store = openFile(join(dataFolder, DATABASE_FILE), { readonly: true });
-  store.plan = openFile(join(dataFolder, PLAN_FILE), { readonly: true });
+  store.plan = openPlanToRead(dataFolder);
   try {
     const read = store.sqlite.transaction(() => JSON.stringify(gatherCopy(new Work(store, NOBODY, clock.today(), clock.now()))));
     const parts = partsOf(Buffer.from(read.deferred()));

@@ -3,7 +3,7 @@ import type { PlanCopyView } from '@terrace/contract';
 import { asAmount, asQuantity, unitCostOf, writePrice, writeQuantity } from '@terrace/core';
 import { validTerms } from '../catalogue';
 import type { Work } from '../platform/work';
-import { gatherProblem } from './problem';
+import { gatherProblem, gatherReserved } from './problem';
 import { planStateRow } from './view';
 
 const ITEMS = "select id, code, description, unit_code as unit, buy_price as buyPrice from item where kind in ('stocked', 'phantom') order by code";
@@ -63,6 +63,7 @@ export function gatherCopy(work: Work): Written<PlanCopyView> {
           .rows<{ id: string; supplierId: number; supplier: string; itemId: number }>(KEPT)
           .map(({ id, supplier, supplierId, itemId }) => ({ id, supplier, price: writePrice(asked(itemId, supplierId)) })),
       ],
+      reserved: [...gatherReserved(work)].map(([demand, quantity]) => ({ demand, quantity })),
       making: work.rows<{ id: string; start: string; running: number }>(MAKING).map((each) => ({ ...each, running: each.running === 1 })),
     },
     words: {

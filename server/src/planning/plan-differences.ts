@@ -1,4 +1,5 @@
 /** How what is suggested differs from before, and because of what. */
+import { dayWords } from '@terrace/core';
 import type { Cause, PlanToWrite } from './plan-rows';
 import type { Statements } from './plan-statements';
 
@@ -34,7 +35,7 @@ export function writeDifference(
   const insert = statements.of(
     'insert into difference (seq, at, item_id, warehouse_id, code, description, warehouse, kind, change, before, after, cause) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
   );
-  const words = (row: Before | undefined): string => (row ? `${row.quantity} ${item?.unit ?? ''} due ${row.due}` : '');
+  const words = (row: Before | undefined): string => (row ? `${row.quantity} ${item?.unit ?? ''} due ${dayWords(row.due)}` : '');
   const count = Math.max(left.length, added.length);
   for (let index = 0; index < count; index += 1) {
     const [from, to] = [left[index], added[index]];

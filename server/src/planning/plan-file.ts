@@ -6,6 +6,7 @@
 import { existsSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import Sqlite from 'better-sqlite3';
+import { DATABASE_FILE, openFile, type Store } from '../platform/database';
 
 export const PLAN_FILE = 'plan.db';
 /** Counted up whenever the tables change: an older file is thrown away. */
@@ -67,6 +68,13 @@ export function openPlanFile(dataFolder: string): Sqlite.Database {
   sqlite = opened();
   sqlite.exec(`begin immediate; ${TABLES} pragma user_version = ${SHAPE}; commit`);
   return sqlite;
+}
+
+/** Opens a data folder's plan for reading; what is kept of its documents can be joined to it as `kept`. */
+export function openPlanToRead(dataFolder: string): Store {
+  const store = openFile(join(dataFolder, PLAN_FILE), { readonly: true });
+  store.sqlite.prepare('attach database ? as kept').run(join(dataFolder, DATABASE_FILE));
+  return store;
 }
 
 /** Throws the plan's file of a data folder away. */

@@ -3,7 +3,7 @@
  * that to the plan's file. Works in a thread of its own, or in the caller's where nobody waits.
  */
 import type Sqlite from 'better-sqlite3';
-import { PegTrail, PlanKeeper, PlanWriter, TooWide, chooseOffer, priceAt } from '@terrace/core';
+import { PegTrail, PlanKeeper, PlanWriter, TooWide, chooseOffer, priceAt, type Reserved } from '@terrace/core';
 import type { DocumentKind } from '@terrace/contract';
 import { validTerms, type BuyingTerms } from '../catalogue';
 import type { Store } from '../platform/database';
@@ -11,7 +11,7 @@ import { NOBODY, Work } from '../platform/work';
 import { answerQuestion, type Answer, type Question } from './ask-plan';
 import { writePromises } from './plan-promises';
 import { PlanRows, type Cause, type ItemWords } from './plan-rows';
-import { forecastName, gatherDocument, gatherForecast, gatherItem, gatherRows, gatherStock, type PlannedDocument } from './problem';
+import { forecastName, gatherDocument, gatherForecast, gatherItem, gatherReserved, gatherRows, gatherStock, type PlannedDocument } from './problem';
 
 const MOST_CHANGES = 2000;
 
@@ -156,12 +156,16 @@ export class Planner {
     if (!this.keeper) this.settleNow();
     const { keeper } = this;
     if (!keeper) throw new RangeError('nothing is planned yet');
-    return answerQuestion(keeper, () => this.trailOf(keeper), this.items, question);
+    return answerQuestion(keeper, { trail: () => this.trailOf(keeper), reserved: () => this.reserved() }, this.items, question);
   }
 
   private trailOf(keeper: PlanKeeper): PegTrail {
-    this.trail ??= new PegTrail(keeper.live);
+    this.trail ??= new PegTrail(keeper.live, this.reserved());
     return this.trail;
+  }
+
+  private reserved(): Reserved {
+    return this.inSnapshot((work) => gatherReserved(work));
   }
 
   /** Tells the plan what history says has changed, and which nodes each change touched; `null` where it has to be read as a whole. */

@@ -75,6 +75,10 @@ const BOMS = `select p.code as parent, c.code as component, b.quantity, b.scrap,
   from bom_line b join item p on p.id = b.item_id join item c on c.id = b.component_id where c.kind in ('stocked', 'phantom')`;
 const BOM_ORDER = ' order by b.item_id, b.position';
 
+const RESERVED = `select r.document_number || '/' || l.position as demand, r.quantity from reservation r join customer_order_line l on l.id = r.holder_id where r.holder_kind = 'customerOrder'
+  union all select r.document_number || '/' || c.position, r.quantity from reservation r join production_component c on c.id = r.holder_id where r.holder_kind = 'productionOrder'
+  union all select r.document_number || '/' || l.position, r.quantity from reservation r join transfer_line l on l.id = r.holder_id where r.holder_kind = 'transfer'`;
+
 /** What a purchase, production, customer's order or transfer says to the plan. */
 export type PlannedDocument = 'customerOrder' | 'purchaseOrder' | 'productionOrder' | 'transfer' | 'firm';
 
@@ -161,6 +165,12 @@ function* demandsOf(work: Work, firm: DocumentRows): Generator<Demand> {
   yield* componentsOf(work, COMPONENTS, []);
   yield* firm.demands;
   yield* forecastRows(work, FORECAST, []);
+}
+
+/** Stock that is kept for a demand, by the demand's id. */
+export function gatherReserved(work: Work): Map<string, string> {
+  const rows = work.rows<{ demand: string; quantity: number }>(RESERVED);
+  return new Map(rows.map(({ demand, quantity }) => [demand, writeQuantity(quantity)]));
 }
 
 /** What one document says now; its name is what the ids of its rows begin with. */

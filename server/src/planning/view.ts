@@ -27,7 +27,7 @@ import {
   type Suggestion,
 } from '@terrace/core';
 import { calendarOf, validTerms } from '../catalogue';
-import { asAmountText, asNumber, asOptionalNumber, asText, listPage, type ListDefinition } from '../platform/list';
+import { asAmountText, asNumber, asOptionalNumber, asQuantityText, asText, listPage, type ListDefinition } from '../platform/list';
 import { orNotFound, type Work } from '../platform/work';
 import { gatherItem } from './problem';
 
@@ -66,8 +66,6 @@ export function planState(work: Work): PlanState {
     problems: plan.row<{ n: number }>('select count(*) as n from problem')?.n ?? 0,
   };
 }
-
-const ENDANGERED = "(ready = '' or ready > wanted)";
 
 const SUGGESTIONS: ListDefinition = {
   columns: {
@@ -309,39 +307,42 @@ export function listDifferences(work: Work, query: ListQuery & { since: number }
   return plan ? listPage<DifferenceRow>(plan, { ...DIFFERENCES, where: 'seq > ?', values: [query.since] }, query) : { rows: [], total: 0 };
 }
 
+/** What an order line waits for, in words; a suggestion is said by what it does. */
+const WAITS_FOR = `coalesce((select s.kind || ' ' || s.code from suggestion s where s.name = p.cause), nullif(p.cause, ''),
+  case when p.ready = '' then 'nobody supplies it' else 'its day has passed' end)`;
+const LATE = "case when p.ready = '' then null else cast(julianday(p.ready) - julianday(p.wanted) as integer) end";
+
+const ENDANGERED_LINES: ListDefinition = {
+  columns: {
+    id: asText('p.demand'),
+    orderId: asNumber('o.id'),
+    number: asText('o.number'),
+    customer: asText('c.name'),
+    code: asText('i.code'),
+    description: asText('i.description'),
+    itemId: asNumber('i.id'),
+    warehouseId: asNumber('o.warehouse_id'),
+    quantity: asQuantityText('l.quantity - l.shipped - l.cancelled'),
+    unit: asText('i.unit_code'),
+    wanted: asText('p.wanted'),
+    ready: asText("nullif(p.ready, '')"),
+    daysLate: asOptionalNumber(LATE),
+    cause: asText(WAITS_FOR),
+  },
+  // The ids of an order's lines are its number, a stroke and the line's place.
+  from: `promise p join kept.customer_order o on o.number = substr(p.demand, 1, instr(p.demand, '/') - 1)
+    join kept.customer_order_line l on l.order_id = o.id and l.position = cast(substr(p.demand, instr(p.demand, '/') + 1) as integer)
+    join kept.customer c on c.id = o.customer_id join kept.item i on i.id = l.item_id`,
+  where: "(p.ready = '' or p.ready > p.wanted)",
+  find: ['o.number', 'c.name', 'i.code', 'i.description'],
+  order: `p.ready = '' desc, ${LATE} desc`,
+  tie: 'p.demand',
+};
+
 /** Order lines that the plan can't serve in time, the latest first. */
 export function listEndangered(work: Work, query: ListQuery): AnswerOf<typeof api.planning.listEndangered> {
   const plan = work.inPlan();
-  if (!plan) return { rows: [], total: 0 };
-  const promises = plan.rows<{ demand: string; wanted: string; ready: string; cause: string }>(
-    `select demand, wanted, ready, cause from promise where ${ENDANGERED} order by ready = '' desc, julianday(ready) - julianday(wanted) desc, demand limit ? offset ?`,
-    query.limit,
-    query.offset,
-  );
-  const total = plan.row<{ n: number }>(`select count(*) as n from promise where ${ENDANGERED}`)?.n ?? 0;
-  return { rows: promises.flatMap((promise) => endangeredRow(work, promise) ?? []), total };
-}
-
-function endangeredRow(work: Work, promise: { demand: string; wanted: string; ready: string; cause: string }): EndangeredRow | null {
-  const [number = '', position = ''] = promise.demand.split('/');
-  const line = work.row<Omit<EndangeredRow, 'id' | 'wanted' | 'ready' | 'daysLate' | 'cause' | 'quantity'> & { quantity: number }>(
-    `select o.id as orderId, o.number, c.name as customer, i.code, i.description, l.quantity - l.shipped - l.cancelled as quantity, i.unit_code as unit
-     from customer_order o join customer c on c.id = o.customer_id join customer_order_line l on l.order_id = o.id and l.position = ? join item i on i.id = l.item_id where o.number = ?`,
-    Number(position),
-    number,
-  );
-  if (!line) return null;
-  const ready = promise.ready === '' ? null : promise.ready;
-  const daysLate = ready === null ? 0 : dayOf(ready) - dayOf(promise.wanted);
-  return {
-    id: promise.demand,
-    ...line,
-    quantity: writeQuantity(line.quantity),
-    wanted: promise.wanted,
-    ready,
-    daysLate,
-    cause: ready === null && promise.cause === '' ? 'no supply' : promise.cause,
-  };
+  return plan ? listPage<EndangeredRow>(plan, ENDANGERED_LINES, query) : { rows: [], total: 0 };
 }
 
 /** When the plan has a line of an order; `undefined` where it says nothing of it. */

@@ -7,6 +7,7 @@ import { COMPONENT, ORDER, TRANSFER } from './book';
 import type { CalendarTable } from './calendar-table';
 import { SUGGESTION_STRIDE, type LivePlan } from './live-plan';
 import { CALL_STRIDE, ROW } from './counted-demand';
+import { PromisedPegs, type Reserved } from './promised-pegs';
 import { PEG_STRIDE, RECEIPT_SUPPLY, STOCK_SUPPLY, SUGGESTION_SUPPLY, SUPPLY_STRIDE } from './netter';
 
 /** What the plan says about one order line. */
@@ -18,9 +19,9 @@ export interface Arrival {
   readonly cause: string;
 }
 
-/** When each order line within the horizon can be served, by its id. */
-export function arrivalsOf(plan: LivePlan): Map<string, Arrival> {
-  return new Arrivals(plan).ofOrders();
+/** When each order line within the horizon can be served, by its id; `reserved` is what stock is kept for which demand. */
+export function arrivalsOf(plan: LivePlan, reserved: Reserved = new Map()): Map<string, Arrival> {
+  return new Arrivals(plan, new PromisedPegs(plan, reserved)).ofOrders();
 }
 
 const NEVER = Infinity;
@@ -40,7 +41,10 @@ export class Arrivals {
   private readonly orderWaits = new Map<string, number>();
   private readonly ready = new Map<number, { day: Day; covered: number; cause: string }>();
 
-  constructor(private readonly plan: LivePlan) {
+  constructor(
+    private readonly plan: LivePlan,
+    private readonly promised: PromisedPegs,
+  ) {
     const { order } = plan.graph;
     for (let at = order.length - 1; at >= 0; at -= 1) this.pass(order[at] ?? 0);
   }
@@ -87,7 +91,8 @@ export class Arrivals {
 
   private pass(node: number): void {
     const { book } = this.plan;
-    const { pegs, supplies } = this.plan.outcome(node);
+    const { supplies } = this.plan.outcome(node);
+    const pegs = this.promised.of(node);
     let [last, comes] = [-1, 0];
     for (let at = 0; at < pegs.length; at += PEG_STRIDE) {
       const [supply = 0, a = 0, b = 0, quantity = 0, day = 0] = [pegs[at], pegs[at + 1], pegs[at + 2], pegs[at + 3], pegs[at + 4]];

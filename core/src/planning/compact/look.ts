@@ -5,6 +5,7 @@ import { DEMAND_KINDS } from './book';
 import { SUGGESTION_STRIDE, type LivePlan } from './live-plan';
 import { CALL_STRIDE, ROW } from './counted-demand';
 import { EXCEPTION_STRIDE, EXPIRES, Netter, PEG_STRIDE, RECEIPT_SUPPLY, STOCK_SUPPLY, SUGGESTION_SUPPLY, SUPPLY_STRIDE } from './netter';
+import { PromisedPegs, type Reserved } from './promised-pegs';
 import { PlanWriter } from './written';
 
 /** One thing that changes the projected balance of an item in a warehouse. */
@@ -98,8 +99,14 @@ export class PegTrail {
   readonly arrivals: Arrivals;
   private left = MOST_NODES;
 
-  constructor(private readonly plan: LivePlan) {
-    this.arrivals = new Arrivals(plan);
+  private readonly promised: PromisedPegs;
+
+  constructor(
+    private readonly plan: LivePlan,
+    reserved: Reserved,
+  ) {
+    this.promised = new PromisedPegs(plan, reserved);
+    this.arrivals = new Arrivals(plan, this.promised);
   }
 
   /** What serves a demand row, down through all levels; at most {@link MOST_NODES} supplies are followed. */
@@ -111,7 +118,8 @@ export class PegTrail {
   }
 
   private servers(node: number, a: number, b: number): PegNode[] {
-    const { pegs, supplies, suggestions } = this.plan.outcome(node);
+    const { supplies, suggestions } = this.plan.outcome(node);
+    const pegs = this.promised.of(node);
     const { book } = this.plan;
     const found: PegNode[] = [];
     for (let at = 0; at < pegs.length; at += PEG_STRIDE) {
@@ -176,7 +184,8 @@ export class PegTrail {
 
   private served(node: number, kind: number, row: number): PegNode[] {
     const { book } = this.plan;
-    const { pegs, supplies } = this.plan.outcome(node);
+    const { supplies } = this.plan.outcome(node);
+    const pegs = this.promised.of(node);
     const found: PegNode[] = [];
     for (let at = 0; at < pegs.length; at += PEG_STRIDE) {
       const supply = pegs[at] ?? 0;

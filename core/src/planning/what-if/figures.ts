@@ -3,7 +3,8 @@ import { asAmount, asPrice, asQuantity, dateOf, dayOf, extend, writeAmount, type
 import type { PlanKeeper } from '../compact/keeper';
 import { RecordReader } from '../compact/look';
 import { PlanWriter } from '../compact/written';
-import { Arrivals } from '../compact/arrivals';
+import { arrivalsOf } from '../compact/arrivals';
+import type { Reserved } from '../compact/promised-pegs';
 import { chooseOffer, priceAt, type Offer } from '../offers';
 import { Periods } from '../periods';
 import type { DataProblem, Suggestion } from '../problem';
@@ -56,6 +57,7 @@ export interface FigureFacts {
   readonly prices: ReadonlyMap<string, number>;
   /** First day of production that exists, by its number. */
   readonly starts: ReadonlyMap<string, Day>;
+  readonly reserved: Reserved;
 }
 
 /** Takes a kept plan's figures: late lines, purchases, what stock is worth and what is in work, week by week. */
@@ -107,7 +109,7 @@ export function figuresOf(keeper: PlanKeeper, facts: FigureFacts): PlanFigures {
   }
   const lines = new Map<string, LineFigure>();
   let [late, unserved, daysLate] = [0, 0, 0];
-  for (const [id, { wanted, ready, cause }] of new Arrivals(live).ofOrders()) {
+  for (const [id, { wanted, ready, cause }] of arrivalsOf(live, facts.reserved)) {
     lines.set(id, { wanted: dateOf(wanted), ready: ready === null ? null : dateOf(ready), cause });
     if (ready === null) unserved += 1;
     else if (ready > wanted) [late, daysLate] = [late + 1, daysLate + ready - wanted];

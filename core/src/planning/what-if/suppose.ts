@@ -1,5 +1,5 @@
 /** What may be supposed of a plan, and how its rows read then. */
-import { definedOf, Refusal, addDays, dateOf, dayOf, parsePositiveQuantity, readDay, WorkingCalendar } from '../../base';
+import { definedOf, Refusal, dateOf, dayOf, parsePositiveQuantity, readDay, WorkingCalendar } from '../../base';
 import { documentOf, type DocumentRows, type ItemRows } from '../compact/keeper';
 import { UNSAID_RULE, type PlanProblem, type PlanningRule } from '../problem';
 
@@ -49,6 +49,8 @@ export interface PlanFacts {
   readonly coming: readonly { readonly id: string; readonly supplier: string; readonly price: string }[];
   /** Orders of production with the day on which they start; what runs has begun and keeps its start. */
   readonly making: readonly { readonly id: string; readonly start: string; readonly running: boolean }[];
+  /** Stock that is kept for a demand, by its id. */
+  readonly reserved: readonly { readonly demand: string; readonly quantity: string }[];
 }
 
 export interface PlanCopy {

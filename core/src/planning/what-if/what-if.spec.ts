@@ -5,7 +5,7 @@ import { UNSAID_RULE, plan, WhatIf, type PlanCopy, type PlanFacts, type PlanProb
 import { TODAY, randomProblems } from '../compact/random-problems';
 
 const turns = Number(process.env['PROPERTY_RUNS'] ?? 300);
-const NOTHING: PlanFacts = { costs: [], offers: [], own: [], coming: [], making: [] };
+const NOTHING: PlanFacts = { costs: [], offers: [], own: [], coming: [], making: [], reserved: [] };
 
 const place = { item: fc.constantFrom('A', 'C', 'D'), warehouse: fc.constantFrom('WORKS', 'DEPOT') };
 const day = fc.integer({ min: 0, max: 50 }).map((days) => addDays(TODAY, days));
@@ -92,6 +92,7 @@ function candles(change: { readonly problem?: Partial<PlanProblem>; readonly fac
     own: [{ item: 'WAX', warehouse: 'WORKS', leadDays: 0, minimum: '0', multiple: '0' }],
     coming: [{ id: 'PO-7/1', supplier: 'HIVE', price: '4.00' }],
     making: [],
+    reserved: [],
     ...change.facts,
   };
   return { problem, facts };

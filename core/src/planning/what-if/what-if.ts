@@ -58,6 +58,7 @@ export class WhatIf {
       offers: (item) => this.offersFor(item),
       prices: new Map(copy.facts.coming.map((each) => [each.id, parsePrice(each.price)])),
       starts: new Map<string, Day>(copy.facts.making.map((each) => [each.id, dayOf(each.start)])),
+      reserved: new Map(copy.facts.reserved.map((each) => [each.demand, each.quantity])),
     };
     this.before = figuresOf(this.keeper, this.facts);
   }

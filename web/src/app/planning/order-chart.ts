@@ -11,8 +11,11 @@ import { watchedWidth } from '../ui/watched-width';
 
 const ROW = 26;
 const TOP = 22;
-const NARROWEST = 300;
+const NARROWEST = 180;
+/** Width of the names beside the bars: less where there is little room. */
 const NAMES = 230;
+const SHORT_NAMES = 170;
+const LITTLE_ROOM = 620;
 const MARGINS = 80;
 const LONGEST_WEEKS = 14;
 
@@ -34,6 +37,8 @@ interface Bar {
   readonly words: string;
 }
 
+/** Counts the charts drawn, so that each has a pattern of its own. */
+let drawn = 0;
 const DO: Readonly<Record<string, string>> = { buy: 'buy', make: 'make', transfer: 'transfer' };
 
 @Component({
@@ -62,7 +67,13 @@ const DO: Readonly<Record<string, string>> = { buy: 'buy', make: 'make', transfe
               <a class="act small" routerLink="/planning/what-if" [queryParams]="{ move: line.id }">What if it were wanted on another day?</a>
             </div>
             @if (line.bars.length > 0) {
-              <div class="chart" tabindex="0" role="group" [attr.aria-label]="'Time chart of ' + line.code">
+              <div
+                class="chart"
+                [style.grid-template-columns]="names() + 'px auto'"
+                tabindex="0"
+                role="group"
+                [attr.aria-label]="'Time chart of ' + line.code"
+              >
                 <ul [style.padding-top.px]="top">
                   @for (bar of line.bars; track bar.key) {
                     <li [style.padding-left.px]="bar.indent" [class.critical]="bar.critical" [title]="bar.words">
@@ -71,6 +82,11 @@ const DO: Readonly<Record<string, string>> = { buy: 'buy', make: 'make', transfe
                   }
                 </ul>
                 <svg [attr.width]="width()" [attr.height]="line.height" aria-hidden="true">
+                  <defs>
+                    <pattern [id]="hatch" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+                      <path d="M0 0v5" class="hatch" />
+                    </pattern>
+                  </defs>
                   @for (week of line.weeks; track week.x) {
                     <path class="week" [attr.d]="'M' + week.x + ' 0V' + line.height" />
                     <text class="axis" [attr.x]="week.x + 3" y="13">{{ week.words }}</text>
@@ -87,7 +103,14 @@ const DO: Readonly<Record<string, string>> = { buy: 'buy', make: 'make', transfe
                       <title>{{ bar.words }}</title>
                     </rect>
                     @if (bar.lateWidth > 0) {
-                      <rect class="late" [attr.x]="bar.lateX" [attr.y]="bar.y + 7" [attr.width]="bar.lateWidth" height="12" />
+                      <rect
+                        class="late"
+                        [attr.fill]="'url(#' + hatch + ')'"
+                        [attr.x]="bar.lateX"
+                        [attr.y]="bar.y + 7"
+                        [attr.width]="bar.lateWidth"
+                        height="12"
+                      />
                     }
                   }
                 </svg>
@@ -109,7 +132,6 @@ const DO: Readonly<Record<string, string>> = { buy: 'buy', make: 'make', transfe
     }
     .chart {
       display: grid;
-      grid-template-columns: 230px auto;
       justify-content: start;
       overflow-x: auto;
     }
@@ -147,7 +169,7 @@ const DO: Readonly<Record<string, string>> = { buy: 'buy', make: 'make', transfe
       stroke: var(--demand);
       stroke-width: 2;
     }
-    rect {
+    rect:not(.late) {
       fill: var(--surface);
       stroke: var(--supply);
       stroke-width: 1.2;
@@ -165,10 +187,14 @@ const DO: Readonly<Record<string, string>> = { buy: 'buy', make: 'make', transfe
       stroke-width: 3;
       opacity: 1;
     }
+    /* The pattern says it without the colour. */
     rect.late {
-      fill: var(--trouble);
-      stroke: none;
-      opacity: 0.55;
+      stroke: var(--trouble);
+      stroke-width: 1;
+    }
+    .hatch {
+      stroke: var(--trouble);
+      stroke-width: 3;
     }
   `,
 })
@@ -178,9 +204,11 @@ export class OrderChart {
   protected readonly chart = signal<Chart | null>(null);
   protected readonly problem = signal<Problem | null>(null);
   protected readonly top = TOP;
+  protected readonly hatch = `late-${(drawn += 1)}`;
   private readonly whole = watchedWidth(NARROWEST + NAMES + MARGINS);
+  protected readonly names = computed(() => (this.whole() < LITTLE_ROOM ? SHORT_NAMES : NAMES));
   /** What is left for the bars beside the names. */
-  protected readonly width = computed(() => Math.max(NARROWEST, this.whole() - NAMES - MARGINS));
+  protected readonly width = computed(() => Math.max(NARROWEST, this.whole() - this.names() - MARGINS));
   protected readonly lines = computed(() => (this.chart()?.lines ?? []).map((line) => this.draw(line)));
 
   constructor() {

@@ -1,7 +1,9 @@
 /** Order lines that the plan can't serve in time, and what each waits for. */
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { Router } from '@angular/router';
+import { Store } from '@ngrx/store';
 import { api } from '@terrace/contract';
+import { focusActions } from '../shell/focus.state';
 import { Beside } from '../ui/beside';
 import { Grid } from '../ui/grid';
 import type { GridColumn, GridRow } from '../ui/grid-cells';
@@ -23,7 +25,7 @@ import { PlanningNav } from './planning-nav';
         [columns]="columns"
         [topics]="['plan']"
         emptyWords="Every confirmed order can be kept."
-        (pointed)="at.set(+($any($event)['orderId'] ?? 0))"
+        (pointed)="point($event)"
         (opened)="open($event)"
       />
       <div record>
@@ -37,18 +39,24 @@ import { PlanningNav } from './planning-nav';
 })
 export class PromisesPage {
   private readonly router = inject(Router);
+  private readonly ngrx = inject(Store);
   protected readonly route = api.planning.listEndangered;
   protected readonly at = signal(0);
   protected readonly columns: readonly GridColumn[] = [
-    { field: 'number', title: 'Order', kind: 'code', width: 92, sortable: false },
-    { field: 'customer', title: 'Customer', kind: 'text', sortable: false },
-    { field: 'code', title: 'Item', kind: 'code', width: 104, sortable: false },
-    { field: 'quantity', title: 'Open', kind: 'figure', width: 96, unit: 'unit', sortable: false, hidden: true },
-    { field: 'wanted', title: 'Wanted', kind: 'date', width: 76, sortable: false },
-    { field: 'ready', title: 'Ready', kind: 'date', width: 76, sortable: false },
-    { field: 'daysLate', title: 'Late', kind: 'count', width: 64, sortable: false },
-    { field: 'cause', title: 'Waits for', kind: 'code', width: 150, sortable: false },
+    { field: 'number', title: 'Order', kind: 'code', width: 92 },
+    { field: 'customer', title: 'Customer', kind: 'text' },
+    { field: 'code', title: 'Item', kind: 'code', width: 104 },
+    { field: 'quantity', title: 'Open', kind: 'figure', width: 96, unit: 'unit', hidden: true },
+    { field: 'wanted', title: 'Wanted', kind: 'date', width: 76 },
+    { field: 'ready', title: 'Ready', kind: 'date', width: 84, lacking: () => 'never' },
+    { field: 'daysLate', title: 'Late', kind: 'count', width: 64 },
+    { field: 'cause', title: 'Waits for', kind: 'text', width: 148 },
   ];
+
+  protected point(row: GridRow): void {
+    this.at.set(Number(row['orderId']));
+    this.ngrx.dispatch(focusActions.point({ itemId: Number(row['itemId']), warehouseId: Number(row['warehouseId']) }));
+  }
 
   protected open(row: GridRow): void {
     void this.router.navigate(['/planning/orders', Number(row['orderId'])]);

@@ -70,10 +70,17 @@ export class RulesPage {
   protected readonly grid = viewChild.required(Grid);
   protected readonly itemId = signal(0);
   protected readonly columns: readonly GridColumn[] = [
-    { field: 'code', title: 'Item', kind: 'code', width: 100 },
+    { field: 'code', title: 'Item', kind: 'code', width: 98 },
     { field: 'warehouse', title: 'In', kind: 'text', width: 70 },
-    { field: 'source', title: 'Source', kind: 'text', width: 92, editable: true },
-    { field: 'leadDays', title: 'Lead', kind: 'text', width: 64, editable: true },
+    { field: 'source', title: 'Source', kind: 'text', width: 84, editable: true },
+    {
+      field: 'leadDays',
+      title: 'Lead',
+      kind: 'text',
+      width: 78,
+      editable: true,
+      says: (row) => (row['source'] === 'buy' && row['leadDays'] === '0' ? 'supplier’s' : undefined),
+    },
     { field: 'safety', title: 'Safety', kind: 'text', width: 96, editable: true },
     { field: 'sizing', title: 'In orders of', kind: 'text', width: 134, editable: true },
     { field: 'follows', title: 'From above', kind: 'text', sortable: false },

@@ -28,6 +28,7 @@ const COPY: PlanCopyView = {
     own: [{ item: 'WAX', warehouse: 'WORKS', leadDays: 0, minimum: '0', multiple: '0' }],
     coming: [{ id: 'PO-7/1', supplier: 'HIVE', price: '4.00' }],
     making: [],
+    reserved: [],
   },
   words: {
     items: [{ id: 3, code: 'WAX', description: 'Wax', unit: 'kg' }],

@@ -1,6 +1,6 @@
 /** How figures, dates and states are written on screens. */
 import { Pipe, type PipeTransform } from '@angular/core';
-import { dayOf, weekdayOf } from '@terrace/core';
+import { dayOf, dayWords, weekdayOf } from '@terrace/core';
 
 /** Groups a decimal text by thousands; every decimal stays visible. */
 export function grouped(figure: string | number | null | undefined): string {
@@ -24,7 +24,7 @@ export function longDay(date: string | null | undefined): string {
 /** "12 Mar". */
 export function shortDay(date: string | null | undefined): string {
   if (!date) return '';
-  return `${Number(date.slice(8, 10))} ${MONTHS[Number(date.slice(5, 7)) - 1] ?? ''}`;
+  return dayWords(date);
 }
 
 /** "12 Mar 09:41", in the reader's own time. */

@@ -20,6 +20,8 @@ export interface GridColumn {
   readonly mark?: string;
   /** Whether it can be changed in the list while that is being edited. */
   readonly editable?: boolean;
+  /** What a cell says in place of its value, where that would mislead. */
+  readonly says?: (row: GridRow) => string | undefined;
   /** What an empty cell of a row says, where that is trouble. */
   readonly lacking?: (row: GridRow) => string;
   /** What a row's cell may be changed to, where that is not just typed. */
@@ -92,6 +94,14 @@ function escaped(value: string): HTMLElement {
 export function draw(column: GridColumn, params: ICellRendererParams<GridRow, unknown>): HTMLElement | string {
   const { value, data } = params;
   if (!data) return '';
+  const said = column.says?.(data);
+  if (said !== undefined) return escaped(said);
+  const lacking = value === null || value === '' ? (column.lacking?.(data) ?? '') : '';
+  if (lacking !== '') {
+    const span = escaped(`▲ ${lacking}`);
+    span.className = 'trouble';
+    return span;
+  }
   if (column.kind === 'state') {
     const state = stateWords(text(value));
     const span = escaped(` ${state.words}`);
@@ -118,10 +128,5 @@ export function draw(column: GridColumn, params: ICellRendererParams<GridRow, un
   if (column.kind === 'ready') return escaped(readyWords(text(value)));
   if (column.kind === 'late') return escaped(value === true ? `▲ ${column.mark ?? 'late'}` : '');
   if (column.kind === 'flag') return escaped(value === true ? 'yes' : 'no');
-  const words = text(value);
-  const lacking = words === '' ? (column.lacking?.(data) ?? '') : '';
-  if (lacking === '') return escaped(words);
-  const span = escaped(`▲ ${lacking}`);
-  span.className = 'trouble';
-  return span;
+  return escaped(text(value));
 }
