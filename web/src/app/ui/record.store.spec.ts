@@ -1,0 +1,86 @@
+import '@angular/compiler';
+import { DestroyRef, signal } from '@angular/core';
+import { signalStore } from '@ngrx/signals';
+import { Store } from '@ngrx/store';
+import { Subject } from 'rxjs';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { api, type LiveEvent } from '@terrace/contract';
+import { Problem } from '../shell/api-client';
+import { FakeClient, storeWith } from '../testing/fake-client';
+import { withRecord } from './record.store';
+
+const { selling } = api;
+interface Order {
+  readonly id: number;
+  readonly version: number;
+}
+const OrderStore = signalStore(withRecord<Order>(selling.getOrder, 'customerOrder'));
+const heard = (more: Partial<LiveEvent>): LiveEvent => {
+  return { topic: 'customerOrder', id: 7, userId: 2, who: 'Tobin', what: 'changed CO-1007', at: '2027-03-01T09:00:00Z', ...more };
+};
+
+describe('a record on the screen', () => {
+  let client: FakeClient;
+  let store: InstanceType<typeof OrderStore>;
+  let live: Subject<LiveEvent | null>;
+  let version: number;
+  const tell = (event: LiveEvent): void => {
+    live.next(event);
+    vi.advanceTimersByTime(1000);
+  };
+  beforeEach(() => {
+    vi.useFakeTimers();
+    version = 1;
+    client = new FakeClient();
+    live = new Subject();
+    client.answer(selling.getOrder, (call) => ({ id: (call.params as { id: number }).id, version }));
+    client.answer(selling.confirmOrder, () => ({ id: 7, version: 2 }));
+    store = storeWith(OrderStore, client, [
+      { provide: Store, useValue: { select: () => live, selectSignal: () => signal({ user: { id: 1 } }) } },
+      { provide: DestroyRef, useValue: { onDestroy: () => () => undefined } },
+    ]);
+    store.load(7);
+  });
+  afterEach(() => vi.useRealTimers());
+
+  it('is loaded again when somebody else changes it, and says who', () => {
+    version = 3;
+    tell(heard({}));
+    expect(store.record()).toEqual({ id: 7, version: 3 });
+    expect(store.news()).toBe('Tobin: changed CO-1007');
+    tell(heard({ id: 8 }));
+    tell(heard({ topic: 'invoice' }));
+    expect(client.asked).toHaveLength(2);
+  });
+
+  it('is no news where one has done it oneself, and many changes at once are one', () => {
+    tell(heard({ userId: 1 }));
+    expect(store.news()).toBe('');
+    live.next(heard({ what: 'one' }));
+    live.next(heard({ what: 'two' }));
+    vi.advanceTimersByTime(1000);
+    expect([client.asked.length, store.news()]).toEqual([3, 'Tobin: two']);
+  });
+
+  it('becomes what a command answers; a refusal stays while the record is loaded again', () => {
+    let done = 0;
+    const call = { params: { id: 7 }, body: { version: 1 } };
+    store.perform(selling.confirmOrder, call, () => (done += 1));
+    expect([store.record()?.version, done, store.busy()]).toEqual([2, 1, false]);
+    client.refuse(selling.confirmOrder, new Problem('staleVersion', 'Tobin changed it meanwhile.', {}, {}));
+    store.perform(selling.confirmOrder, call, () => (done += 1));
+    expect([store.problem()?.code, done]).toEqual(['staleVersion', 1]);
+    tell(heard({}));
+    expect(store.problem()?.code).toBe('staleVersion');
+    store.fail(null);
+    expect(store.problem()).toBeNull();
+  });
+
+  it('that can not be loaded says why, and what was there is gone only for another', () => {
+    client.refuse(selling.getOrder, new Problem('notFound', 'There is no such order.', {}, {}));
+    store.reload();
+    expect([store.record()?.id, store.problem()?.code, store.loading()]).toEqual([7, 'notFound', false]);
+    store.load(9);
+    expect([store.record(), store.problem()?.code]).toEqual([null, 'notFound']);
+  });
+});
