@@ -92,6 +92,8 @@ test('an item’s record, whom its supplies serve, and the chart of an order tha
     .last()
     .click();
   await expect(page.locator('t-peg-picture')).toContainText(number);
+  await page.getByRole('button', { name: `What serves ${number}/1` }).click();
+  await expect(page.locator('t-peg-picture')).toContainText('MOTOR-12');
 });
 
 test('what would be without a supplier, and with another rule, is looked at on a copy; only what is adopted becomes real', async ({ page }) => {

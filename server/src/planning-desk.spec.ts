@@ -109,6 +109,25 @@ describe('components', () => {
   });
 });
 
+describe('pegging', () => {
+  it('goes down from what is wanted, and from what a suggestion calls for, to what serves it', async () => {
+    const wanted = await order('FRAME', '50', '2027-03-22');
+    await settled();
+    const place = (code: string): { itemId: number; warehouseId: number } => ({ itemId: id(code), warehouseId: 1 });
+    const { serving } = await manager.call(planning.getServing, { query: { ...place('FRAME'), demand: `${wanted.number}/1` } });
+    const made = serving.find((peg) => peg.kind === 'suggestion');
+    expect(made?.below.map((peg) => peg.code)).toEqual(expect.arrayContaining(['BAR', 'WIRE']));
+    const below = await manager.call(planning.getServing, { query: { ...place('BAR'), demand: made?.id ?? '' } });
+    const sum = below.serving.reduce((all, peg) => all + Number(peg.quantity), 0);
+    const called = made?.below.filter((peg) => peg.code === 'BAR').reduce((all, peg) => all + Number(peg.quantity), 0);
+    expect(sum).toBe(called);
+    const { served } = await manager.call(planning.getServed, { query: { kind: 'suggestion', id: below.serving.at(-1)?.id ?? '' } });
+    expect(JSON.stringify(served)).toContain(`${wanted.number}/1`);
+    expect((await manager.call(planning.getServing, { query: { ...place('BAR'), demand: 'CO-0/1' } })).serving).toEqual([]);
+    await manager.call(selling.cancelOrder, { params: { id: wanted.id }, body: { version: wanted.version, reason: 'enough' } });
+  });
+});
+
 describe('what the desk refuses', () => {
   const good = { kind: 'buy' as const, quantity: '30', placeBy: '2027-03-10', due: '2027-03-16' };
 

@@ -135,6 +135,18 @@ export const deskRoutes = {
     query: z.object({ kind: z.enum(['receipt', 'suggestion']), id: z.string() }),
     answer: z.object({ served: z.array(pegView) }),
   }),
+  getServing: route({
+    method: 'get',
+    path: '/planning/serving',
+    summary: 'What serves a demand of an item, down through all levels',
+    right: 'planning.see',
+    query: z.object({
+      itemId: z.coerce.number().int().positive(),
+      warehouseId: z.coerce.number().int().positive(),
+      demand: z.string(),
+    }),
+    answer: z.object({ serving: z.array(pegView) }),
+  }),
   getCapable: route({
     method: 'get',
     path: '/planning/capable',

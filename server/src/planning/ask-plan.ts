@@ -6,6 +6,8 @@ import type { ItemWords } from './plan-rows';
 export type Question =
   | { readonly about: 'record'; readonly item: string; readonly warehouse: string }
   | { readonly about: 'below'; readonly demands: readonly string[] }
+  /** What serves one demand of an item; of what a suggestion calls for, the suggestion's name. */
+  | { readonly about: 'serving'; readonly item: string; readonly warehouse: string; readonly demand: string }
   | { readonly about: 'above'; readonly kind: 'receipt' | 'suggestion'; readonly id: string }
   /** An order line that nobody has entered yet: what would serve it. */
   | { readonly about: 'capable'; readonly item: string; readonly warehouse: string; readonly quantity: string; readonly wanted: string };
@@ -68,6 +70,8 @@ export function answerQuestion(keeper: PlanKeeper, { trail, reserved }: Looks, i
     }
     case 'below':
       return { pegs: question.demands.map((demand) => trail().below(demand).map(viewOf)) };
+    case 'serving':
+      return { pegs: [trail().below(question.demand, book.find(question.item, question.warehouse)).map(viewOf)] };
     case 'capable': {
       const { item, warehouse, quantity, wanted } = question;
       const id = 'as if ordered/1';

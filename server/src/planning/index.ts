@@ -65,6 +65,12 @@ export function bindPlanning(binder: Binder, planner: LivePlanner): void {
   binder.list(planning.listEndangered, (work, { query }) => listEndangered(work, query));
   binder.ask(planning.getRecord, async (actor, { params }) => itemRecord(commands.look(actor), planner, params));
   binder.ask(planning.getOrderChart, async (actor, { params }) => orderChart(commands.look(actor), planner, params.id));
+  binder.ask(planning.getServing, async (actor, { query }) => {
+    const work = commands.look(actor);
+    const place = { item: itemFacts(work, query.itemId).code, warehouse: warehouseOf(work, query.warehouseId).code };
+    const { pegs } = await planner.ask({ about: 'serving', ...place, demand: query.demand });
+    return { serving: [...(pegs?.[0] ?? [])] };
+  });
   binder.ask(planning.getServed, async (_actor, { query }) => {
     const { pegs } = await planner.ask({ about: 'above', ...query });
     return { served: [...(pegs?.[0] ?? [])] };

@@ -109,12 +109,25 @@ export class PegTrail {
     this.arrivals = new Arrivals(plan, this.promised);
   }
 
-  /** What serves a demand row, down through all levels; at most {@link MOST_NODES} supplies are followed. */
-  below(demandId: string): PegNode[] {
+  /**
+   * What serves a demand row, down through all levels; at most {@link MOST_NODES} supplies are followed. What a suggestion
+   * calls for has the suggestion's name: `at` tells the node of which it calls.
+   */
+  below(demandId: string, at?: number): PegNode[] {
     const { demands } = this.plan.book;
-    const row = demands.find(demandId);
     this.left = MOST_NODES;
-    return row === undefined ? [] : this.servers(demands.nodes[row] ?? 0, ROW, row);
+    const row = demands.find(demandId);
+    if (row !== undefined) return this.servers(demands.nodes[row] ?? 0, ROW, row);
+    const caller = this.suggestionOf(demandId);
+    return caller && at !== undefined ? this.servers(at, caller.node, caller.number) : [];
+  }
+
+  /** The node and number that a suggestion's name tells. */
+  private suggestionOf(name: string): { readonly node: number; readonly number: number } | null {
+    const [, key = '', number = ''] = /^(.*)#(\d+)$/.exec(name) ?? [];
+    const at = key.lastIndexOf('@');
+    const node = this.plan.book.find(key.slice(0, at), key.slice(at + 1));
+    return node === undefined ? null : { node, number: Number(number) };
   }
 
   private servers(node: number, a: number, b: number): PegNode[] {
@@ -176,10 +189,8 @@ export class PegTrail {
       const row = book.receipts.find(id);
       return row === undefined ? [] : this.served(book.receipts.nodes[row] ?? 0, RECEIPT_SUPPLY, row);
     }
-    const [, key = '', number = ''] = /^(.*)#(\d+)$/.exec(id) ?? [];
-    const at = key.lastIndexOf('@');
-    const node = book.find(key.slice(0, at), key.slice(at + 1));
-    return node === undefined ? [] : this.served(node, SUGGESTION_SUPPLY, Number(number));
+    const named = this.suggestionOf(id);
+    return named ? this.served(named.node, SUGGESTION_SUPPLY, named.number) : [];
   }
 
   private served(node: number, kind: number, row: number): PegNode[] {

@@ -43,7 +43,9 @@ export class ItemRecordPage {
   protected readonly record = signal<ItemRecord | null>(null);
   protected readonly problem = signal<Problem | null>(null);
   protected readonly period = signal<'day' | 'week' | 'month'>('week');
-  protected readonly pegged = signal<{ readonly event: RecordEventView; readonly served: readonly PegView[] } | null>(null);
+  protected readonly pegged = signal<{ readonly event: RecordEventView; readonly way: 'up' | 'down'; readonly pegs: readonly PegView[] } | null>(
+    null,
+  );
   protected readonly periods = ['day', 'week', 'month'] as const;
   protected readonly what = WHAT;
   protected readonly strip = computed(() => {
@@ -95,12 +97,20 @@ export class ItemRecordPage {
     return event.what === 'receipt' || event.what === 'suggestion';
   }
 
-  /** Shows whom a supply serves, up to the customers. */
+  protected isDemand(event: RecordEventView): boolean {
+    return !this.isSupply(event) && event.what !== 'stock' && event.what !== 'leaves';
+  }
+
+  /** Shows whom a supply serves, up to the customers; or what serves a demand, down to what is bought. */
   protected follow(event: RecordEventView): void {
-    if (event.what !== 'receipt' && event.what !== 'suggestion') return;
-    this.client.call(api.planning.getServed, { query: { kind: event.what, id: event.id } }).subscribe({
-      next: ({ served }) => this.pegged.set({ event, served }),
-      error: (error: unknown) => this.problem.set(problemOf(error)),
-    });
+    const error = (refused: unknown): void => this.problem.set(problemOf(refused));
+    if (event.what === 'receipt' || event.what === 'suggestion')
+      this.client
+        .call(api.planning.getServed, { query: { kind: event.what, id: event.id } })
+        .subscribe({ next: ({ served }) => this.pegged.set({ event, way: 'up', pegs: served }), error });
+    else
+      this.client
+        .call(api.planning.getServing, { query: { itemId: this.itemId(), warehouseId: this.warehouseId(), demand: event.id } })
+        .subscribe({ next: ({ serving }) => this.pegged.set({ event, way: 'down', pegs: serving }), error });
   }
 }

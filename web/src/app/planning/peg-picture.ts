@@ -12,6 +12,16 @@ interface Row {
   readonly words: string;
 }
 
+function upWords(peg: PegView): string {
+  return `${grouped(peg.quantity)} ${peg.kind === 'demand' ? 'wanted' : `for ${peg.source ?? ''}`} ${shortDay(peg.wanted)}`;
+}
+
+function downWords(peg: PegView): string {
+  const figure = `${grouped(peg.quantity)} ${peg.unit}`;
+  if (peg.kind === 'stock') return `${figure} in stock`;
+  return peg.kind === 'receipt' ? `${figure} ${peg.code}, due ${shortDay(peg.due)}` : `${peg.source ?? ''} ${figure}, due ${shortDay(peg.due)}`;
+}
+
 @Component({
   selector: 't-peg-picture',
   imports: [RouterLink],
@@ -22,7 +32,7 @@ interface Row {
         <li [style.--depth]="row.depth">
           <span class="joint" aria-hidden="true"></span>
           <span [class]="'box ' + row.peg.kind">
-            @if (row.peg.kind === 'suggestion') {
+            @if (row.peg.kind === 'suggestion' || row.peg.kind === 'stock') {
               <a class="code" [routerLink]="['/catalogue/items', row.peg.itemId]">{{ row.peg.code }}</a>
             } @else {
               <button type="button" class="act plain small code" (click)="opener.open(row.peg.id)">{{ row.peg.id }}</button>
@@ -31,7 +41,7 @@ interface Row {
           </span>
         </li>
       } @empty {
-        <li class="quiet">Nothing takes from it: it is kept in stock.</li>
+        <li class="quiet">{{ way() === 'up' ? 'Nothing takes from it: it is kept in stock.' : 'Nothing serves it: it is not supplied.' }}</li>
       }
     </ul>
   `,
@@ -66,6 +76,8 @@ interface Row {
 })
 export class PegPicture {
   readonly pegs = input.required<readonly PegView[]>();
+  /** Up to whom it serves, or down to what serves it. */
+  readonly way = input<'up' | 'down'>('up');
   protected readonly opener = inject(DocumentOpener);
   protected readonly rows = computed((): readonly Row[] => {
     const rows: Row[] = [];
@@ -76,7 +88,7 @@ export class PegPicture {
           key: `${rows.length}`,
           peg,
           depth,
-          words: `${grouped(peg.quantity)} ${peg.kind === 'demand' ? 'wanted' : `for ${peg.source ?? ''}`} ${shortDay(peg.wanted)}${late}`,
+          words: `${this.way() === 'up' ? upWords(peg) : downWords(peg)}${late}`,
         });
         walk(peg.below, depth + 1);
       }
