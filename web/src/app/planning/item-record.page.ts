@@ -25,7 +25,7 @@ const WHAT: Readonly<Record<RecordEventView['what'], string>> = {
   transfer: 'to another warehouse',
   forecast: 'forecast',
   quote: 'quote',
-  called: 'suggested production or transfer',
+  called: 'a suggestion calls',
   leaves: 'stops being usable',
 };
 

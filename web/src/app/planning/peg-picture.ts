@@ -13,7 +13,7 @@ interface Row {
 }
 
 function upWords(peg: PegView): string {
-  return `${grouped(peg.quantity)} ${peg.kind === 'demand' ? 'wanted' : `for ${peg.source ?? ''}`} ${shortDay(peg.wanted)}`;
+  return `${grouped(peg.quantity)} ${peg.kind === 'demand' ? '' : `to ${peg.source ?? ''}, `}wanted ${shortDay(peg.wanted)}`;
 }
 
 function downWords(peg: PegView): string {
@@ -34,6 +34,8 @@ function downWords(peg: PegView): string {
           <span [class]="'box ' + row.peg.kind">
             @if (row.peg.kind === 'suggestion' || row.peg.kind === 'stock') {
               <a class="code" [routerLink]="['/catalogue/items', row.peg.itemId]">{{ row.peg.code }}</a>
+            } @else if (row.peg.id.startsWith('forecast ')) {
+              forecast of <span class="code">{{ row.peg.code }}</span>
             } @else {
               <button type="button" class="act plain small code" (click)="opener.open(row.peg.id)">{{ row.peg.id }}</button>
             }
