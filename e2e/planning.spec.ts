@@ -51,6 +51,10 @@ test('what is ordered is moved as the plan says, and a data problem is mended wh
   await page.getByRole('button', { name: 'To move' }).click();
   const first = rowOf(page, /PO-\d+\/\d/).first();
   const subject = await first.locator('[col-id="subject"]').innerText();
+  await first.locator('[col-id="code"]').click();
+  const beside = page.locator('t-exception-panel');
+  await expect(beside.getByRole('heading', { name: 'Whom it serves' })).toBeVisible();
+  await expect(beside.getByRole('button', { name: `Open ${subject.split('/')[0]}` })).toBeVisible();
   await first.locator('input[type=checkbox]').check();
   await page.getByRole('button', { name: 'Do what it says for 1' }).click();
   await page.getByRole('button', { name: 'Change 1' }).click();

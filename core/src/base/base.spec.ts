@@ -182,6 +182,13 @@ describe('calendars', () => {
   });
 
   it('refuses a calendar on which nobody ever works', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 20_000, max: 22_000 }), fc.integer({ min: 0, max: 60 }), (from, steps) => {
+        const to = calendar.ahead(from, steps);
+        expect(calendar.between(from, to)).toBe(steps);
+        expect(calendar.between(to, from)).toBe(0);
+      }),
+    );
     expect(() => new WorkingCalendar({ code: 'NONE', workdays: [], holidays: [] })).toThrow(/no working days/);
   });
 });

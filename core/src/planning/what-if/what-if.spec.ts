@@ -178,6 +178,30 @@ describe('what if', () => {
     expect(moved.suggestions.map((each) => [each.before?.due, each.after?.due])).toEqual([['2027-03-11', '2027-03-25']]);
   });
 
+  it('leaves reserved stock with whoever holds it, however soon another order is supposed', () => {
+    const stock = [{ item: 'CANDLE', warehouse: 'WORKS', quantity: '100', usableUntil: null }];
+    const sooner: Supposition = { kind: 'order', name: 'sooner', item: 'CANDLE', warehouse: 'WORKS', quantity: '100', date: '2027-03-02' };
+    const open = new WhatIf(candles({ problem: { stock } })).suppose([sooner]);
+    expect(open.lines.map((each) => each.id)).toContain('CO-1/1');
+    const held = new WhatIf(candles({ problem: { stock }, facts: { reserved: [{ demand: 'CO-1/1', quantity: '100' }] } })).suppose([sooner]);
+    expect(held.lines.map((each) => each.id)).toEqual(['sooner/1']);
+    expect(held.lines[0]?.after?.ready ?? '9999').toMatch(/^2027-03-(0[3-9]|[123])|^9999/);
+  });
+
+  it('keeps a component so many working days after the start, wherever production is moved', () => {
+    const copy = candles({
+      problem: {
+        receipts: [{ id: 'MO-3', item: 'CANDLE', warehouse: 'WORKS', date: '2027-03-15', quantity: '100', locked: false }],
+        // Starts on a Thursday; wanted two working days later, after the weekend.
+        demands: [{ id: 'MO-3/1', item: 'WAX', warehouse: 'WORKS', date: '2027-03-15', quantity: '50', kind: 'component', probability: null }],
+      },
+      facts: { making: [{ id: 'MO-3', start: '2027-03-11', running: false }] },
+    });
+    // Moved by a day less than two weeks, it starts on a Wednesday and is wanted on the Friday.
+    const { suggestions } = new WhatIf(copy).suppose([{ kind: 'move', id: 'MO-3', date: '2027-03-28' }]);
+    expect(suggestions.map((each) => each.after?.due)).toEqual(['2027-03-26']);
+  });
+
   it('names data problems that only what is supposed has', () => {
     const { problems } = new WhatIf(candles({ problem: { receipts: [] } })).suppose([
       { kind: 'rule', item: 'WAX', warehouse: 'WORKS', change: { source: 'make' } },

@@ -50,15 +50,7 @@ const OF_SUPPLY = new Set(['bringForward', 'pushBack', 'cancel', 'overdueReceipt
       }
     </div>
   `,
-  styles: `
-    :host {
-      display: block;
-    }
-    .page {
-      min-width: 0;
-      grid-template-columns: minmax(0, 1fr);
-    }
-  `,
+  styleUrl: './panel.less',
 })
 export class ExceptionPanel {
   readonly row = input.required<ExceptionRow>();

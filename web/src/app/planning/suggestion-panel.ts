@@ -32,14 +32,8 @@ const WEEK = 7;
   providers: [SuggestionStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './suggestion-panel.html',
+  styleUrl: './panel.less',
   styles: `
-    :host {
-      display: block;
-    }
-    .page {
-      min-width: 0;
-      grid-template-columns: minmax(0, 1fr);
-    }
     .wide {
       overflow-x: auto;
     }
