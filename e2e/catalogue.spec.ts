@@ -73,6 +73,7 @@ test('a file with errors is tried, mended, tried again and taken', async ({ page
   await expect(page.getByRole('row', { name: /SMOKER changed/ })).toContainText('→ 39.00');
   await page.getByRole('button', { name: 'Take all 3' }).click();
   await expect(page.getByText('Taken: 2 added, 1 changed')).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('row', { name: /IM-\d+ .*spring\.csv.*2 added, 1 changed/ })).toBeVisible();
   await page.getByRole('combobox', { name: 'Find or scan anything' }).fill('scarf');
   await expect(page.getByRole('option').first()).toContainText('SCARF');
 });

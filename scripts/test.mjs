@@ -1,36 +1,52 @@
 // Everything that proves Terrace: `npm test`. Does its own set-up and says after each step how long it took.
-import { spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { prepareBrowser, preparePackages, prepareServer, prepareWeb, root } from './lib/prepare.mjs';
 
 const begun = Date.now();
+const env = { ...process.env, NG_CLI_ANALYTICS: 'false', FORCE_COLOR: '0' };
+const seconds = (since) => `${((Date.now() - since) / 1000).toFixed(1)} s`;
 
-function step(name, act) {
+async function step(name, act) {
   const start = Date.now();
   process.stdout.write(`\n── ${name}\n`);
-  act();
-  process.stdout.write(`── ${name}: ${((Date.now() - start) / 1000).toFixed(1)} s\n`);
+  await act();
+  process.stdout.write(`── ${name}: ${seconds(start)}\n`);
 }
 
-function run(command, args, cwd = root) {
-  const { status } = spawnSync(command, args, {
-    cwd,
-    stdio: ['ignore', 'inherit', 'inherit'],
-    env: { ...process.env, NG_CLI_ANALYTICS: 'false', FORCE_COLOR: '0' },
+// Runs a command; what it says is shown as it comes, or with `quiet` when it has ended, so that two do not talk at once.
+function run(command, args, quiet = false) {
+  const start = Date.now();
+  const child = spawn(command, args, { cwd: root, stdio: ['ignore', quiet ? 'pipe' : 'inherit', quiet ? 'pipe' : 'inherit'], env });
+  const said = [];
+  for (const stream of [child.stdout, child.stderr]) stream?.on('data', (chunk) => said.push(chunk));
+  return new Promise((done, fail) => {
+    child.once('error', fail);
+    child.once('close', (status) => {
+      if (quiet) process.stdout.write(`${Buffer.concat(said).toString()}   ${args.slice(0, 3).join(' ')}: ${seconds(start)}\n`);
+      if (status === 0) {
+        done();
+        return;
+      }
+      process.stdout.write(`\nfailed: ${command} ${args.join(' ')} ended with ${status}\n`);
+      process.exit(1);
+    });
   });
-  if (status !== 0) {
-    process.stdout.write(`\nfailed: ${command} ${args.join(' ')} ended with ${status}\n`);
-    process.exit(1);
-  }
 }
 
 const only = process.argv[2];
 const steps = {
   packages: () => preparePackages(),
-  types: () => run('npx', ['tsc', '-p', 'tsconfig.json', '--noEmit']),
-  lint: () => run('npx', ['eslint', '.']),
-  format: () => run('npx', ['prettier', '--check', '--log-level', 'warn', '.']),
-  rules: () => run('npm', ['run', '-s', 'rules']),
-  unused: () => run('npx', ['knip', '--no-config-hints']),
+  // The linter takes as long as all the others together.
+  checks: () =>
+    Promise.all([
+      run('npx', ['eslint', '.'], true),
+      (async () => {
+        await run('npx', ['tsc', '-p', 'tsconfig.json', '--noEmit'], true);
+        await run('npx', ['prettier', '--check', '--log-level', 'warn', '.'], true);
+        await run('npm', ['run', '-s', 'rules'], true);
+        await run('npx', ['knip', '--no-config-hints'], true);
+      })(),
+    ]),
   build: () => {
     prepareServer();
     prepareWeb();
@@ -38,8 +54,8 @@ const steps = {
   unit: () => run('npx', ['vitest', 'run']),
   browser: () => {
     prepareBrowser();
-    run('npx', ['playwright', 'test', '--config', 'e2e/playwright.config.ts']);
+    return run('npx', ['playwright', 'test', '--config', 'e2e/playwright.config.ts']);
   },
 };
-for (const [name, act] of Object.entries(steps)) if (only === undefined || only === name || name === 'packages') step(name, act);
+for (const [name, act] of Object.entries(steps)) if (only === undefined || only === name || name === 'packages') await step(name, act);
 process.stdout.write(`\nall of it passed in ${Math.round((Date.now() - begun) / 1000)} s\n`);

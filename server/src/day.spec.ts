@@ -47,7 +47,7 @@ describe('one day, from a customer’s order to the payment', () => {
     expect((await manager.call(planning.listProblems)).rows).toMatchObject([{ code: 'noRule', subject: 'STRIPS@WORKS' }]);
     const { rows } = await manager.call(planning.listSuggestions);
     expect(rows).toMatchObject([{ kind: 'make', code: 'FRAME', quantity: '4', level: 0 }]);
-    expect((await manager.call(planning.getSuggestion, { query: { name: rows[0]?.id ?? '' } })).why).toContain('Serves CO-1001/2 (4).');
+    expect((await manager.call(planning.getSuggestion, { query: { name: rows[0]?.id ?? '' } })).why).toContain('For CO-1001/2 (4).');
   });
 
   it('plans level by level once components are short too', async () => {

@@ -42,6 +42,16 @@ describe('a file in hand', () => {
   });
   afterEach(() => vi.useRealTimers());
 
+  it('shows what came in before, and again once a file has been taken', () => {
+    expect(store.past()).toEqual([]);
+    client.answer(api.bulk.listImports, () => [{ id: 4, number: 'IM-1004', state: 'taken' }]);
+    client.answer(api.bulk.takeImport, () => view({ state: 'taking' }));
+    client.answer(api.bulk.getImport, () => view({ state: 'taken' }));
+    store.take(false);
+    vi.advanceTimersByTime(5000);
+    expect(store.past().map((each) => each.number)).toEqual(['IM-1004']);
+  });
+
   it('says which needed column nothing goes to, until something does', () => {
     expect(store.missing()).toEqual(['Code']);
     store.map('Our code', 'code');

@@ -32,7 +32,7 @@ export const ImportStore = signalStore(
   withMethods((store, client = inject(ApiClient)) => {
     let timer: ReturnType<typeof setTimeout> | undefined;
     const fail = (error: unknown): void => patchState(store, { busy: false, problem: problemOf(error) });
-    const past = (): void => {
+    const loadPast = (): void => {
       client.call(api.bulk.listImports).subscribe({ next: (list) => patchState(store, { past: list }), error: fail });
     };
     const show = (outcome: Outcome | ''): void => {
@@ -50,10 +50,10 @@ export const ImportStore = signalStore(
       clearTimeout(timer);
       if (view.state === 'trying' || view.state === 'taking') {
         timer = setTimeout(() => client.call(api.bulk.getImport, { params: { id: view.id } }).subscribe({ next: follow, error: fail }), LOOK_MS);
-      } else if (before === undefined) past();
+      } else if (before === undefined) loadPast();
       else if (before === 'trying' || before === 'taking') {
         show(view.counts.refused > 0 ? 'refused' : '');
-        past();
+        loadPast();
       }
     };
     const act = (call: { subscribe: (observer: { next: (view: ImportView) => void; error: (error: unknown) => void }) => unknown }): void => {
@@ -61,7 +61,7 @@ export const ImportStore = signalStore(
       call.subscribe({ next: follow, error: fail });
     };
     return {
-      past,
+      loadPast,
       show,
       choose: (kind: ImportKind): void => patchState(store, { kind, view: null, rows: [], total: 0, problem: null }),
       send: (file: File): void => {
@@ -99,7 +99,7 @@ export const ImportStore = signalStore(
   }),
   withHooks((store, destroyed = inject(DestroyRef)) => ({
     onInit: () => {
-      store.past();
+      store.loadPast();
       destroyed.onDestroy(() => store.quiet());
     },
   })),
