@@ -88,8 +88,8 @@ test('prices of a group are looked at and changed, and many items in the list wi
   await expect(hive).toContainText('189.00');
   await expect(hive).toContainText('207.90');
   await page.getByLabel('Change EXTRACT-9').uncheck();
-  await page.getByRole('button', { name: /^Change 4 prices/ }).click();
-  await expect(page.getByRole('status')).toContainText('4 prices changed');
+  await page.getByRole('button', { name: /^Change 5 prices/ }).click();
+  await expect(page.getByRole('status')).toContainText('5 prices changed');
 
   await page.goto('/catalogue');
   await page.getByRole('button', { name: 'Own products' }).click();
@@ -117,7 +117,7 @@ test('prices of a group are looked at and changed, and many items in the list wi
 test('a list is kept under a name as somebody wants it, and is there the next time', async ({ page }) => {
   await signIn(page);
   await page.goto('/catalogue');
-  await page.getByLabel('Narrow this list').fill('hive');
+  await page.getByLabel('Narrow this list').fill('extractor');
   const rows = page.locator('t-grid .total');
   await expect(rows).toHaveText(/^\s*\d rows\s*$/);
   const narrowed = await rows.innerText();
@@ -126,17 +126,17 @@ test('a list is kept under a name as somebody wants it, and is there the next ti
   await expect(price).toHaveAttribute('aria-sort', 'ascending');
   await page.getByRole('button', { name: 'Columns' }).click();
   await page.getByText('Keep this view under a name').click();
-  await page.getByLabel('Name of the view').fill('Hives, dearest last');
+  await page.getByLabel('Name of the view').fill('Extractors, dearest last');
   // Kept on the server before the page is left.
   const kept = page.waitForResponse((answer) => answer.url().includes('/preferences/views.items'));
   await page.keyboard.press('Enter');
   await kept;
   await page.goto('/catalogue');
   await expect(rows).toHaveText(/\d\d rows/);
-  await page.getByRole('button', { name: 'Hives, dearest last' }).click();
+  await page.getByRole('button', { name: 'Extractors, dearest last' }).click();
   await expect(rows).toHaveText(narrowed);
   await expect(price).toHaveAttribute('aria-sort', 'ascending');
   await page.getByRole('button', { name: 'Columns' }).click();
   await page.getByText('Forget the view').click();
-  await expect(page.getByRole('button', { name: 'Hives, dearest last' })).toHaveCount(0);
+  await expect(page.getByRole('button', { name: 'Extractors, dearest last' })).toHaveCount(0);
 });
