@@ -256,6 +256,8 @@ test('a suggestion is changed in its row by keyboard, refused where it can’t b
   await page.keyboard.press('Enter');
   await expect(page.getByRole('alert')).toContainText('GLOVES');
   await expect(quantity).toContainText('1.5');
+  await page.getByRole('button', { name: 'Leave it as the plan has it' }).click();
+  await expect(quantity).not.toContainText('1.5');
 
   await quantity.dblclick();
   await page.keyboard.press('ControlOrMeta+a');

@@ -12,17 +12,8 @@ import { CostPipe, GroupedPipe, LongDayPipe, ShortDayPipe } from '../ui/format';
 import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 import { stripOf } from './record-strip';
+import { figuresOf, type KeptFigures } from './suggestion-figures';
 import { SuggestionStore } from './suggestion.store';
-
-interface Draft {
-  readonly kind: 'buy' | 'make' | 'transfer';
-  readonly quantity: string;
-  readonly placeBy: string;
-  readonly due: string;
-  readonly supplierId: number | null;
-  readonly fromId: number | null;
-  readonly note: string;
-}
 
 const WEEK = 7;
 
@@ -62,7 +53,7 @@ export class SuggestionPanel {
     const each = this.store.suggestion();
     return each === null ? '' : [each.id, each.quantity, each.due, each.supplierId, each.version].join(' ');
   });
-  protected readonly draft = linkedSignal<string, Draft | null>({ source: this.shown, computation: () => untracked(() => this.fromPlan()) });
+  protected readonly draft = linkedSignal<string, KeptFigures | null>({ source: this.shown, computation: () => untracked(() => this.fromPlan()) });
   protected readonly changed = computed(() => {
     const [draft, plan] = [this.draft(), this.fromPlan()];
     return JSON.stringify(draft) !== JSON.stringify(plan);
@@ -81,19 +72,16 @@ export class SuggestionPanel {
     });
   }
 
-  private fromPlan(): Draft | null {
+  private fromPlan(): KeptFigures | null {
     const each = this.store.suggestion();
-    if (!each) return null;
-    const fromId = this.choices.all().warehouses.find((one) => one.code === each.from)?.id ?? null;
-    const { kind, quantity, placeBy, due, supplierId } = each;
-    return { kind, quantity, placeBy, due, supplierId, fromId, note: each.firmId === null ? '' : (each.note ?? '') };
+    return each && figuresOf(each, this.choices.all().warehouses);
   }
 
-  protected set(change: Partial<Draft>): void {
+  protected set(change: Partial<KeptFigures>): void {
     this.draft.update((draft) => draft && { ...draft, ...change });
   }
 
-  protected asKind(value: string): Draft['kind'] {
+  protected asKind(value: string): KeptFigures['kind'] {
     return value === 'buy' || value === 'make' ? value : 'transfer';
   }
 

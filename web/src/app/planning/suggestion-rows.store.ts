@@ -5,12 +5,11 @@
 import { inject } from '@angular/core';
 import { patchState, signalStore, withMethods, withState } from '@ngrx/signals';
 import { Refusal, addDays, dayOf } from '@terrace/core';
-import { api, type BodyIn, type SuggestionView } from '@terrace/contract';
+import { api, type SuggestionView } from '@terrace/contract';
 import { ApiClient, Problem, problemOf } from '../shell/api-client';
 import { Choices } from '../shell/choices';
 import type { GridEdit, GridPending } from '../ui/grid-cells';
-
-type Figures = Omit<BodyIn<typeof api.planning.changeFirm>, 'version'>;
+import { figuresOf, sendKept, type KeptFigures } from './suggestion-figures';
 
 interface RowsState {
   readonly pending: GridPending;
@@ -39,10 +38,9 @@ function moved(day: string, from: string, to: string, today: string): string {
  * The figures of a suggestion with one cell as it was typed. Refuses `notOffered` for a supplier who does not sell the
  * item, naming those who do, and for a way that there is none of.
  */
-export function withCell(each: SuggestionView, field: string, value: string, warehouses: readonly Warehouse[], today: string): Figures {
-  const fromId = warehouses.find((one) => one.code === each.from)?.id ?? null;
-  const { kind, quantity, placeBy, due, supplierId } = each;
-  const now: Figures = { kind, quantity, placeBy, due, supplierId, fromId, note: each.firmId === null ? '' : (each.note ?? '') };
+export function withCell(each: SuggestionView, field: string, value: string, warehouses: readonly Warehouse[], today: string): KeptFigures {
+  const now = figuresOf(each, warehouses);
+  const { placeBy, due } = now;
   if (field === 'quantity') return { ...now, quantity: value };
   if (field === 'due') return { ...now, due: value, placeBy: moved(placeBy, due, value, today) };
   if (field === 'placeBy') return { ...now, placeBy: value, due: moved(due, placeBy, value, today) };
@@ -86,17 +84,14 @@ export const SuggestionRowsStore = signalStore(
         done(number);
       };
       const keep = (suggestion: SuggestionView): void => {
-        let figures: Figures;
+        let figures: KeptFigures;
         try {
           figures = withCell(suggestion, field, value, choices.all().warehouses, today);
         } catch (error) {
           refused(error);
           return;
         }
-        const { firmId, version } = suggestion;
-        if (firmId !== null && version !== null)
-          client.call(api.planning.changeFirm, { params: { id: firmId }, body: { ...figures, version } }).subscribe({ next: kept, error: refused });
-        else client.call(api.planning.keepSuggestion, { body: { ...figures, name, seq: 0 } }).subscribe({ next: kept, error: refused });
+        sendKept(client, suggestion, figures).subscribe({ next: kept, error: refused });
       };
       client.call(api.planning.getSuggestion, { query: { name } }).subscribe({ next: keep, error: refused });
     },

@@ -1,11 +1,10 @@
 /** One suggestion beside the list, with what the plan counts with for its item; followed by name as the plan changes. */
 import { inject } from '@angular/core';
 import { patchState, signalStore, withHooks, withMethods, withState } from '@ngrx/signals';
-import { api, type BodyIn, type ItemRecord, type SuggestionView } from '@terrace/contract';
+import { api, type ItemRecord, type SuggestionView } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
 import { whenHeard } from '../shell/heard';
-
-type Figures = Omit<BodyIn<typeof api.planning.changeFirm>, 'version'>;
+import { sendKept, type KeptFigures } from './suggestion-figures';
 
 interface SuggestionState {
   readonly name: string;
@@ -48,7 +47,7 @@ export const SuggestionStore = signalStore(
         if (store.name() !== '' && !store.busy()) load(store.name());
       },
       /** Keeps the suggestion with these figures; `done` hears the number under which it is kept. */
-      keep: (figures: Figures, done: (number: string) => void): void => {
+      keep: (figures: KeptFigures, done: (number: string) => void): void => {
         const suggestion = store.suggestion();
         if (!suggestion || store.busy()) return;
         patchState(store, { busy: true, problem: null });
@@ -56,10 +55,7 @@ export const SuggestionStore = signalStore(
           patchState(store, { busy: false });
           done(answer.number);
         };
-        const { firmId, version, id: name } = suggestion;
-        if (firmId !== null && version !== null)
-          client.call(api.planning.changeFirm, { params: { id: firmId }, body: { ...figures, version } }).subscribe({ next: kept, error: failed });
-        else client.call(api.planning.keepSuggestion, { body: { ...figures, name, seq: 0 } }).subscribe({ next: kept, error: failed });
+        sendKept(client, suggestion, figures).subscribe({ next: kept, error: failed });
       },
       /** Leaves it to the plan again. */
       leave: (): void => {

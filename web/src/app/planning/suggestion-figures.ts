@@ -1,0 +1,24 @@
+/** The figures under which a suggestion is kept, and the one way to keep it: anew, or what is kept already by its version. */
+import type { Observable } from 'rxjs';
+import { api, type BodyIn, type SuggestionView } from '@terrace/contract';
+import type { ApiClient } from '../shell/api-client';
+
+export type KeptFigures = Required<Omit<BodyIn<typeof api.planning.changeFirm>, 'version'>>;
+
+/** What the plan says, as it would be kept unchanged. */
+export function figuresOf(each: SuggestionView, warehouses: readonly { readonly id: number; readonly code: string }[]): KeptFigures {
+  const fromId = warehouses.find((one) => one.code === each.from)?.id ?? null;
+  const { kind, quantity, placeBy, due, supplierId } = each;
+  return { kind, quantity, placeBy, due, supplierId, fromId, note: each.firmId === null ? '' : (each.note ?? '') };
+}
+
+/** Keeps a suggestion with these figures; answers the number that it is kept under. */
+export function sendKept(
+  client: ApiClient,
+  { id: name, firmId, version }: SuggestionView,
+  figures: KeptFigures,
+): Observable<{ readonly number: string }> {
+  return firmId !== null && version !== null
+    ? client.call(api.planning.changeFirm, { params: { id: firmId }, body: { ...figures, version } })
+    : client.call(api.planning.keepSuggestion, { body: { ...figures, name, seq: 0 } });
+}
