@@ -1,9 +1,8 @@
 import { expect, test } from '@playwright/test';
-import { signIn } from './people';
+import { begin, enter } from './people';
 
 test('a group’s default reaches the items that follow it, and a family becomes items', async ({ page }) => {
-  await signIn(page);
-  await page.goto('/catalogue/ground');
+  await begin(page, '/catalogue/ground');
   await page.getByRole('button', { name: /GOODS Bought goods/ }).click();
   await page.getByLabel('Discount ceiling, %').fill('18');
   await page.getByRole('button', { name: 'Save; its items follow' }).click();
@@ -35,8 +34,7 @@ test('a group’s default reaches the items that follow it, and a family becomes
 });
 
 test('a list prices a line, and more than the ceiling takes somebody who may, and a reason', async ({ page, browser }) => {
-  await signIn(page);
-  await page.goto('/selling/prices');
+  await begin(page, '/selling/prices');
   await page.getByRole('button', { name: 'New list' }).click();
   await page.getByLabel('Code').fill('SCHOOLS');
   await page.getByLabel('Name').last().fill('Schools and foundations');
@@ -64,7 +62,7 @@ test('a list prices a line, and more than the ceiling takes somebody who may, an
     await expect(of.getByRole('alert')).toContainText('is more than its ceiling');
   };
   const desk = await (await browser.newContext()).newPage();
-  await signIn(desk, 'tobin');
+  await enter(desk, 'tobin');
   await order(desk);
   await expect(desk.getByRole('alert')).toContainText('ask somebody who may go beyond it');
   await expect(desk.getByLabel(/Why line 1/)).toHaveCount(0);
@@ -79,9 +77,9 @@ test('a list prices a line, and more than the ceiling takes somebody who may, an
 });
 
 test('two people at one item: the second keeps what they typed and takes what the first changed', async ({ page, browser }) => {
-  await signIn(page);
+  await enter(page);
   const other = await (await browser.newContext()).newPage();
-  await signIn(other, 'isolde');
+  await enter(other, 'isolde');
   const item = ((await (await page.request.get('/api/catalogue/items/find?text=BRUSH')).json()) as { id: number }[])[0]?.id ?? 0;
   for (const each of [page, other]) {
     await each.goto(`/catalogue/items/${item}/change`);

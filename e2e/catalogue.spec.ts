@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { signIn } from './people';
+import { begin } from './people';
 
 /** Two minutes of a person who types 120 keys a minute. */
 const TWO_MINUTES_OF_KEYS = 240;
@@ -10,7 +10,7 @@ test('a new item, from nothing to sellable by keyboard alone', async ({ page }) 
     counted.keys = 0;
     addEventListener('keydown', () => (counted.keys += 1), true);
   });
-  await signIn(page);
+  await begin(page, '/today');
   await page.keyboard.press('Alt+9');
   await expect(page.getByRole('link', { name: 'New item' })).toBeVisible();
   await page.keyboard.press('n');
@@ -53,8 +53,7 @@ test('a new item, from nothing to sellable by keyboard alone', async ({ page }) 
 });
 
 test('a file with errors is tried, mended, tried again and taken', async ({ page }) => {
-  await signIn(page);
-  await page.goto('/catalogue/files');
+  await begin(page, '/catalogue/files');
   const file = (rows: string) => ({ name: 'spring.csv', mimeType: 'text/csv', buffer: Buffer.from(`Our code;Text;Item group;Price\n${rows}`) });
   const box = page.locator('input[type=file]');
   await box.setInputFiles(file('SCARF;Scarf, cotton;WEAR;12,50\nCAP;Cap;HATS;9,00\nSMOKER;Smoker with guard;GOODS;x\n'));
@@ -79,8 +78,7 @@ test('a file with errors is tried, mended, tried again and taken', async ({ page
 });
 
 test('prices of a group are looked at and changed, and many items in the list with undo', async ({ page }) => {
-  await signIn(page);
-  await page.goto('/selling/prices/change');
+  await begin(page, '/selling/prices/change');
   await page.getByLabel('Of which items').selectOption('PRODUCT');
   await page.getByLabel('Percent').fill('10');
   await page.getByRole('button', { name: 'Look at it' }).click();
@@ -115,8 +113,7 @@ test('prices of a group are looked at and changed, and many items in the list wi
 });
 
 test('a list is kept under a name as somebody wants it, and is there the next time', async ({ page }) => {
-  await signIn(page);
-  await page.goto('/catalogue');
+  await begin(page, '/catalogue');
   await page.getByLabel('Narrow this list').fill('extractor');
   const rows = page.locator('t-grid .total');
   await expect(rows).toHaveText(/^\s*\d rows\s*$/);

@@ -9,6 +9,19 @@ export async function signIn(page: Page, login = 'maren'): Promise<void> {
   await expect(page.getByRole('navigation', { name: 'Rooms' })).toBeVisible();
 }
 
+/** Signs in without the page for it, for what is about something else. */
+export async function enter(page: Page, login = 'maren'): Promise<void> {
+  const answer = await page.request.post('/api/session', { data: { login, password: 'larkmoor' } });
+  expect(answer.ok(), await answer.text()).toBe(true);
+}
+
+/** Begins the work at an address, signed in. */
+export async function begin(page: Page, address: string, login?: string): Promise<void> {
+  await enter(page, login);
+  await page.goto(address);
+  await expect(page.getByRole('navigation', { name: 'Rooms' })).toBeVisible();
+}
+
 /** The number of the document on the screen. */
 export async function numberOn(page: Page): Promise<string> {
   return (await page.locator('h1').first().innerText()).trim();

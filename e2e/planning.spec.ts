@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { signIn } from './people';
+import { begin, enter } from './people';
 
 /** An order entered elsewhere over the API, confirmed at once. */
 async function orderElsewhere(page: Page, code: string, quantity: string, requiredDate = '2027-04-12'): Promise<string> {
@@ -15,11 +15,10 @@ async function orderElsewhere(page: Page, code: string, quantity: string, requir
 const rowOf = (page: Page, text: string | RegExp) => page.locator('.ag-row').filter({ hasText: text });
 
 test('an order saved elsewhere changes the planner’s rows; a suggestion is changed, kept and released', async ({ page, browser }) => {
-  await signIn(page);
-  await page.goto('/planning');
+  await begin(page, '/planning');
   await page.getByPlaceholder('Narrow this list').fill('CAGE');
   const other = await browser.newPage();
-  await signIn(other, 'tobin');
+  await enter(other, 'tobin');
   await orderElsewhere(other, 'CAGE', '37');
   const row = rowOf(page, 'CAGE').filter({ hasText: /3[5-9]/ });
   await expect(row.first()).toBeVisible();
@@ -46,8 +45,7 @@ test('an order saved elsewhere changes the planner’s rows; a suggestion is cha
 });
 
 test('what is ordered is moved as the plan says, and a data problem is mended where it is listed', async ({ page }) => {
-  await signIn(page);
-  await page.goto('/planning/exceptions');
+  await begin(page, '/planning/exceptions');
   await page.getByRole('button', { name: 'To move' }).click();
   const first = rowOf(page, /PO-\d+\/\d/).first();
   const subject = await first.locator('[col-id="subject"]').innerText();
@@ -76,7 +74,7 @@ test('what is ordered is moved as the plan says, and a data problem is mended wh
 });
 
 test('an item’s record, whom its supplies serve, and the chart of an order that will be late', async ({ page }) => {
-  await signIn(page);
+  await enter(page);
   const number = await orderElsewhere(page, 'EXTRACT-9', '9', '2027-03-12');
   await page.goto('/planning/promises');
   await rowOf(page, number).first().locator('[col-id="number"]').click();
@@ -101,8 +99,7 @@ test('an item’s record, whom its supplies serve, and the chart of an order tha
 });
 
 test('what would be without a supplier, and with another rule, is looked at on a copy; only what is adopted becomes real', async ({ page }) => {
-  await signIn(page);
-  await page.goto('/planning/what-if');
+  await begin(page, '/planning/what-if');
   const form = page.locator('t-suppose-form');
   const late = page.locator('.tile').filter({ hasText: 'Order lines late' });
   await expect(late).toContainText('as in today’s plan');
@@ -134,8 +131,7 @@ test('what would be without a supplier, and with another rule, is looked at on a
 });
 
 test('many planning rules are changed in the list, and one takes a figure from its group again', async ({ page }) => {
-  await signIn(page);
-  await page.goto('/planning/rules');
+  await begin(page, '/planning/rules');
   await page.getByPlaceholder('Narrow this list').fill('BRUSH');
   await page.getByRole('button', { name: 'Edit in the list' }).click();
   await rowOf(page, 'BRUSH').first().locator('input[type=checkbox]').check();
@@ -159,8 +155,7 @@ test('many planning rules are changed in the list, and one takes a figure from i
 });
 
 test('what can not be there in time is offered in a part now and the rest later, and kept so', async ({ page }) => {
-  await signIn(page, 'tobin');
-  await page.goto('/selling/orders/new');
+  await begin(page, '/selling/orders/new', 'tobin');
   await page.getByLabel('Customer').fill('hollin');
   await page.keyboard.press('Enter');
   await page.getByLabel('Wanted on').fill('+2');
@@ -184,8 +179,7 @@ test('what can not be there in time is offered in a part now and the rest later,
 });
 
 test('a day is supposed by keyboard alone; when somebody cancels what was moved, it is left out and says why', async ({ page, browser }) => {
-  await signIn(page);
-  await page.goto('/planning/what-if');
+  await begin(page, '/planning/what-if');
   const form = page.locator('t-suppose-form');
   await form.getByRole('button', { name: 'Another day' }).press('Enter');
   await form.getByLabel('Which').fill('SUIT-M PO-');
@@ -198,7 +192,7 @@ test('a day is supposed by keyboard alone; when somebody cancels what was moved,
   const number = /PO-\d+/.exec((await supposed.textContent()) ?? '')?.[0] ?? '';
 
   const other = await browser.newPage();
-  await signIn(other, 'isolde');
+  await enter(other, 'isolde');
   const { rows } = (await (await other.request.get(`/api/buying/orders?find=${number}`)).json()) as { rows: { id: number }[] };
   const id = rows[0]?.id ?? 0;
   const { version } = (await (await other.request.get(`/api/buying/orders/${id}`)).json()) as { version: number };
@@ -218,8 +212,7 @@ test('a day is supposed by keyboard alone; when somebody cancels what was moved,
 });
 
 test('what an item is made from is changed where it is shown, and what can not be is refused beside it', async ({ page }) => {
-  await signIn(page);
-  await page.goto('/catalogue');
+  await begin(page, '/catalogue');
   await page.getByPlaceholder('Narrow this list').fill('COVER');
   await rowOf(page, 'COVER').first().locator('[col-id="code"]').dblclick();
   const bom = page.locator('t-item-bom');
@@ -239,8 +232,7 @@ test('what an item is made from is changed where it is shown, and what can not b
 });
 
 test('a suggestion is changed in its row by keyboard, refused where it can’t be so, and the strip answers', async ({ page }) => {
-  await signIn(page);
-  await page.goto('/planning');
+  await begin(page, '/planning');
   await page.getByRole('button', { name: 'Buy', exact: true }).click();
   await page.getByPlaceholder('Narrow this list').fill('GLOVES');
   const row = rowOf(page, 'GLOVES').first();

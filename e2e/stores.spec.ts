@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { signIn } from './people';
+import { begin, find } from './people';
 
 interface Row {
   readonly id: number;
@@ -7,8 +7,7 @@ interface Row {
 }
 
 test('a transfer is asked for, shipped, and received with a piece lost on the way', async ({ page }) => {
-  await signIn(page);
-  await page.goto('/stores/transfers/new');
+  await begin(page, '/stores/transfers/new');
   await page.getByRole('combobox', { name: 'From', exact: true }).selectOption({ label: 'DEPOT · Depot, Fennbridge' });
   await page.getByRole('combobox', { name: 'To', exact: true }).selectOption({ label: 'WORKS · Works, Larkmoor' });
   await page.getByRole('combobox', { name: 'Item' }).fill('GLOVES');
@@ -31,8 +30,7 @@ test('a transfer is asked for, shipped, and received with a piece lost on the wa
 });
 
 test('a recall: the slider shows what is short-dated, a lot is blocked everywhere and traced to its customers', async ({ page }) => {
-  await signIn(page);
-  await page.goto('/stores/lots');
+  await begin(page, '/stores/lots');
   await expect(page.locator('t-grid')).toContainText('STRIPS');
   await page.getByLabel('Life that must be left, in days').fill('365');
   await page.getByRole('button', { name: 'Short-dated then' }).click();
@@ -61,8 +59,7 @@ test('a recall: the slider shows what is short-dated, a lot is blocked everywher
 });
 
 test('numbers are named: adjusted in as a range, scanned, seen on their page; the count must be right', async ({ page }) => {
-  await signIn(page);
-  await page.goto('/stores/adjust');
+  await begin(page, '/stores/adjust');
   await page.getByLabel('Reason').selectOption({ label: 'Found again' });
   await page.getByRole('combobox', { name: 'Item' }).fill('MOTOR-12');
   await page.locator('#item-choices li').first().click();

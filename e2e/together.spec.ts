@@ -1,9 +1,8 @@
 import { expect, test } from '@playwright/test';
-import { signIn } from './people';
+import { begin } from './people';
 
 test('two people at one order: the screen follows, and the second writer is told', async ({ page, browser }) => {
-  await signIn(page);
-  await page.goto('/selling?view=drafts');
+  await begin(page, '/selling?view=drafts');
   await page.locator('.ag-row [col-id="number"]').first().dblclick();
   await expect(page).toHaveURL(/orders\/\d+$/);
   const address = page.url();
@@ -11,8 +10,7 @@ test('two people at one order: the screen follows, and the second writer is told
   await expect(page.getByLabel('Quantity of line 1')).toBeVisible();
 
   const other = await browser.newPage();
-  await signIn(other, 'tobin');
-  await other.goto(`${address}/change`);
+  await begin(other, `${address}/change`, 'tobin');
   await other.getByLabel('Quantity of line 1').fill('=2*3');
   await other.getByRole('button', { name: 'Save the changes' }).click();
   await expect(other.locator('t-order-panel')).toContainText('6 each');
@@ -29,8 +27,7 @@ test('two people at one order: the screen follows, and the second writer is told
 });
 
 test('what can’t be is refused beside its field, and nothing typed is lost', async ({ page }) => {
-  await signIn(page);
-  await page.goto('/selling/orders/new');
+  await begin(page, '/selling/orders/new');
   await page.getByRole('combobox', { name: 'Customer' }).fill('tarn');
   await page.keyboard.press('Enter');
   await page.getByLabel('Wanted on').fill('30 feb');
@@ -47,8 +44,7 @@ test('what can’t be is refused beside its field, and nothing typed is lost', a
 });
 
 test('a viewer sees and can’t change', async ({ page }) => {
-  await signIn(page, 'perrin');
-  await page.goto('/selling?view=drafts');
+  await begin(page, '/selling?view=drafts', 'perrin');
   await expect(page.locator('t-order-panel')).toContainText('draft');
   await expect(page.getByRole('button', { name: /^Confirm/ })).toHaveCount(0);
 });
