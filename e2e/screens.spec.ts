@@ -78,9 +78,7 @@ async function refusals(page: Page): Promise<string[]> {
     .exclude('.ag-row:nth-child(n + 5)')
     .disableRules(['aria-required-children', 'scrollable-region-focusable'])
     .analyze();
-  return violations.map(
-    (each) => `${each.id}: ${each.nodes[0]?.html.slice(0, 160) ?? ''} ${each.nodes[0]?.failureSummary?.slice(0, 160) ?? ''}`,
-  );
+  return violations.map((each) => `${each.id}: ${each.nodes[0]?.html.slice(0, 160) ?? ''} ${each.nodes[0]?.failureSummary?.slice(0, 160) ?? ''}`);
 }
 
 test('every main screen can be used with a screen reader and by keyboard, light and dark', async ({ page }) => {

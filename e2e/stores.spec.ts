@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { begin, find } from './people';
+import { begin } from './people';
 
 interface Row {
   readonly id: number;
