@@ -56,7 +56,7 @@ async function go(page: Page, address: string): Promise<void> {
   let asked = 0;
   let last = Date.now();
   const count = (step: number) => (request: Request) => {
-    if (request.url().endsWith('/api/events')) return;
+    if (request.url().endsWith('/api/live')) return;
     asked += step;
     last = Date.now();
   };

@@ -279,6 +279,17 @@ export class Story {
     });
   }
 
+  /** Somebody could not wait for all of it: what was there has gone out today, the rest follows. */
+  private shipPart(): void {
+    const open = this.ids(this.today, "select id from customer_order where state = 'confirmed' order by required_date, id");
+    const id = open.find((each) => this.perform('tobin', this.today, (work) => selling.orderView(work, each).ready) === 'part');
+    if (id === undefined) return;
+    const shipmentId = this.perform('quill', this.today, (work) => dispatch.createShipment(work, id, undefined).id);
+    this.perform('quill', this.today, (work) => namePieces(work, shipmentId));
+    this.perform('quill', this.today, (work) => dispatch.startPicking(work, shipmentId, dispatch.shipmentView(work, shipmentId).version));
+    this.perform('quill', this.today, (work) => dispatch.ship(work, shipmentId, dispatch.shipmentView(work, shipmentId).version, undefined));
+  }
+
   /** What waits on the demo's desk: drafts to confirm, a purchase order to approve, an order that can't be kept. */
   private leaveWork(): void {
     this.order(this.today, 6, 2, false);
@@ -302,6 +313,9 @@ export class Story {
     this.byPhone('ELDER', 'WORKS', 'HIVE-8', '2', 21);
     // The motors come late, and the extractors with them.
     this.byPhone('CORBY', 'WORKS', 'EXTRACT-9', '2', 9);
+    // More suits than the depot has: they are brought over from the works.
+    this.byPhone('HOLLIN', 'DEPOT', 'SUIT-M', '18', 24);
+    this.shipPart();
     this.plan(this.today, false);
   }
 }

@@ -121,7 +121,3 @@ export function readSource(work: Work, text: string): Pick<Input, 'source' | 'fr
   if (!source) throw new Refusal('unknownWord', `"${text}" is no source: write buy, make, none, or "transfer from" and a warehouse.`);
   return { source, fromId: null };
 }
-
-export function writeSource(source: string, from: string | null): string {
-  return source === 'transfer' ? `transfer from ${from ?? ''}` : source;
-}

@@ -1,10 +1,12 @@
 /** Every planning rule there is, in one list. */
 import type { AnswerOf, ListQuery, api } from '@terrace/contract';
-import { writeQuantity, type LotSizing, type RuleField, type RuleOrigin, type SafetyBasis } from '@terrace/core';
-import { asNumber, asText, listPage, type ListDefinition } from '../platform/list';
+import type { RuleField, RuleOrigin } from '@terrace/core';
+import { asNumber, asQuantityText, asText, listPage, type Column, type ListDefinition } from '../platform/list';
 import type { Work } from '../platform/work';
-import { textsOf, writeSource, type RuleFigures } from './rule-texts';
 import { ruleGiven } from './rules-followed';
+
+/** Days are typed as text, and compared as what they are. */
+const asDays = (sql: string): Column => ({ type: 'number', sql, written: `cast(${sql} as text)` });
 
 const LIST: ListDefinition = {
   columns: {
@@ -16,23 +18,21 @@ const LIST: ListDefinition = {
     group: asText('i.group_code'),
     warehouseId: asNumber('w.id'),
     warehouse: asText('w.code'),
-    source: asText('r.source'),
-    from: asText("coalesce(f.code, '')"),
-    leadDays: asNumber('r.lead_days'),
-    safety: asNumber('r.safety'),
-    safetyStock: asNumber('r.safety'),
-    safetyBy: asText('r.safety_by'),
-    sizing: asText('r.lot_sizing'),
-    minimum: asNumber('r.minimum'),
-    multiple: asNumber('r.multiple'),
-    maximum: asNumber('r.maximum'),
+    source: asText("r.source || coalesce(' from ' || f.code, '')"),
+    leadDays: asDays('r.lead_days'),
+    safety: asText('written_safety(r.safety_by, r.safety)'),
+    safetyStock: asQuantityText('r.safety'),
+    sizing: asText('written_sizing(r.lot_sizing)'),
+    minimum: asQuantityText('r.minimum'),
+    multiple: asQuantityText('r.multiple'),
+    maximum: { type: 'quantity', sql: 'r.maximum', written: "coalesce(written_quantity(r.maximum), 'any')" },
     usable: asText('r.usable'),
-    fenceDays: asNumber('r.fence_days'),
-    slackDays: asNumber('r.slack_days'),
+    fenceDays: asDays('r.fence_days'),
+    slackDays: asDays('r.slack_days'),
     demand: asText('r.demand'),
-    consumeBack: asNumber('r.consume_back'),
-    consumeForward: asNumber('r.consume_forward'),
-    follows: asText('r.follows'),
+    consumeBack: asDays('r.consume_back'),
+    consumeForward: asDays('r.consume_forward'),
+    follows: { ...asText('r.follows'), afterwards: true },
     version: asNumber('r.version'),
   },
   from: `planning_rule r join item i on i.id = r.item_id join warehouse w on w.id = r.warehouse_id left join warehouse f on f.id = r.from_id`,
@@ -41,27 +41,7 @@ const LIST: ListDefinition = {
   tie: 'r.rowid',
 };
 
-/** A rule as its table keeps it, with the words for item and warehouse. */
-interface Listed extends Omit<RuleFigures, 'safety' | 'safetyBy' | 'lotSizing' | 'minimum' | 'multiple' | 'maximum'> {
-  readonly id: number;
-  readonly itemId: number;
-  readonly code: string;
-  readonly description: string;
-  readonly unit: string;
-  readonly group: string;
-  readonly warehouseId: number;
-  readonly warehouse: string;
-  readonly source: string;
-  readonly from: string;
-  readonly safety: number;
-  readonly safetyBy: string;
-  readonly sizing: string;
-  readonly minimum: number;
-  readonly multiple: number;
-  readonly maximum: number | null;
-  readonly follows: string;
-  readonly version: number;
-}
+type RuleRow = AnswerOf<typeof api.catalogue.listRules>['rows'][number];
 
 const SHORT: Readonly<Record<RuleField, string>> = {
   leadDays: 'lead days',
@@ -86,7 +66,7 @@ function followsWords(follows: readonly RuleField[], given: Readonly<Record<Rule
 
 /** Every rule there is, its figures as people type them. */
 export function listRules(work: Work, query: ListQuery): AnswerOf<typeof api.catalogue.listRules> {
-  const { rows, total } = listPage<Listed>(work, LIST, query);
+  const { rows, total } = listPage<RuleRow>(work, LIST, query);
   const known = new Map<number, ReturnType<typeof ruleGiven>>();
   const givenOf = (itemId: number): ReturnType<typeof ruleGiven> => {
     const given = known.get(itemId) ?? ruleGiven(work, itemId);
@@ -94,25 +74,7 @@ export function listRules(work: Work, query: ListQuery): AnswerOf<typeof api.cat
     return given;
   };
   return {
-    rows: rows.map((row) => {
-      const { id, itemId, code, description, unit, group, warehouseId, warehouse, version } = row;
-      const texts = textsOf({
-        ...row,
-        safety: writeQuantity(row.safety),
-        safetyBy: JSON.parse(row.safetyBy) as SafetyBasis,
-        lotSizing: JSON.parse(row.sizing) as LotSizing,
-        minimum: writeQuantity(row.minimum),
-        multiple: writeQuantity(row.multiple),
-        maximum: row.maximum === null ? null : writeQuantity(row.maximum),
-      });
-      return {
-        ...{ id, itemId, code, description, unit, group, warehouseId, warehouse, version },
-        ...texts,
-        source: writeSource(row.source, row.from),
-        safetyStock: writeQuantity(row.safety),
-        follows: followsWords(JSON.parse(row.follows) as RuleField[], givenOf(itemId)),
-      };
-    }),
+    rows: rows.map((row) => ({ ...row, follows: followsWords(JSON.parse(row.follows) as RuleField[], givenOf(row.itemId)) })),
     total,
   };
 }

@@ -4,6 +4,18 @@ import { dirname, join } from 'node:path';
 import Sqlite from 'better-sqlite3';
 import { drizzle, type BetterSQLite3Database } from 'drizzle-orm/better-sqlite3';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
+import {
+  asAmount,
+  asQuantity,
+  unitCostOf,
+  writeAmount,
+  writePrice,
+  writeQuantity,
+  writeSafety,
+  writeSizing,
+  type LotSizing,
+  type SafetyBasis,
+} from '@terrace/core';
 import * as schema from '../schema';
 
 export type Database = BetterSQLite3Database<typeof schema>;
@@ -40,6 +52,20 @@ export function openStore(dataFolder: string, migrationsFolder: string): Store {
   return store;
 }
 
+/** Figures in the words that people see, so that lists can be looked through for them. */
+function speakWords(sqlite: Sqlite.Database): void {
+  const say = (name: string, words: (...given: never[]) => string | number): void => {
+    const said = (...given: unknown[]): string | number | null => (given.includes(null) ? null : words(...(given as never[])));
+    sqlite.function(name, { deterministic: true, varargs: true }, said);
+  };
+  say('written_quantity', writeQuantity);
+  say('written_price', writePrice);
+  say('written_amount', writeAmount);
+  say('unit_cost', (value: number, quantity: number) => unitCostOf(asAmount(value), asQuantity(quantity)));
+  say('written_safety', (basis: string, quantity: number) => writeSafety(JSON.parse(basis) as SafetyBasis, writeQuantity(quantity)));
+  say('written_sizing', (sizing: string) => writeSizing(JSON.parse(sizing) as LotSizing));
+}
+
 /** Opens one database file as it is. */
 export function openFile(file: string, options: Sqlite.Options = {}): Store {
   mkdirSync(dirname(file), { recursive: true });
@@ -52,6 +78,7 @@ export function openFile(file: string, options: Sqlite.Options = {}): Store {
     sqlite.pragma('wal_autocheckpoint = 8000');
   }
   sqlite.pragma('cache_size = -64000');
+  speakWords(sqlite);
   const statements = new Map<string, Sqlite.Statement>();
   // Lists that speak of a day or a place have a text of their own for each: the oldest are prepared again when asked for.
   const MOST_STATEMENTS = 2000;

@@ -14,6 +14,8 @@ export interface Column {
   readonly type: ColumnType;
   /** What is shown, where that is something else. */
   readonly written?: string;
+  /** It is worked out after reading: nothing is sorted or filtered by it. */
+  readonly afterwards?: boolean;
 }
 
 const column =
@@ -54,15 +56,61 @@ const WRITE: Readonly<Record<ColumnType, (value: unknown) => unknown>> = {
   flag: (value) => value === 1,
 };
 
+function readNumber(text: string): number {
+  const read = text.trim() === '' ? NaN : Number(text);
+  if (!Number.isFinite(read)) throw new Refusal('notANumber', `“${text}” is no number to filter by.`, { field: 'filter' });
+  return read;
+}
+
 const READ: Readonly<Record<ColumnType, (text: string) => unknown>> = {
   text: (text) => text,
-  number: (text) => Number(text),
-  optionalNumber: (text) => Number(text),
+  number: readNumber,
+  optionalNumber: readNumber,
   quantity: (text) => parseQuantity(text, 5, 'the figure to filter by'),
   price: (text) => parsePrice(text, 'the figure to filter by'),
   amount: (text) => parseAmount(text, 'the figure to filter by'),
   flag: (text) => (text === 'true' ? 1 : 0),
 };
+
+const WRITTEN_BY: Readonly<Partial<Record<ColumnType, string>>> = {
+  quantity: 'written_quantity',
+  price: 'written_price',
+  amount: 'written_amount',
+};
+
+/** What a column is compared and sorted by: a flag that says nothing is not raised. */
+function comparedBy({ sql, type }: Column): string {
+  return type === 'flag' ? `coalesce(${sql}, 0)` : sql;
+}
+
+/** What a column is looked into for words: what people see of it. */
+function lookedInto(chosen: Column): string {
+  const written = WRITTEN_BY[chosen.type];
+  return chosen.written ?? (written === undefined ? chosen.sql : `${written}(${chosen.sql})`);
+}
+
+/** The sum of a column over all rows of a list, as it is narrowed. */
+export function listSum(work: Work, definition: ListDefinition, query: ListQuery, name: string): number {
+  const { where, values } = conditions(definition, query);
+  const sql = definition.columns[name]?.sql ?? 'null';
+  return work.row<{ sum: number | null }>(`select sum(${sql}) as sum from ${definition.from} ${where}`, ...values)?.sum ?? 0;
+}
+
+/**
+ * A list of rows that are worked out, not kept: they are sorted, found and filtered by the database like all others.
+ * Quantities are given as numbers, by their type.
+ */
+export function workedOut(rows: readonly object[], columns: Readonly<Record<string, (sql: string) => Column>>): ListDefinition {
+  const spoken = Object.entries(columns).map(([name, as]) => [name, as(`json_extract(r.value, '$.${name}')`)] as const);
+  return {
+    columns: Object.fromEntries(spoken),
+    from: 'json_each(?) r',
+    values: [JSON.stringify(rows)],
+    find: spoken.filter(([, { type }]) => type === 'text').map(([, { sql }]) => sql),
+    order: 'r.key',
+    tie: 'r.key',
+  };
+}
 
 /** A page of rows and how many there are in all. */
 export function listPage<Row>(work: Work, definition: ListDefinition, query: ListQuery): { rows: Row[]; total: number } {
@@ -93,8 +141,8 @@ function orderOf(definition: ListDefinition, query: ListQuery): string {
   const falling = query.sort.startsWith('-');
   const name = falling ? query.sort.slice(1) : query.sort;
   const chosen = definition.columns[name];
-  if (!chosen) throw new Refusal('unknownField', `This list has no column ${name} to sort by.`, { field: 'sort' });
-  return `${chosen.sql} ${falling ? 'desc' : 'asc'}, ${definition.tie}`;
+  if (!chosen || chosen.afterwards === true) throw new Refusal('unknownField', `This list has no column ${name} to sort by.`, { field: 'sort' });
+  return `${comparedBy(chosen)} ${falling ? 'desc' : 'asc'}, ${definition.tie}`;
 }
 
 function conditions(definition: ListDefinition, query: ListQuery): { where: string; values: unknown[]; needsJoins: boolean } {
@@ -107,14 +155,15 @@ function conditions(definition: ListDefinition, query: ListQuery): { where: stri
   }
   for (const [name, { op, value }] of Object.entries(readFilter(query.filter))) {
     const chosen = definition.columns[name];
-    if (!chosen) throw new Refusal('unknownField', `This list has no column ${name} to filter by.`, { field: name });
+    if (!chosen || chosen.afterwards === true) throw new Refusal('unknownField', `This list has no column ${name} to filter by.`, { field: name });
     const several = Array.isArray(value) ? value : [value];
     const first = several[0] ?? '';
-    if (op === 'contains') parts.push(`${chosen.sql} like ? escape '\\'`);
-    else if (op === 'equals') parts.push(`${chosen.sql} = ?`);
-    else if (op === 'atLeast') parts.push(`${chosen.sql} >= ?`);
-    else if (op === 'atMost') parts.push(`${chosen.sql} <= ?`);
-    else parts.push(`${chosen.sql} in (${several.map(() => '?').join(', ')})`);
+    const compared = comparedBy(chosen);
+    if (op === 'contains') parts.push(`${lookedInto(chosen)} like ? escape '\\'`);
+    else if (op === 'equals') parts.push(`${compared} = ?`);
+    else if (op === 'atLeast') parts.push(`${compared} >= ?`);
+    else if (op === 'atMost') parts.push(`${compared} <= ?`);
+    else parts.push(`${compared} in (${several.map(() => '?').join(', ')})`);
     if (op === 'contains') values.push(`%${escapeLike(first)}%`);
     else values.push(...(op === 'among' ? several : [first]).map((each) => READ[chosen.type](each)));
   }

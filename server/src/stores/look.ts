@@ -149,6 +149,7 @@ export function balanceStrip(work: Work, item: number, warehouse: number): Balan
 
 /** Where an item is: bins, lots, serial numbers and states. */
 export function placesOf(work: Work, item: number): AnswerOf<typeof api.stores.places> {
+  itemFacts(work, item);
   return work
     .rows<AnswerOf<typeof api.stores.places>[number] & { quantity: number | string }>(
       `select b.warehouse_id as warehouseId, w.code as warehouse, b.bin_id as binId, n.code as bin, b.lot, l.id as lotId, l.expiry, b.serial, s.id as serialId, b.state, b.quantity

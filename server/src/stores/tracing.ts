@@ -13,6 +13,7 @@ import {
   type TraceMove,
   type TraceSource,
 } from '@terrace/core';
+import { asNumber, asQuantityText, asText, listPage, workedOut, type Column } from '../platform/list';
 import { orNotFound, type Work } from '../platform/work';
 
 /** Moves over the threshold or through production, taken-back ones left out, in the order in which they were posted. */
@@ -196,11 +197,26 @@ export function traceView(work: Work, kind: 'lot' | 'serial', id: number): Trace
   };
 }
 
+const TRACE_COLUMNS: Record<keyof TraceRow, (sql: string) => Column> = {
+  id: asNumber,
+  direction: asText,
+  party: asText,
+  address: asText,
+  contact: asText,
+  item: asText,
+  piece: asText,
+  quantity: asQuantityText,
+  unit: asText,
+  document: asText,
+  date: asText,
+  certainty: asText,
+};
+
 /** The trace as a list for a recall: who gave what of it, where some still is, who has got some. */
 export function traceList(work: Work, kind: 'lot' | 'serial', id: number, query: ListQuery): AnswerOf<typeof api.stores.traceList> {
   const { nodes, edges } = traced(work, kind, id);
   const byKey = new Map(nodes.map((node) => [node.key, node]));
-  type Row = Omit<TraceRow, 'id'>;
+  type Row = Omit<TraceRow, 'id' | 'quantity'> & { quantity: number };
   const rows: Row[] = edges.flatMap((edge): Row[] => {
     const [from, to] = [byKey.get(edge.from), byKey.get(edge.to)];
     const outside = [from, to].find((node) => node && node.kind !== 'batch');
@@ -216,7 +232,7 @@ export function traceList(work: Work, kind: 'lot' | 'serial', id: number, query:
         contact: party.contact,
         item: item.code,
         piece: batch.piece,
-        quantity: writeQuantity(edge.quantity),
+        quantity: edge.quantity,
         unit: item.unit,
         ...moveFacts(work, edge.move),
         certainty: edge.likely ? 'likely' : 'certain',
@@ -240,7 +256,7 @@ export function traceList(work: Work, kind: 'lot' | 'serial', id: number, query:
         contact: '',
         item: item.code,
         piece: node.piece,
-        quantity: writeQuantity(place.quantity),
+        quantity: place.quantity,
         unit: item.unit,
         document: '',
         date: work.today,
@@ -251,5 +267,6 @@ export function traceList(work: Work, kind: 'lot' | 'serial', id: number, query:
   const all = [...rows, ...here].sort(
     (a, b) => order[a.direction] - order[b.direction] || a.party.localeCompare(b.party) || a.item.localeCompare(b.item),
   );
-  return { total: all.length, rows: all.map((row, index) => ({ id: index + 1, ...row })).slice(query.offset, query.offset + query.limit) };
+  const numbered = all.map((row, index) => ({ id: index + 1, ...row }));
+  return listPage(work, workedOut(numbered, TRACE_COLUMNS), query);
 }

@@ -16,64 +16,52 @@ import {
 } from '@terrace/core';
 import { assertPostingDate, postEvent } from '../accounts';
 import { accountsOfItem } from '../catalogue';
+import { asAmountText, asOptionalNumber, asText, listPage, listSum, type ListDefinition } from '../platform/list';
 import { assertMay, atField, orNotFound, type Work } from '../platform/work';
 import { addLateCost, revaluePools } from './valuing';
 
 type WorthQuery = QueryOf<typeof api.stores.worth>;
+type Worth = AnswerOf<typeof api.stores.worth>;
 
 /** Summed by item first where the group is asked for, so that each change is looked at once. */
 const SUMMED: Readonly<Record<WorthQuery['by'], string>> = {
   item: `select c.item_id as id, i.code as name, i.description as detail, i.unit_code as unit, i.id as link, c.quantity, c.value
-    from (select item_id, sum(quantity) as quantity, sum(value) as value from worth_change where date <= ?1 and (?2 is null or warehouse_id = ?2)
+    from (select item_id, sum(quantity) as quantity, sum(value) as value from worth_change, asked where date <= asked.day and (asked.place is null or warehouse_id = asked.place)
       group by item_id having sum(quantity) <> 0 or sum(value) <> 0) c join item i on i.id = c.item_id`,
   group: `select g.code as id, g.code as name, g.name as detail, '' as unit, null as link, 0 as quantity, sum(c.value) as value
-    from (select item_id, sum(value) as value from worth_change where date <= ?1 and (?2 is null or warehouse_id = ?2) group by item_id) c
+    from (select item_id, sum(value) as value from worth_change, asked where date <= asked.day and (asked.place is null or warehouse_id = asked.place) group by item_id) c
     join item i on i.id = c.item_id join item_group g on g.code = i.group_code group by g.code having sum(c.value) <> 0`,
   warehouse: `select w.id as id, w.code as name, w.name as detail, '' as unit, null as link, 0 as quantity, c.value
-    from (select warehouse_id, sum(value) as value from worth_change where date <= ?1 and (?2 is null or warehouse_id = ?2) group by warehouse_id having sum(value) <> 0) c
+    from (select warehouse_id, sum(value) as value from worth_change, asked where date <= asked.day and (asked.place is null or warehouse_id = asked.place) group by warehouse_id having sum(value) <> 0) c
     join warehouse w on w.id = c.warehouse_id`,
 };
 
-interface WorthRow {
-  readonly id: number | string;
-  readonly name: string;
-  readonly detail: string;
-  readonly unit: string;
-  readonly link: number | null;
-  readonly quantity: number;
-  readonly value: number;
-  readonly total: number;
-  readonly all: number;
-}
+/** Only an item has a quantity, and each of it a cost: what all of it is worth, shared out. */
+const QUANTITY = "case when c.unit <> '' then c.quantity end";
+const UNIT_COST = "case when c.unit <> '' and c.quantity > 0 then unit_cost(c.value, c.quantity) end";
+const WORTH = {
+  id: asText('cast(c.id as text)'),
+  name: asText('c.name'),
+  detail: asText('c.detail'),
+  unit: asText('c.unit'),
+  link: asOptionalNumber('c.link'),
+  quantity: { type: 'quantity', sql: QUANTITY, written: `coalesce(written_quantity(${QUANTITY}), '')` },
+  unitCost: { type: 'price', sql: UNIT_COST, written: `coalesce(written_price(${UNIT_COST}), '')` },
+  value: asAmountText('c.value'),
+} as const;
 
 /** Value by item, group or warehouse at the end of a day: the sum of all changes through it. */
-export function worthOn(work: Work, query: WorthQuery): AnswerOf<typeof api.stores.worth> {
+export function worthOn(work: Work, query: WorthQuery): Worth {
   const date = query.date ?? work.today;
-  const words = `%${(query.find ?? '').trim().replace(/[\\%_]/g, (sign) => `\\${sign}`)}%`;
-  const rows = work.rows<WorthRow>(
-    `select *, count(*) over () as total, sum(value) over () as "all" from (${SUMMED[query.by]})
-     where name || ' ' || detail like ?3 escape '\\' order by value desc, name limit ?4 offset ?5`,
-    date,
-    query.warehouse ?? null,
-    words,
-    query.limit,
-    query.offset,
-  );
-  return {
-    date,
-    value: writeAmount(rows[0]?.all ?? 0),
-    total: rows[0]?.total ?? 0,
-    rows: rows.map((row) => ({
-      id: String(row.id),
-      name: row.name,
-      detail: row.detail,
-      quantity: row.unit === '' ? '' : writeQuantity(row.quantity),
-      unit: row.unit,
-      unitCost: row.unit === '' || row.quantity <= 0 ? '' : writePrice(unitCostOf(asAmount(row.value), asQuantity(row.quantity))),
-      value: writeAmount(row.value),
-      link: row.link,
-    })),
+  const list: ListDefinition = {
+    columns: WORTH,
+    from: `(with asked as (select ? as day, ? as place) ${SUMMED[query.by]}) c`,
+    values: [date, query.warehouse ?? null],
+    find: ['c.name', 'c.detail'],
+    order: 'c.value desc',
+    tie: 'c.name',
   };
+  return { date, value: writeAmount(listSum(work, list, query, 'value')), ...listPage<Worth['rows'][number]>(work, list, query) };
 }
 
 type LateCosts = AnswerOf<typeof api.stores.lateCosts>;

@@ -107,16 +107,15 @@ export class WorthPage {
       title: this.by() === 'item' ? 'Item' : this.by() === 'group' ? 'Group' : 'Warehouse',
       kind: 'code',
       width: 140,
-      sortable: false,
     },
-    { field: 'detail', title: 'Name', kind: 'text', sortable: false },
+    { field: 'detail', title: 'Name', kind: 'text' },
     ...(this.by() === 'item'
       ? ([
-          { field: 'quantity', title: 'On hand', kind: 'figure', width: 130, unit: 'unit', sortable: false },
-          { field: 'unitCost', title: 'Each EUR', kind: 'figure', width: 130, sortable: false },
+          { field: 'quantity', title: 'On hand', kind: 'figure', width: 130, unit: 'unit' },
+          { field: 'unitCost', title: 'Each EUR', kind: 'figure', width: 130 },
         ] as const)
       : []),
-    { field: 'value', title: 'Worth EUR', kind: 'figure', width: 150, sortable: false },
+    { field: 'value', title: 'Worth EUR', kind: 'figure', width: 150 },
   ]);
 
   constructor() {

@@ -1,0 +1,235 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { api, type AnyRoute, type ProblemDetails } from '@terrace/contract';
+import { openTerrace, type Terrace } from '@terrace/server';
+import { PASSWORD, buildDemo } from './index';
+
+const TODAY = '2027-03-01';
+const migrationsFolder = fileURLToPath(new URL('../../server/migrations', import.meta.url));
+type Row = Readonly<Record<string, unknown>>;
+/** Of longer lists the first rows stand for all. */
+const MANY = 300;
+interface Page {
+  readonly rows: readonly Row[];
+  readonly total: number;
+}
+
+let folder: string;
+let terrace: Terrace;
+let server: Server;
+let base: string;
+let cookie = '';
+
+beforeAll(async () => {
+  folder = mkdtempSync(join(tmpdir(), 'terrace-demo-'));
+  await buildDemo(folder, migrationsFolder, TODAY);
+  terrace = openTerrace(
+    { port: 0, host: '127.0.0.1', dataFolder: folder, today: TODAY, logLevel: 'silent' },
+    { migrationsFolder, webFolder: null, clock: { today: () => TODAY, now: () => `${TODAY}T09:00:00.000Z` }, checkAnswers: true, planHere: true },
+  );
+  server = createServer(terrace.app);
+  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
+  base = `http://127.0.0.1:${(server.address() as AddressInfo).port}/api`;
+  const answer = await fetch(`${base}/session`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ login: 'maren', password: PASSWORD }),
+  });
+  cookie = answer.headers.get('set-cookie')?.split(';')[0] ?? '';
+}, 120_000);
+afterAll(async () => {
+  server.close();
+  server.closeAllConnections();
+  await terrace.close();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+type Query = Readonly<Record<string, string | number>>;
+
+function ask(path: string, query: Query = {}): Promise<Response> {
+  const text = new URLSearchParams(Object.entries(query).map(([name, value]) => [name, String(value)]));
+  return fetch(`${base}${path}?${text.toString()}`, { headers: { cookie } });
+}
+
+/** Reads what must be there; the server itself checks it against the contract. */
+async function read<T>(path: string, query?: Query): Promise<T> {
+  const answer = await ask(path, query);
+  const text = await answer.text();
+  expect(answer.status, `${path} ${JSON.stringify(query ?? {})}: ${text.slice(0, 300)}`).toBe(200);
+  return JSON.parse(text) as T;
+}
+
+/** Every list of the contract, with what some need to be asked for. */
+const MORE: Readonly<Record<string, Query>> = { worth: { by: 'item', date: TODAY } };
+const PATHS: Readonly<Record<string, string>> = { listPriceEntries: '/selling/price-lists/1/entries', traceList: '/stores/trace/lot/4/list' };
+const LISTS = Object.values(api).flatMap((room) =>
+  Object.entries(room as Readonly<Record<string, AnyRoute>>)
+    .filter(([, route]) => 'shape' in route.query && 'file' in (route.query.shape as object))
+    .map(([name, route]) => ({ name, path: PATHS[name] ?? route.path, more: MORE[name] ?? {} })),
+);
+const list = (path: string, query: Query): Promise<Page> => read<Page>(path, query);
+const plain = (value: unknown): boolean => value === null || ['string', 'number', 'boolean'].includes(typeof value);
+const fieldsOf = (rows: readonly Row[]): string[] => Object.keys(rows[0] ?? {}).filter((field) => rows.every((row) => plain(row[field])));
+
+describe.each(LISTS)('the list $name', ({ path, more }) => {
+  let whole: Page;
+  beforeAll(async () => {
+    whole = await list(path, { ...more, limit: 1000 });
+  });
+
+  it('comes in pages that neither overlap nor miss', async () => {
+    expect(whole.rows.length).toBe(Math.min(1000, whole.total));
+    const size = Math.max(1, Math.ceil(whole.rows.length / 4));
+    const pages: Page[] = [];
+    for (let offset = 0; offset < whole.rows.length; offset += size) pages.push(await list(path, { ...more, offset, limit: size }));
+    expect(pages.flatMap((page) => page.rows)).toEqual(whole.rows.slice(0, pages.length * size));
+    expect(pages.every((page) => page.total === whole.total)).toBe(true);
+    expect(await list(path, { ...more, offset: whole.total + 5, limit: 5 })).toMatchObject({ rows: [], total: whole.total });
+  });
+
+  it('is sorted by what it has, and back', async () => {
+    let sorted = 0;
+    const kept = (values: readonly unknown[]): string[] => values.map((value) => JSON.stringify(value)).sort();
+    for (const field of fieldsOf(whole.rows)) {
+      const answer = await ask(path, { ...more, limit: MANY, sort: field });
+      if (answer.status !== 200) {
+        expect(((await answer.json()) as ProblemDetails).code, field).toBe('unknownField');
+        continue;
+      }
+      sorted += 1;
+      const rising = ((await answer.json()) as Page).rows.map((row) => row[field]);
+      const falling = (await list(path, { ...more, limit: MANY, sort: `-${field}` })).rows.map((row) => row[field]);
+      if (whole.total <= MANY) expect(kept(rising), field).toEqual(kept(whole.rows.map((row) => row[field])));
+      if (whole.total <= MANY) expect(kept(falling), field).toEqual(kept(rising));
+      for (const [values, way] of [[rising, 1] as const, [falling, -1] as const]) {
+        const figures = values.filter((value) => typeof value === 'number' || (typeof value === 'string' && /^-?\d+(\.\d+)?$/.test(value)));
+        if (field === 'id' || figures.length < values.length) continue;
+        expect(figures, field).toEqual([...figures].sort((one, other) => way * (Number(one) - Number(other))));
+      }
+    }
+    expect(sorted).toBeGreaterThan(whole.total === 0 ? -1 : 0);
+  });
+
+  it('is narrowed to the rows that have a value, and only those', async () => {
+    if (whole.total > 1000) return;
+    for (const field of fieldsOf(whole.rows)) {
+      const value = whole.rows[Math.floor(whole.rows.length / 2)]?.[field];
+      if (value === null || value === '') continue;
+      const answer = await ask(path, { ...more, limit: 1000, filter: JSON.stringify({ [field]: { op: 'equals', value: String(value) } }) });
+      if (answer.status !== 200) {
+        // A word in a column of figures, like "any", is no figure to filter by.
+        expect(['unknownField', 'notANumber'], field).toContain(((await answer.json()) as ProblemDetails).code);
+        continue;
+      }
+      const { rows, total } = (await answer.json()) as Page;
+      const wanted = whole.rows.filter((row) => row[field] === value).length;
+      expect([field, rows.every((row) => row[field] === value), rows.length, total]).toEqual([field, true, wanted, wanted]);
+    }
+  });
+
+  it('finds nothing by what is nowhere, and goes out as a file with every row', async () => {
+    expect((await list(path, { ...more, find: 'zzqxv', limit: 5 })).rows).toEqual([]);
+    const [field] = fieldsOf(whole.rows);
+    if (field === undefined) return;
+    const answer = await ask(path, { ...more, file: 'csv', columns: `${field}:First` });
+    expect([answer.status, answer.headers.get('content-type')]).toEqual([200, expect.stringContaining('text/csv')]);
+    const [head, ...lines] = (await answer.text()).trimEnd().split('\n');
+    expect(head?.replace(/^\uFEFF/, '')).toBe('First');
+    if (whole.rows.every((row) => !String(row[field]).includes('\n'))) expect(lines).toHaveLength(whole.total);
+  });
+
+  it('says what it can not sort, compare or read', async () => {
+    for (const [query, code] of [
+      [{ sort: 'noSuchColumn' }, 'unknownField'],
+      [{ filter: '{"noSuchColumn":{"op":"equals","value":"1"}}' }, 'unknownField'],
+      [{ filter: '{"number":{"op":"near","value":"1"}}' }, 'badFilter'],
+      [{ filter: 'number = 1' }, 'badFilter'],
+      [{ limit: 0 }, 'badInput'],
+      [{ offset: -1 }, 'badInput'],
+    ] as const) {
+      const answer = await ask(path, { ...more, ...query });
+      expect([JSON.stringify(query), answer.status >= 400 && answer.status < 500, ((await answer.json()) as ProblemDetails).code]).toEqual([
+        JSON.stringify(query),
+        true,
+        code,
+      ]);
+    }
+  });
+});
+
+/** Documents by the list that names them. */
+const DOCUMENTS: readonly (readonly [what: string, from: string, to: string, part: string])[] = [
+  ['orders', '/selling/orders', '/selling/orders', ''],
+  ['charts of orders', '/selling/orders', '/planning/orders', ''],
+  ['invoices', '/selling/invoices', '/selling/invoices', ''],
+  ['price lists', '/selling/price-lists', '/selling/price-lists', ''],
+  ['purchase orders', '/buying/orders', '/buying/orders', ''],
+  ['production orders', '/production/orders', '/production/orders', ''],
+  ['shipments', '/dispatch/shipments', '/dispatch/shipments', ''],
+  ['transfers', '/stores/transfers', '/stores/transfers', ''],
+  ['adjustments', '/stores/adjustments', '/stores/adjustments', ''],
+  ['lots', '/stores/lots', '/stores/lots', ''],
+  ['pictures of lots', '/stores/lots', '/stores/trace/lot', ''],
+  ['events of lots', '/stores/lots', '/stores/trace/lot', '/events'],
+  ['serial numbers', '/stores/serials', '/stores/serials', ''],
+  ['items', '/catalogue/items', '/catalogue/items', ''],
+  ['places of items', '/catalogue/items', '/stores/items', '/places'],
+  ['customers', '/catalogue/customers', '/catalogue/customers', ''],
+  ['suppliers', '/catalogue/suppliers', '/catalogue/suppliers', ''],
+  ['mails', '/outbox', '/outbox', ''],
+];
+
+describe('what a list names can be opened', () => {
+  it.each(DOCUMENTS)('%s', async (_, from, to, part) => {
+    const { rows } = await list(from, { limit: 60 });
+    expect(rows.length).toBeGreaterThan(0);
+    for (const { id } of rows) await read(`${to}/${String(id)}${part}`);
+  });
+
+  it('records of items, and each suggestion with its reason', async () => {
+    const { rows: items } = await list('/catalogue/items', { limit: 1000 });
+    for (const { id } of items) for (const warehouse of [1, 2]) await read(`/planning/records/${String(id)}/${warehouse}`);
+    const { rows } = await list('/planning/suggestions', { limit: 200 });
+    for (const { id } of rows.filter((row) => typeof row['id'] === 'string')) {
+      const one = await read<{ why: readonly unknown[] }>('/planning/suggestion', { name: String(id) });
+      expect(one.why.length).toBeGreaterThan(0);
+    }
+  });
+
+  it('and is refused by a number that nothing has', async () => {
+    for (const to of new Set(DOCUMENTS.map(([, , path, part]) => `${path}/999999${part}`))) {
+      const answer = await ask(to);
+      expect([to, ((await answer.json()) as ProblemDetails).code]).toEqual([to, expect.stringMatching(/^(notFound|unknownItem)$/)]);
+      expect([404, 422]).toContain(answer.status);
+    }
+  });
+});
+
+describe('the demo company', () => {
+  const kindsOf = (rows: readonly Row[], field: string): string[] => [...new Set(rows.map((row) => String(row[field])))].sort();
+
+  it('shows every kind of suggestion, exception and data problem', async () => {
+    const suggestions = await list('/planning/suggestions', { limit: 1000 });
+    expect(kindsOf(suggestions.rows, 'kind')).toEqual(['buy', 'make', 'transfer']);
+    expect(suggestions.rows.some((row) => Number(row['daysLate']) > 0)).toBe(true);
+    const exceptions = await list('/planning/exceptions', { limit: 1000 });
+    expect(kindsOf(exceptions.rows, 'kind')).toEqual(['bringForward', 'cancel', 'expires', 'overdueDemand', 'overdueReceipt', 'pushBack', 'short']);
+    const problems = await list('/planning/problems', { limit: 1000 });
+    expect(kindsOf(problems.rows, 'code')).toEqual(['cycle', 'noBom', 'noRule', 'noSupplier']);
+  });
+
+  it('has documents in every state that a day meets', async () => {
+    const statesOf = async (path: string): Promise<string[]> => kindsOf((await list(path, { limit: 1000 })).rows, 'state');
+    expect(await statesOf('/selling/orders')).toEqual(expect.arrayContaining(['draft', 'confirmed', 'partShipped', 'invoiced', 'closed']));
+    expect(await statesOf('/buying/orders')).toEqual(expect.arrayContaining(['draft', 'sent', 'partReceived', 'received']));
+    expect(await statesOf('/production/orders')).toEqual(expect.arrayContaining(['released', 'finished']));
+    expect(await statesOf('/stores/transfers')).toEqual(expect.arrayContaining(['requested', 'shipped', 'received']));
+    expect(await statesOf('/dispatch/shipments')).toEqual(expect.arrayContaining(['picking', 'shipped']));
+    expect(await statesOf('/selling/invoices')).toEqual(expect.arrayContaining(['open', 'paid']));
+  });
+});
