@@ -13,5 +13,7 @@ export default defineConfig({
     testTimeout: 60_000,
     hookTimeout: 60_000,
     maxWorkers: 2,
+    // Loading the application for each file anew takes longer than its tests; each opens a company of its own.
+    isolate: false,
   },
 });

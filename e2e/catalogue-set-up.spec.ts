@@ -1,5 +1,8 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { begin, enter } from './people';
+import { test } from './site';
+
+test.use({ file: 'catalogue-set-up' });
 
 test('a group’s default reaches the items that follow it, and a family becomes items', async ({ page }) => {
   await begin(page, '/catalogue/ground');

@@ -1,5 +1,8 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { begin } from './people';
+import { test } from './site';
+
+test.use({ file: 'catalogue' });
 
 /** Two minutes of a person who types 120 keys a minute. */
 const TWO_MINUTES_OF_KEYS = 240;

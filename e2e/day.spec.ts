@@ -1,5 +1,9 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { find, numberOn, signIn } from './people';
+import { test } from './site';
+
+// Tall enough for all rows that one order needs: a list draws the rows that are on the screen.
+test.use({ file: 'day', viewport: { width: 1280, height: 1800 } });
 
 /** One small day of work: from a customer's order, typed by keyboard alone, to its payment. */
 test('a day, from a customer’s order to the payment', async ({ page, context }) => {

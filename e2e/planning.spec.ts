@@ -1,5 +1,8 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { begin, enter } from './people';
+import { test } from './site';
+
+test.use({ file: 'planning' });
 
 /** An order entered elsewhere over the API, confirmed at once. */
 async function orderElsewhere(page: Page, code: string, quantity: string, requiredDate = '2027-04-12'): Promise<string> {

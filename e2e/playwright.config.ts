@@ -1,22 +1,21 @@
 import { defineConfig } from '@playwright/test';
 
-const PORT = 4391;
-
 /**
- * One worker on a demo company of its own, as of a fixed day. The limits are far beyond what anything takes: they end what
- * hangs, on whatever machine, and judge no speed. A trace triples the work, so that it is only kept when asked for
+ * Two files at a time, each at a demo company of its own (site.ts), as of a fixed day. The limits are far beyond what
+ * anything takes: they end what hangs, on whatever machine, and judge no speed. A trace triples the work, so that it is only kept when asked for
  * (`npx playwright test --config e2e/playwright.config.ts --trace on`); what fails leaves its picture.
  */
 export default defineConfig({
   testDir: '.',
   outputDir: '../test-results',
-  workers: 1,
+  workers: 2,
+  globalSetup: './build-demo.ts',
   timeout: 400_000,
   expect: { timeout: 60_000 },
   reporter: 'list',
   use: {
-    baseURL: `http://127.0.0.1:${PORT}`,
     viewport: { width: 1280, height: 800 },
+    actionTimeout: 60_000,
     screenshot: 'only-on-failure',
     contextOptions: { reducedMotion: 'reduce' },
     launchOptions: {
@@ -31,13 +30,5 @@ export default defineConfig({
         '--disable-sync',
       ],
     },
-  },
-  webServer: {
-    command: 'node dist/terrace.js demo --reset',
-    cwd: '..',
-    url: `http://127.0.0.1:${PORT}/api/health`,
-    timeout: 300_000,
-    reuseExistingServer: false,
-    env: { TERRACE_PORT: String(PORT), TERRACE_DATA: 'test-results/demo', TERRACE_TODAY: '2027-03-01', TERRACE_LOG: 'error' },
   },
 });

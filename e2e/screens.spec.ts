@@ -1,6 +1,9 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test, type Page, type Request } from '@playwright/test';
+import { expect, type Page, type Request } from '@playwright/test';
 import { begin, enter } from './people';
+import { test } from './site';
+
+test.use({ file: 'screens' });
 
 const SCREENS = [
   ['Today', '/today'],

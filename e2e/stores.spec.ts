@@ -1,5 +1,8 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { begin } from './people';
+import { test } from './site';
+
+test.use({ file: 'stores' });
 
 interface Row {
   readonly id: number;

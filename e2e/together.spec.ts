@@ -1,5 +1,8 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { begin } from './people';
+import { test } from './site';
+
+test.use({ file: 'together' });
 
 test('two people at one order: the screen follows, and the second writer is told', async ({ page, browser }) => {
   await begin(page, '/selling?view=drafts');

@@ -39,12 +39,12 @@ class Day {
   ) {}
 
   /** Does it, or sees that a refusal has changed nothing. */
-  async tried<R extends AnyRoute>(route: R, call: Call<R>): Promise<Awaited<ReturnType<Client['call']>> | null> {
+  async tried<R extends AnyRoute>(route: R, call: Call<R>): Promise<unknown> {
     const before = this.company.everything();
     const { status, body } = await this.manager.attempt(route, call);
     if (status === 200) {
       this.done += 1;
-      return body as never;
+      return body;
     }
     expect([status, (body as { code: string }).code]).not.toContain(500);
     expect(status).toBeGreaterThanOrEqual(400);
@@ -94,7 +94,7 @@ const STEPS: Readonly<Record<string, Step>> = {
       });
   },
   async reserve(day, pick) {
-    await day.tried(selling.reserveOrder, { params: { id: nth(day.made.orders, pick) } } as never);
+    await day.tried(selling.reserveOrder, { params: { id: nth(day.made.orders, pick) } });
   },
   async cancelOrder(day, pick) {
     const id = nth(day.made.orders, pick);
@@ -164,7 +164,7 @@ const STEPS: Readonly<Record<string, Step>> = {
       nth(day.made.purchases, pick),
     );
     const receipt = order?.receipts.at(-1);
-    if (!receipt || !(await day.tried(buying.reverseReceipt, { params: { id: receipt.id } } as never))) return;
+    if (!receipt || !(await day.tried(buying.reverseReceipt, { params: { id: receipt.id } }))) return;
     for (const line of receipt.lines) day.add(line.code, -figure(line.quantity));
   },
   async cancelPurchase(day, pick) {
@@ -196,7 +196,7 @@ const STEPS: Readonly<Record<string, Step>> = {
       nth(day.made.works, pick),
     );
     const last = order?.completions.filter((each) => !each.reversed).at(-1);
-    if (!last || !(await day.tried(production.reverseCompletion, { params: { id: last.id } } as never))) return;
+    if (!last || !(await day.tried(production.reverseCompletion, { params: { id: last.id } }))) return;
     const amount = Number(last.quantity);
     day.add('FRAME', -amount * UNIT);
     day.add('BAR', 4 * amount * UNIT);

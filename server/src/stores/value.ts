@@ -1,19 +1,7 @@
 /** What stock is worth on any day; costs that come late; new standard costs. */
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type BodyOf, type QueryOf } from '@terrace/contract';
-import {
-  Refusal,
-  asAmount,
-  asPrice,
-  asQuantity,
-  parseAmount,
-  parsePrice,
-  splitByWeights,
-  unitCostOf,
-  writeAmount,
-  writePrice,
-  writeQuantity,
-} from '@terrace/core';
+import { Refusal, asAmount, asPrice, asQuantity, parseAmount, parsePrice, splitByWeights, writeAmount, writePrice } from '@terrace/core';
 import { assertPostingDate, postEvent } from '../accounts';
 import { accountsOfItem } from '../catalogue';
 import { asAmountText, asOptionalNumber, asText, listPage, listSum, type ListDefinition } from '../platform/list';

@@ -42,8 +42,8 @@ export class Client {
 
   /** Calls a route that may do it or refuse. */
   async attempt<R extends AnyRoute>(route: R, call: Call<R> = {}): Promise<{ status: number; body: unknown }> {
-    const { status, body } = await this.send(route, call);
-    return { status, body: body as unknown };
+    const answer = await this.send(route, call);
+    return { status: answer.status, body: answer.body as unknown };
   }
 
   /** Calls a route that is expected to do it. */
