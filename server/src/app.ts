@@ -76,9 +76,14 @@ const sameOrigin: RequestHandler = (request, _response, next) => {
   const site = request.get('sec-fetch-site');
   const origin = request.get('origin');
   const foreign =
-    (site !== undefined && site !== 'same-origin' && site !== 'none') || (origin !== undefined && new URL(origin).host !== request.get('host'));
+    (site !== undefined && site !== 'same-origin' && site !== 'none') || (origin !== undefined && hostOf(origin) !== request.get('host'));
   next(foreign ? new Refusal('crossSite', 'Commands are taken from Terrace’s own pages only.') : undefined);
 };
+
+/** The host of an origin; a page that hides its own, which says "null", has none. */
+function hostOf(origin: string): string | null {
+  return URL.canParse(origin) ? new URL(origin).host : null;
+}
 
 function lineOf(request: IncomingMessage, response: ServerResponse): object {
   return { id: request.id, method: request.method, url: request.url, status: response.statusCode };

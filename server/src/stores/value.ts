@@ -36,6 +36,8 @@ const WORTH = {
   quantity: { type: 'quantity', sql: QUANTITY, written: `coalesce(written_quantity(${QUANTITY}), '')` },
   unitCost: { type: 'price', sql: UNIT_COST, written: `coalesce(written_price(${UNIT_COST}), '')` },
   value: asAmountText('c.value'),
+  /** Of all rows as they are narrowed, on each of them: the changes are summed once for both. */
+  inAll: { ...asAmountText('sum(c.value) over ()'), afterwards: true },
 } as const;
 
 /** Value by item, group or warehouse at the end of a day: the sum of all changes through it. */
@@ -49,7 +51,9 @@ export function worthOn(work: Work, query: WorthQuery): Worth {
     order: 'c.value desc',
     tie: 'c.name',
   };
-  return { date, value: writeAmount(listSum(work, list, query, 'value')), ...listPage<Worth['rows'][number]>(work, list, query) };
+  const { rows, total } = listPage<Worth['rows'][number] & { inAll: string }>(work, list, query);
+  const value = rows[0]?.inAll ?? writeAmount(listSum(work, list, query, 'value'));
+  return { date, value, total, rows: rows.map(({ inAll: _inAll, ...row }) => row) };
 }
 
 type LateCosts = AnswerOf<typeof api.stores.lateCosts>;
