@@ -1,7 +1,7 @@
 /** Calls routes of the contract. A command carries one idempotency key however often it has to be sent. */
 import { HttpClient, HttpErrorResponse } from '@angular/common/http';
-import { Injectable, inject } from '@angular/core';
-import { catchError, retry, throwError, timer, type Observable } from 'rxjs';
+import { Injectable, computed, inject, signal } from '@angular/core';
+import { catchError, of, retry, tap, throwError, timer, type Observable } from 'rxjs';
 import type { AnswerOf, AnyRoute, BodyIn, ParamsOf, ProblemDetails, QueryIn } from '@terrace/contract';
 
 export interface Call<R extends AnyRoute> {
@@ -50,6 +50,11 @@ export function problemOf(error: unknown): Problem {
   return new Problem(details?.code ?? 'fault', details?.detail ?? `The server answered ${error.status}.`, fields, details?.details ?? {});
 }
 
+/** The same map where it does not have it, so that nothing is drawn anew. */
+function without(missing: ReadonlyMap<string, Problem>, of: string): ReadonlyMap<string, Problem> {
+  return missing.has(of) ? new Map([...missing].filter(([each]) => each !== of)) : missing;
+}
+
 function readJson(text: string): unknown {
   try {
     return JSON.parse(text);
@@ -61,6 +66,9 @@ function readJson(text: string): unknown {
 @Injectable({ providedIn: 'root' })
 export class ApiClient {
   private readonly http = inject(HttpClient);
+  private readonly missing = signal<ReadonlyMap<string, Problem>>(new Map());
+  /** Why something beside the work in hand could not be read; the frame says it until that is read again. */
+  readonly trouble = computed((): Problem | null => [...this.missing().values()].at(-1) ?? null);
 
   /** Calls a route; a lost answer is asked for again with the same key, so nothing happens twice. */
   call<R extends AnyRoute>(route: R, call: Call<R> = {}): Observable<AnswerOf<R>> {
@@ -75,6 +83,27 @@ export class ApiClient {
         }),
         catchError((error: unknown) => throwError(() => problemOf(error))),
       );
+  }
+
+  /** Reads what stands beside the work in hand. Where it can't be read `instead` stands there, and the frame says why. */
+  beside<R extends AnyRoute, T>(route: R, call: Call<R>, instead: T): Observable<AnswerOf<R> | T> {
+    return this.call(route, call).pipe(
+      tap(() => this.missing.update((missing) => without(missing, route.path))),
+      catchError((error: unknown) => {
+        this.tell(problemOf(error), route.path);
+        return of(instead);
+      }),
+    );
+  }
+
+  /** Tells what went wrong where no screen has a place for it. */
+  tell(problem: Problem, of = ''): void {
+    this.missing.update((missing) => new Map([...without(missing, of), [of, problem]]));
+  }
+
+  /** Somebody has read what was told. */
+  heard(): void {
+    this.missing.set(new Map());
   }
 
   /** Attaches a file to a record. */

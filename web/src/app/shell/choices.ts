@@ -36,6 +36,6 @@ export class Choices {
   }
 
   refresh(): void {
-    this.client.call(api.catalogue.choices).subscribe({ next: (all) => this.known.set(all), error: () => this.known.set(NONE) });
+    this.client.beside(api.catalogue.choices, {}, NONE).subscribe((all) => this.known.set(all));
   }
 }

@@ -3,7 +3,7 @@ import type { ElementRef } from '@angular/core';
 import { ChangeDetectionStrategy, Component, inject, signal, viewChild } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Router } from '@angular/router';
-import { Subject, catchError, debounceTime, of, switchMap } from 'rxjs';
+import { Subject, debounceTime, of, switchMap } from 'rxjs';
 import { api, type Found } from '@terrace/contract';
 import { State } from '../ui/state';
 import { kindWords, pageOf } from '../ui/format';
@@ -101,9 +101,7 @@ export class Finder {
     this.wanted
       .pipe(
         debounceTime(WAIT_MS),
-        switchMap((text) =>
-          text.trim() === '' ? of(null) : this.client.call(api.platform.find, { query: { text } }).pipe(catchError(() => of([]))),
-        ),
+        switchMap((text) => (text.trim() === '' ? of(null) : this.client.beside(api.platform.find, { query: { text } }, null))),
         takeUntilDestroyed(),
       )
       .subscribe((found) => {

@@ -6,6 +6,7 @@ import { NzDropDownModule } from 'ng-zorro-antd/dropdown';
 import { NzMenuModule } from 'ng-zorro-antd/menu';
 import type { Right } from '@terrace/contract';
 import { LongDayPipe } from '../ui/format';
+import { ApiClient } from './api-client';
 import { Choices } from './choices';
 import { Finder } from './finder';
 import { focusFeature } from './focus.state';
@@ -49,7 +50,9 @@ const ROOMS: readonly Room[] = [
 export class Frame {
   private readonly store = inject(Store);
   private readonly router = inject(Router);
+  private readonly client = inject(ApiClient);
   protected readonly keys = inject(Keys);
+  protected readonly trouble = this.client.trouble;
   protected readonly choices = inject(Choices);
   protected readonly session = this.store.selectSignal(sessionFeature.selectSession);
   protected readonly connected = this.store.selectSignal(liveFeature.selectConnected);
@@ -87,6 +90,10 @@ export class Frame {
 
   protected turnTheme(): void {
     this.store.dispatch(sessionActions.keepPreference({ key: 'theme', value: this.dark() ? 'light' : 'dark' }));
+  }
+
+  protected closeTrouble(): void {
+    this.client.heard();
   }
 
   protected signOut(): void {

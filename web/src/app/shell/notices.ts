@@ -98,10 +98,10 @@ export class Notices {
   protected turn(): void {
     this.open.update((open) => !open);
     if (this.open() || this.unread() === 0) return;
-    this.client.call(api.platform.readNotices).subscribe({ next: () => this.load(), error: () => this.load() });
+    this.client.beside(api.platform.readNotices, {}, null).subscribe(() => this.load());
   }
 
   private load(): void {
-    this.client.call(api.platform.notices).subscribe({ next: (notices) => this.notices.set(notices), error: () => this.notices.set([]) });
+    this.client.beside(api.platform.notices, {}, this.notices()).subscribe((notices) => this.notices.set(notices));
   }
 }

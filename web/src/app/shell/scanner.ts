@@ -88,7 +88,7 @@ export class Scanner {
   protected readonly read = signal('');
 
   constructor() {
-    this.client.call(api.stores.scanSamples).subscribe({ next: (samples) => this.samples.set(samples), error: () => this.samples.set([]) });
+    this.client.beside(api.stores.scanSamples, {}, []).subscribe((samples) => this.samples.set(samples));
   }
 
   protected scan(code: string): void {

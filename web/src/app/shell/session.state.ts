@@ -3,9 +3,9 @@ import { inject } from '@angular/core';
 import { Router } from '@angular/router';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { createActionGroup, createFeature, createReducer, createSelector, emptyProps, on, props } from '@ngrx/store';
-import { catchError, debounceTime, groupBy, map, mergeMap, of, switchMap, tap } from 'rxjs';
+import { EMPTY, catchError, debounceTime, groupBy, map, mergeMap, of, switchMap, tap } from 'rxjs';
 import { api, type Right, type Session } from '@terrace/contract';
-import { ApiClient } from './api-client';
+import { ApiClient, problemOf } from './api-client';
 
 export const sessionActions = createActionGroup({
   source: 'session',
@@ -75,7 +75,11 @@ export const sessionEffects = {
         switchMap(() =>
           client.call(api.platform.signOut).pipe(
             map(() => sessionActions.signedOut()),
-            catchError(() => of(sessionActions.signedOut())),
+            // Whoever the server does not answer is still signed in there, and should know it.
+            catchError((error: unknown) => {
+              client.tell(problemOf(error));
+              return EMPTY;
+            }),
           ),
         ),
       ),

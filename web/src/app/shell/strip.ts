@@ -165,11 +165,8 @@ export class Strip {
 
   private load(item: number, warehouse: number): void {
     const asked = ++this.asked;
-    this.client.call(api.stores.strip, { query: { item, warehouse } }).subscribe({
-      next: (strip) => {
-        if (asked === this.asked) this.strip.set(strip);
-      },
-      error: () => this.strip.set(null),
+    this.client.beside(api.stores.strip, { query: { item, warehouse } }, null).subscribe((strip) => {
+      if (asked === this.asked) this.strip.set(strip);
     });
   }
 }

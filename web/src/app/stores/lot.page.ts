@@ -59,9 +59,7 @@ export class LotPage {
     effect(() => {
       const id = this.number();
       untracked(() =>
-        this.client
-          .call(api.stores.getLot, { params: { id } })
-          .subscribe({ next: (lot) => this.query.set({ item: lot.itemId, lot: lot.lot }), error: () => this.query.set(null) }),
+        this.client.beside(api.stores.getLot, { params: { id } }, null).subscribe((lot) => this.query.set(lot && { item: lot.itemId, lot: lot.lot })),
       );
     });
   }

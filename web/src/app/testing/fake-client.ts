@@ -1,7 +1,7 @@
 /** A client that remembers what it was asked and answers what a test says, for stores by themselves. */
 import { Injector, runInInjectionContext, type StaticProvider, type Type } from '@angular/core';
 import type { Observable } from 'rxjs';
-import { of, throwError } from 'rxjs';
+import { catchError, of, throwError } from 'rxjs';
 import type { AnyRoute } from '@terrace/contract';
 import { ApiClient, type Call, type Problem } from '../shell/api-client';
 
@@ -25,6 +25,10 @@ export class FakeClient {
     this.asked.push({ path: route.path, call });
     const answer = this.answers.get(`${route.method} ${route.path}`)?.(call);
     return answer instanceof Error ? throwError(() => answer) : of(answer);
+  }
+
+  beside(route: AnyRoute, call: Call<AnyRoute>, instead: unknown): Observable<unknown> {
+    return this.call(route, call).pipe(catchError(() => of(instead)));
   }
 
   send(path: string): Observable<unknown> {

@@ -48,8 +48,6 @@ export class Attachments {
   }
 
   private load(): void {
-    this.client
-      .call(api.platform.files, { params: { kind: this.kind(), id: this.id() } })
-      .subscribe({ next: (files) => this.files.set(files), error: () => this.files.set([]) });
+    this.client.beside(api.platform.files, { params: { kind: this.kind(), id: this.id() } }, []).subscribe((files) => this.files.set(files));
   }
 }

@@ -2,7 +2,7 @@
 import type { ElementRef } from '@angular/core';
 import { ChangeDetectionStrategy, Component, DestroyRef, inject, input, linkedSignal, output, signal, viewChild } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { Subject, catchError, debounceTime, of, switchMap } from 'rxjs';
+import { Subject, debounceTime, of, switchMap } from 'rxjs';
 import { api, type ItemChoice } from '@terrace/contract';
 import { ApiClient } from '../shell/api-client';
 
@@ -87,9 +87,7 @@ export class ItemField {
     this.wanted
       .pipe(
         debounceTime(WAIT_MS),
-        switchMap((text) =>
-          text.trim() === '' ? of([]) : this.client.call(api.catalogue.findItems, { query: { text } }).pipe(catchError(() => of([]))),
-        ),
+        switchMap((text) => (text.trim() === '' ? of([]) : this.client.beside(api.catalogue.findItems, { query: { text } }, []))),
         takeUntilDestroyed(inject(DestroyRef)),
       )
       .subscribe((found) => {

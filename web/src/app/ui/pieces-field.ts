@@ -204,8 +204,8 @@ export class PiecesField {
 
   protected makeNext(): void {
     this.client
-      .call(api.stores.nextSerials, { params: { id: this.itemId() }, query: { count: Number(this.quantity()) } })
-      .subscribe({ next: ({ serials }) => this.typeSerials(serials.join(' ')), error: () => this.pieces.set([]) });
+      .beside(api.stores.nextSerials, { params: { id: this.itemId() }, query: { count: Number(this.quantity()) } }, null)
+      .subscribe((next) => (next ? this.typeSerials(next.serials.join(' ')) : this.pieces.set([])));
   }
 
   protected typeLot(index: number, lot: string): void {

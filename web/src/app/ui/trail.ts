@@ -131,10 +131,8 @@ export class TrailPicture {
       const params = { kind: this.kind(), id: this.id() };
       this.version();
       untracked(() => {
-        this.client.call(api.platform.trail, { params }).subscribe({ next: (trail) => this.trail.set(trail), error: () => this.trail.set(null) });
-        this.client
-          .call(api.platform.history, { params })
-          .subscribe({ next: (history) => this.history.set(history), error: () => this.history.set([]) });
+        this.client.beside(api.platform.trail, { params }, null).subscribe((trail) => this.trail.set(trail));
+        this.client.beside(api.platform.history, { params }, []).subscribe((history) => this.history.set(history));
       });
     });
   }
