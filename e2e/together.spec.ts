@@ -51,3 +51,18 @@ test('a viewer sees and can’t change', async ({ page }) => {
   await expect(page.locator('t-order-panel')).toContainText('draft');
   await expect(page.getByRole('button', { name: /^Confirm/ })).toHaveCount(0);
 });
+
+test('what can’t be read beside the work is said, until it is read again', async ({ page }) => {
+  await begin(page, '/selling');
+  await page.route('**/api/records/**', (route) =>
+    route.fulfill({ status: 500, contentType: 'application/problem+json', body: '{"code":"fault","detail":"The trail can’t be read now."}' }),
+  );
+  await page.locator('.ag-row [col-id="number"]').first().dblclick();
+  await expect(page).toHaveURL(/orders\/\d+$/);
+  await expect(page.getByRole('status').first()).toContainText('Not all of this screen could be read: The trail can’t be read now.');
+  await expect(page.locator('t-trail')).not.toContainText('led to this yet');
+  await page.unroute('**/api/records/**');
+  await page.reload();
+  await expect(page.locator('t-trail')).toContainText(/led to this yet|CO-/);
+  await expect(page.getByText('Not all of this screen could be read')).toHaveCount(0);
+});

@@ -1,45 +1,16 @@
 /** All that must happen for a customer's order, over time: what decides when it is ready stands out. */
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import { api, type OrderChart as Chart, type PegView } from '@terrace/contract';
-import { chainOf, dateOf, dayOf, weekdayOf } from '@terrace/core';
+import { api, type OrderChart as Chart } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
 import { whenHeard } from '../shell/heard';
-import { GroupedPipe, grouped, longDay, shortDay } from '../ui/format';
+import { GroupedPipe } from '../ui/format';
 import { Refused } from '../ui/refusal';
 import { watchedWidth } from '../ui/watched-width';
-
-const ROW = 26;
-const TOP = 22;
-const NARROWEST = 180;
-/** Width of the names beside the bars: less where there is little room. */
-const NAMES = 230;
-const SHORT_NAMES = 170;
-const LITTLE_ROOM = 620;
-const MARGINS = 80;
-const LONGEST_WEEKS = 14;
-
-interface Bar {
-  readonly key: string;
-  readonly y: number;
-  readonly label: string;
-  readonly detail: string;
-  readonly indent: number;
-  readonly itemId: number;
-  readonly critical: boolean;
-  readonly x: number;
-  readonly width: number;
-  /** From when it was to be there to when it will be. */
-  readonly lateX: number;
-  readonly lateWidth: number;
-  readonly kind: 'stock' | 'ordered' | 'suggested';
-  readonly wantedX: number;
-  readonly words: string;
-}
+import { NARROWEST, TOP, drawLine, roomFor } from './order-bars';
 
 /** Counts the charts drawn, so that each has a pattern of its own. */
 let drawn = 0;
-const DO: Readonly<Record<string, string>> = { buy: 'buy', make: 'make', transfer: 'transfer' };
 
 @Component({
   selector: 't-order-chart',
@@ -205,11 +176,12 @@ export class OrderChart {
   protected readonly problem = signal<Problem | null>(null);
   protected readonly top = TOP;
   protected readonly hatch = `late-${(drawn += 1)}`;
-  private readonly whole = watchedWidth(NARROWEST + NAMES + MARGINS);
-  protected readonly names = computed(() => (this.whole() < LITTLE_ROOM ? SHORT_NAMES : NAMES));
-  /** What is left for the bars beside the names. */
-  protected readonly width = computed(() => Math.max(NARROWEST, this.whole() - this.names() - MARGINS));
-  protected readonly lines = computed(() => (this.chart()?.lines ?? []).map((line) => this.draw(line)));
+  private readonly whole = watchedWidth(NARROWEST);
+  protected readonly names = computed(() => roomFor(this.whole()).names);
+  protected readonly width = computed(() => roomFor(this.whole()).bars);
+  protected readonly lines = computed(() =>
+    (this.chart()?.lines ?? []).map((line) => drawLine(line, this.chart()?.today ?? line.wanted, this.width())),
+  );
 
   constructor() {
     effect(() => {
@@ -232,59 +204,5 @@ export class OrderChart {
       },
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });
-  }
-
-  private draw(line: Chart['lines'][number]) {
-    const today = this.chart()?.today ?? line.wanted;
-    const rows = chainOf(line.served, today);
-    const days = rows.flatMap(({ link }) => [link.start, link.ready ?? link.due, link.due]);
-    const first = dayOf([today, ...days].sort()[0] ?? today);
-    const last = Math.min(dayOf([line.wanted, today, ...days].sort().at(-1) ?? line.wanted) + 2, first + LONGEST_WEEKS * 7);
-    const x = (date: string): number => ((Math.max(first, Math.min(dayOf(date), last)) - first) / (last - first)) * this.width();
-    const bars = rows.map(({ link, depth, critical }, index): Bar => {
-      const [startX, dueX] = [x(link.start), x(link.due)];
-      return {
-        key: `${index} ${link.id}`,
-        y: TOP + index * ROW,
-        label: link.code,
-        detail: this.detail(link),
-        indent: depth * 14,
-        itemId: link.itemId,
-        critical,
-        x: link.kind === 'stock' ? x(today) : startX,
-        width: link.kind === 'stock' ? 5 : Math.max(3, dueX - startX),
-        lateX: dueX,
-        lateWidth: link.ready !== null && link.ready > link.due ? x(link.ready) - dueX : 0,
-        kind: link.kind === 'stock' ? 'stock' : link.kind === 'receipt' ? 'ordered' : 'suggested',
-        wantedX: x(link.wanted),
-        words: `${link.code} ${link.description}: ${this.detail(link)}, from ${longDay(link.start)}, ${link.ready === null ? 'without all that it needs' : `there ${longDay(link.ready)}`}, needed ${longDay(link.wanted)}`,
-      };
-    });
-    const weeks: { x: number; words: string }[] = [];
-    for (let day = first; day <= last; day += 1) if (weekdayOf(day) === 1) weeks.push({ x: x(dateOf(day)), words: shortDay(dateOf(day)) });
-    const step = Math.max(1, Math.ceil((weeks.length * 52) / this.width()));
-    const late = line.ready === null || line.ready > line.wanted;
-    const verdict =
-      line.ready === null
-        ? `Wanted on ${longDay(line.wanted)}; a part of it has no supply at all.`
-        : late
-          ? `Wanted on ${longDay(line.wanted)}, can be ready on ${longDay(line.ready)}.`
-          : `Wanted on ${longDay(line.wanted)}: can be kept.`;
-    return {
-      ...line,
-      late,
-      verdict,
-      bars,
-      wantedX: x(line.wanted),
-      height: TOP + bars.length * ROW + 4,
-      weeks: weeks.filter((_, index) => index % step === 0),
-    };
-  }
-
-  private detail(peg: PegView): string {
-    const figure = `${grouped(peg.quantity)} ${peg.unit}`;
-    if (peg.kind === 'stock') return `${figure} in stock`;
-    if (peg.kind === 'receipt') return `${figure} by ${peg.id}`;
-    return `${DO[peg.source ?? ''] ?? ''} ${figure}`;
   }
 }

@@ -17,7 +17,7 @@ interface Sent {
 class Line {
   readonly sent: Sent[] = [];
   /** What comes back, one after the other; the last for all that follow. */
-  answers: (unknown | HttpErrorResponse)[] = [{}];
+  answers: unknown[] = [{}];
 
   request(method: string, address: string, options: { body: unknown; headers: Record<string, string> }): Observable<unknown> {
     return defer(() => {

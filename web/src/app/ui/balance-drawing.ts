@@ -3,24 +3,10 @@
  * are a second, dashed line; below the safety level it is hatched.
  */
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
-import { dateOf, dayOf } from '@terrace/core';
 import type { BalanceStrip } from '@terrace/contract';
-import { grouped, longDay, shortDay } from './format';
+import { LEFT, drawBalance } from './balance-lines';
+import { longDay } from './format';
 import { watchedWidth } from './watched-width';
-
-const TOP = 12;
-const BOTTOM = 16;
-const RIGHT = 12;
-const LEFT = 44;
-
-interface Mark {
-  readonly x: number;
-  readonly y: number;
-  readonly kind: 'supply' | 'demand';
-  readonly firm: boolean;
-  readonly path: string;
-  readonly words: string;
-}
 
 @Component({
   selector: 't-balance-drawing',
@@ -120,88 +106,15 @@ export class BalanceDrawing {
   protected readonly width = computed(() => Math.max(200, this.whole()));
   protected readonly hatch = `short-${Math.random().toString(36).slice(2)}`;
 
-  private readonly range = computed(() => {
-    const { events, available, safety } = this.strip();
-    const values = [0, Number(available), Number(safety), ...events.flatMap((event) => [Number(event.balance), Number(event.planned)])];
-    const [low, high] = [Math.min(...values), Math.max(...values, 1)];
-    return { low, high };
-  });
-  private readonly x = computed(() => {
-    const first = dayOf(this.strip().today);
-    const span = dayOf(this.strip().through) - first;
-    return (date: string): number => LEFT + ((dayOf(date) - first) / span) * (this.width() - LEFT - RIGHT);
-  });
-  private readonly y = computed(() => {
-    const { low, high } = this.range();
-    return (value: number): number => TOP + ((high - value) / (high - low || 1)) * (this.height() - TOP - BOTTOM);
-  });
-
-  private line(of: 'balance' | 'planned', events: BalanceStrip['events']): string {
-    const [x, y] = [this.x(), this.y()];
-    const start = `M${LEFT} ${y(Number(this.strip().available))}`;
-    return `${start}${events.map((event) => `H${x(event.date)}V${y(Number(event[of]))}`).join('')}H${this.width() - RIGHT}`;
-  }
-
-  private readonly firm = computed(() => this.strip().events.filter((event) => event.firm));
-  protected readonly balanceLine = computed(() => this.line('balance', this.firm()));
-  protected readonly plannedLine = computed(() =>
-    this.strip().events.some((event) => !event.firm) ? this.line('planned', this.strip().events) : null,
-  );
-  protected readonly zeroLine = computed(() => `M${LEFT} ${this.y()(0)}H${this.width() - RIGHT}`);
-  protected readonly safetyLine = computed(() =>
-    this.strip().safety === '0' ? null : `M${LEFT} ${this.y()(Number(this.strip().safety))}H${this.width() - RIGHT}`,
-  );
-
-  /** Between the safety level (or nothing) and the balance, wherever that is lower. */
-  protected readonly shortArea = computed(() => {
-    const [x, y] = [this.x(), this.y()];
-    const level = Number(this.strip().safety);
-    const steps = [
-      { at: LEFT, value: Number(this.strip().available) },
-      ...this.firm().map((event) => ({ at: x(event.date), value: Number(event.balance) })),
-    ];
-    const parts = steps.flatMap((step, index) => {
-      const until = steps[index + 1]?.at ?? this.width() - RIGHT;
-      return step.value < level && until > step.at ? [`M${step.at} ${y(level)}H${until}V${y(step.value)}H${step.at}Z`] : [];
-    });
-    return parts.length === 0 ? null : parts.join('');
-  });
-
-  protected readonly weeks = computed(() => {
-    const first = dayOf(this.strip().today);
-    const span = dayOf(this.strip().through) - first;
-    // As many whole weeks apart as leave room for the words.
-    const every = 7 * Math.max(1, Math.ceil(52 / ((this.width() - LEFT - RIGHT) / (span / 7))));
-    return Array.from({ length: Math.floor(span / every) }, (_, index) => dateOf(first + index * every)).map((date) => ({
-      x: this.x()(date),
-      words: shortDay(date),
-    }));
-  });
-  protected readonly levels = computed(() => {
-    const { low, high } = this.range();
-    const texts = low < 0 ? [low, 0, high] : [0, high];
-    return texts
-      .map((value) => ({ y: this.y()(value), words: grouped(String(Math.round(value))) }))
-      .filter((level, index, all) => index === 0 || Math.abs(level.y - (all[index - 1]?.y ?? 0)) > 11);
-  });
-
-  protected readonly marks = computed((): Mark[] =>
-    this.strip().events.map((event) => {
-      const at = this.x()(event.date);
-      const level = this.y()(Number(event.firm ? event.balance : event.planned));
-      const up = event.kind === 'supply';
-      const path = up ? `M${at - 4} ${level - 2}h8l-4 -7z` : `M${at - 4} ${level + 2}h8l-4 7z`;
-      const sign = up ? '+' : '−';
-      return {
-        x: at,
-        y: level,
-        kind: event.kind,
-        firm: event.firm,
-        path,
-        words: `${longDay(event.date)}: ${sign}${grouped(event.quantity)} ${event.document}${event.firm ? '' : ' (suggested)'}, then ${grouped(event.firm ? event.balance : event.planned)}`,
-      };
-    }),
-  );
+  private readonly lines = computed(() => drawBalance(this.strip(), this.width(), this.height()));
+  protected readonly balanceLine = computed(() => this.lines().balance);
+  protected readonly plannedLine = computed(() => this.lines().planned);
+  protected readonly zeroLine = computed(() => this.lines().zero);
+  protected readonly safetyLine = computed(() => this.lines().safety);
+  protected readonly shortArea = computed(() => this.lines().short);
+  protected readonly weeks = computed(() => this.lines().weeks);
+  protected readonly levels = computed(() => this.lines().levels);
+  protected readonly marks = computed(() => this.lines().marks);
   protected readonly words = computed(
     () =>
       `Projected balance of ${this.strip().item.code}: ${this.strip().available} available, ${this.strip().events.length} events until ${longDay(this.strip().through)}, first short ${this.strip().firstShort ?? 'never'}`,
