@@ -2,9 +2,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { api, type AnyRoute } from '@terrace/contract';
+import { plan } from '@terrace/core';
+import { gatherProblem } from './planning';
 import { openCompany, TODAY, type Call, type Client, type Company } from './testing/company';
 
-const { selling, buying, production, dispatch, stores, accounts } = api;
+const { selling, buying, production, dispatch, stores, accounts, planning } = api;
 const UNIT = 100_000;
 const figure = (text: string): number => Math.round(Number(text) * UNIT);
 
@@ -247,8 +249,23 @@ function onHandOf(company: Company, code: string): number {
   return company.terrace.store.sqlite.prepare(sum).pluck().get(company.id('item', code)) as number;
 }
 
+/** The plan as it was kept current, step by step. */
+async function keptPlan(day: Day): Promise<string[]> {
+  const { rows, total } = await day.manager.call(planning.listSuggestions, { query: { limit: 1000 } });
+  expect(total).toBe(rows.length);
+  return rows.map((each) => `${each.kind} ${each.quantity} ${each.code}@${each.warehouse} ${each.placeBy} ${each.due}`).sort();
+}
+
+/** The plan as it would be, were it planned now from nothing. */
+function planAnew(company: Company): string[] {
+  const work = company.terrace.commands.look({ id: 2, name: 'manager', role: 'manager' });
+  return plan(gatherProblem(work))
+    .suggestions.map((each) => `${each.kind} ${each.quantity} ${each.item}@${each.warehouse} ${each.placeBy} ${each.due}`)
+    .sort();
+}
+
 describe('whatever people do in a day', () => {
-  it('is done whole or refused whole; the stock is what came less what went, and every check holds', async () => {
+  it('is done whole or refused whole; the stock is what came less what went, the plan is what a new one would be', async () => {
     const totals = { done: 0, refused: 0 };
     await fc.assert(
       fc.asyncProperty(fc.array(step, { minLength: 12, maxLength: 45 }), async (steps) => {
@@ -260,13 +277,14 @@ describe('whatever people do in a day', () => {
           const proof = await day.manager.call(accounts.proof);
           expect(JSON.stringify(proof)).not.toContain('"holds":false');
           company.sound();
+          expect(await keptPlan(day)).toEqual(planAnew(company));
           totals.done += day.done;
           totals.refused += day.refused;
         } finally {
           await company.close();
         }
       }),
-      { numRuns: 12 },
+      { numRuns: 12, endOnFailure: true },
     );
     // Both happen, so that neither is left untried.
     expect(totals.done).toBeGreaterThan(50);

@@ -22,11 +22,14 @@ const addressOf = (route: AnyRoute): string => `/api${route.path.replace(/:\w+/g
 
 describe('every route', () => {
   // Who is not signed in may sign out: there is nothing to end.
-  it.each(ROUTES.filter(({ name, route }) => route.right !== 'public' && name !== 'signOut'))('$name is closed to who is not signed in', async ({ route }) => {
-    const answer = await request(company.terrace.app)[route.method](addressOf(route)).set('Idempotency-Key', 'nobody-asks').send({});
-    expect([answer.status, (answer.body as { code: string }).code]).toEqual([401, 'notSignedIn']);
-    expect(answer.type).toBe('application/problem+json');
-  });
+  it.each(ROUTES.filter(({ name, route }) => route.right !== 'public' && name !== 'signOut'))(
+    '$name is closed to who is not signed in',
+    async ({ route }) => {
+      const answer = await request(company.terrace.app)[route.method](addressOf(route)).set('Idempotency-Key', 'nobody-asks').send({});
+      expect([answer.status, (answer.body as { code: string }).code]).toEqual([401, 'notSignedIn']);
+      expect(answer.type).toBe('application/problem+json');
+    },
+  );
 
   it.each(ROUTES.filter(({ route }) => route.right !== 'public' && route.right !== 'signedIn'))(
     '$name is closed to every role that lacks its right, and says so before it reads anything',

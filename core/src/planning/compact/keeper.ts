@@ -91,16 +91,17 @@ export class PlanKeeper {
     const input = this.read({ receipts: rows.receipts, demands: rows.demands }, `document ${name}`);
     const receipts = [...input.nodes.values()].flatMap((node) => node.receipts.map((each) => each.id));
     const demands = [...input.nodes.values()].flatMap((node) => node.demands.map((each) => each.id));
-    const stay = new Set([...receipts, ...demands]);
-    for (const id of this.receiptsOf.get(name) ?? []) if (!stay.has(id)) this.book.dropReceipt(id);
-    for (const id of this.demandsOf.get(name) ?? []) if (!stay.has(id)) this.book.dropDemand(id);
+    // One line may be both: what leaves a warehouse and is still to come to another. Each goes by itself.
+    const [coming, wanted] = [new Set(receipts), new Set(demands)];
+    for (const id of this.receiptsOf.get(name) ?? []) if (!coming.has(id)) this.book.dropReceipt(id);
+    for (const id of this.demandsOf.get(name) ?? []) if (!wanted.has(id)) this.book.dropDemand(id);
     keep(this.receiptsOf, name, receipts);
     keep(this.demandsOf, name, demands);
-    for (const { item, warehouse, receipts: coming, demands: wanted } of input.nodes.values()) {
-      const node = this.book.find(item.code, warehouse);
+    for (const told of input.nodes.values()) {
+      const node = this.book.find(told.item.code, told.warehouse);
       if (node === undefined) continue;
-      for (const each of coming) this.book.putReceipt(each.id, node, each.date, narrow(each.quantity), each.locked);
-      for (const each of wanted) this.book.putDemand(each.id, node, each.date, narrow(each.quantity), each.kind, each.probability);
+      for (const each of told.receipts) this.book.putReceipt(each.id, node, each.date, narrow(each.quantity), each.locked);
+      for (const each of told.demands) this.book.putDemand(each.id, node, each.date, narrow(each.quantity), each.kind, each.probability);
     }
   }
 
