@@ -54,10 +54,10 @@ try {
   };
   const first = async (path) => (await (await page.request.get(`${base}/api${path}`)).json()).rows[0]?.id;
   await page.goto(`${base}/sign-in`);
+  await take('sign-in');
   await page.getByRole('button', { name: /Maren/ }).click();
   await page.waitForURL('**/today');
   await take('today');
-  await open('/selling/prices', 'prices', () => page.locator('.ag-row').first().click());
   await open('/catalogue/files', 'import', async () => {
     const rows = [
       'Code;Description;Group;Selling price',
@@ -105,6 +105,10 @@ try {
   await open(`/buying/orders/${await first(`/buying/orders?filter=${sent}`)}`, 'purchase-order', () =>
     page.getByRole('button', { name: 'All has arrived' }).click(),
   );
+  const released = encodeURIComponent(JSON.stringify({ state: { op: 'equals', value: 'released' } }));
+  await open(`/production/orders/${await first(`/production/orders?filter=${released}`)}`, 'production-order');
+  const picking = encodeURIComponent(JSON.stringify({ state: { op: 'equals', value: 'picking' } }));
+  await open(`/dispatch/shipments/${await first(`/dispatch/shipments?filter=${picking}`)}`, 'shipment');
   await open('/stores', 'stock-explorer', () => page.locator('.ag-row [col-id="code"]').nth(10).click());
   await open('/stores/lots', 'lots', async () => {
     await page.getByLabel('Life that must be left, in days').fill('240');
@@ -112,11 +116,8 @@ try {
   });
   const blocked = encodeURIComponent(JSON.stringify({ blocked: { op: 'equals', value: 'true' } }));
   await open(`/stores/trace/lot/${await first(`/stores/lots?gone=true&filter=${blocked}`)}`, 'trace');
-  const sold = encodeURIComponent(JSON.stringify({ contractUntil: { op: 'atLeast', value: '2000-01-01' } }));
-  await open(`/stores/serials/${await first(`/stores/serials?filter=${sold}`)}`, 'serial-number');
   await open(`/accounts/invoices/${await first('/selling/invoices')}`, 'invoice');
   await open(`/catalogue/items/${await first('/catalogue/items?find=FRAMES-10')}`, 'item');
-  await open('/accounts/journal', 'journal');
 } finally {
   await browser.close();
   server.kill('SIGTERM');

@@ -280,7 +280,7 @@ const PLANNING: Readonly<Record<string, Step>> = {
   async dropKept(day, pick) {
     const kept = (await planSeen(day)).suggestions.filter((each) => each.firmId !== null);
     const id = kept[pick % Math.max(1, kept.length)]?.firmId;
-    if (typeof id === 'number') await day.tried(planning.dropFirm, { params: { id } } as never);
+    if (typeof id === 'number') await day.tried(planning.dropFirm, { params: { id } });
   },
   async followExceptions(day, pick) {
     const { seq } = await planSeen(day);
