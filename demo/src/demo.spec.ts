@@ -224,6 +224,22 @@ describe('the demo company', () => {
     expect(kindsOf(problems.rows, 'code')).toEqual(['cycle', 'noBom', 'noRule', 'noSupplier']);
   });
 
+  it('says the same value of stock on Today, in the stores and in the accounts', async () => {
+    const { figures } = await read<{ figures: readonly { key: string; value: string; trend: readonly number[] }[] }>('/today');
+    const stock = figures.find((each) => each.key === 'stock');
+    for (const by of ['item', 'group', 'warehouse']) {
+      const { value, rows } = await read<Page & { value: string }>('/stores/worth', { by, limit: 1000 });
+      expect([by, value]).toEqual([by, stock?.value]);
+      expect(rows.reduce((sum, row) => sum + Math.round(Number(row['value']) * 100), 0)).toBe(Math.round(Number(value) * 100));
+    }
+    const { checks } = await read<{ checks: readonly { name: string; expected: string; holds: boolean }[] }>('/accounts/proof');
+    expect(checks.find((each) => each.name.startsWith('Inventory accounts'))?.expected).toBe(stock?.value);
+    expect(checks.filter((each) => !each.holds)).toEqual([]);
+    // A week ago, as it was then.
+    const { value: then } = await read<{ value: string }>('/stores/worth', { date: '2027-02-22' });
+    expect(stock?.trend.at(-2)).toBe(Number(then));
+  });
+
   it('has documents in every state that a day meets', async () => {
     const statesOf = async (path: string): Promise<string[]> => kindsOf((await list(path, { limit: 1000 })).rows, 'state');
     expect(await statesOf('/selling/orders')).toEqual(expect.arrayContaining(['draft', 'confirmed', 'partShipped', 'invoiced', 'closed']));

@@ -167,15 +167,11 @@ function figuresFor(work: Work): TodayView['figures'] {
       '/stores/moves',
     );
   if (work.mayI('stores.see')) {
-    const trend = Array.from({ length: TREND_WEEKS }, (_, index) => {
-      const date = addDays(work.today, -7 * (TREND_WEEKS - 1 - index));
-      return (
-        work.row<{ n: number | null }>(
-          `select sum(case when to_kind = 'stock' and from_kind = 'stock' then 0 when to_kind = 'stock' then value else -value end) as n from stock_move where date <= ?`,
-          date,
-        )?.n ?? 0
-      );
-    });
+    // What the ledger says it is worth, with costs that came late and new standards: one look at all changes gives every week.
+    const days = Array.from({ length: TREND_WEEKS }, (_, index) => addDays(work.today, -7 * (TREND_WEEKS - 1 - index)));
+    const sums = days.map((_, index) => `coalesce(sum(value) filter (where date <= ?), 0) as "${index}"`).join(', ');
+    const worth = work.row<Readonly<Record<string, number>>>(`select ${sums} from worth_change`, ...days);
+    const trend = days.map((_, index) => worth?.[index] ?? 0);
     figures.push({
       key: 'stock',
       label: 'Stock value',
