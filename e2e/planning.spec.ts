@@ -264,3 +264,30 @@ test('a suggestion is changed in its row by keyboard, refused where it can’t b
   await expect(page.locator('t-suggestion-panel')).toContainText(/kept as FP-\d+/);
   await expect(line).not.toHaveAttribute('d', before ?? '');
 });
+
+test('what two warehouses would bring over from each other is mended where it is listed', async ({ page }) => {
+  await begin(page, '/planning/problems');
+  await rowOf(page, 'LID-63@DEPOT > LID-63@WORKS').locator('[col-id="message"]').click();
+  const panel = page.locator('t-item-panel');
+  await panel.getByRole('button', { name: 'Change planning in WORKS' }).click();
+  await panel.getByLabel('Source').selectOption('buy');
+  await panel.getByRole('button', { name: 'Plan it so in WORKS' }).click();
+  await expect(rowOf(page, 'LID-63@DEPOT')).toHaveCount(0);
+});
+
+test('who may only look sees what the plan says, and is offered nothing that they may not do', async ({ page }) => {
+  await begin(page, '/planning/exceptions', 'perrin');
+  const row = rowOf(page, /PO-\d+\/\d/).first();
+  await row.locator('[col-id="code"]').click();
+  const panel = page.locator('t-exception-panel');
+  await expect(panel.getByRole('heading', { name: 'Whom it serves' })).toBeVisible();
+  await expect(panel.getByRole('button', { name: /^Open PO-/ })).toBeVisible();
+  await expect(panel.getByRole('button', { name: /^(Move|Cancel) it/ })).toHaveCount(0);
+  await expect(page.getByRole('button', { name: /^Do what it says/ })).toHaveCount(0);
+  await expect(row.locator('input[type=checkbox]')).toHaveCount(0);
+
+  await page.getByRole('link', { name: /^Suggestions/ }).click();
+  await page.locator('.ag-row [col-id="code"]').first().click();
+  await expect(page.locator('t-suggestion-panel').getByRole('heading', { name: 'Why' })).toBeVisible();
+  for (const name of [/^Release/, /^Keep it/, /^Put aside/, /^Plan everything/]) await expect(page.getByRole('button', { name })).toHaveCount(0);
+});
