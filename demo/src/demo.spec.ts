@@ -211,6 +211,48 @@ describe('what a list names can be opened', () => {
   });
 });
 
+describe('papers', () => {
+  const PAPERS = [
+    ['purchase orders', '/buying/orders', '/papers/purchaseOrder'],
+    ['customer orders as time charts', '/selling/orders', '/papers/orderChart'],
+    ['pick lists', '/dispatch/shipments', '/papers/shipment'],
+    ['invoices', '/selling/invoices', '/papers/invoice'],
+    ['labels of items', '/catalogue/items', '/papers/labels/item'],
+    ['labels of lots', '/stores/lots', '/papers/labels/lot'],
+  ] as const;
+
+  it.each(PAPERS)('of %s are PDF, the first and the last of them', async (_, from, to) => {
+    const { rows } = await list(from, { limit: 200 });
+    for (const row of [rows[0], rows.at(-1)]) {
+      const answer = await ask(`${to}/${String(row?.['id'])}`);
+      expect([to, row?.['id'], answer.status, answer.headers.get('content-type')]).toEqual([to, row?.['id'], 200, 'application/pdf']);
+      const content = Buffer.from(await answer.arrayBuffer());
+      expect([content.subarray(0, 5).toString(), content.includes('%%EOF')]).toEqual(['%PDF-', true]);
+    }
+  });
+
+  it('of nothing, in no kind or in no number of copies, are refused', async () => {
+    const { rows } = await list('/catalogue/items', { limit: 1 });
+    const item = String(rows[0]?.['id']);
+    for (const path of [
+      '/papers/purchaseOrder/999999',
+      '/papers/invoice/abc',
+      '/papers/secret/1',
+      '/papers/toString/1',
+      '/papers/labels/item/999999',
+      '/papers/orderChart/999999',
+      `/papers/labels/item/${item}?copies=abc`,
+      `/papers/labels/item/${item}?copies=0`,
+      `/papers/labels/item/${item}?copies=100000`,
+      '/outbox/999999/attachment',
+    ]) {
+      const answer = await fetch(`${base}${path}`, { headers: { cookie } });
+      const { code, detail } = (await answer.json()) as ProblemDetails;
+      expect([path, answer.status >= 400 && answer.status < 500, code === 'fault', detail.length > 10]).toEqual([path, true, false, true]);
+    }
+  });
+});
+
 describe('the demo company', () => {
   const kindsOf = (rows: readonly Row[], field: string): string[] => [...new Set(rows.map((row) => String(row[field])))].sort();
 
