@@ -59,7 +59,7 @@ test('what can’t be read beside the work is said, until it is read again', asy
   );
   await page.locator('.ag-row [col-id="number"]').first().dblclick();
   await expect(page).toHaveURL(/orders\/\d+$/);
-  await expect(page.getByRole('status').first()).toContainText('Not all of this screen could be read: The trail can’t be read now.');
+  await expect(page.locator('.told')).toContainText('Not all of this screen could be read: The trail can’t be read now.');
   await expect(page.locator('t-trail')).not.toContainText('led to this yet');
   await page.unroute('**/api/records/**');
   await page.reload();
