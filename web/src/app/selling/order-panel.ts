@@ -4,6 +4,7 @@ import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api, type OrderLine } from '@terrace/contract';
 import { focusActions } from '../shell/focus.state';
+import { whenHeard } from '../shell/heard';
 import { sessionFeature } from '../shell/session.state';
 import { DocumentHead } from '../ui/document-head';
 import { Confirm } from '../ui/confirm';
@@ -39,9 +40,20 @@ export class OrderPanel {
       const id = this.id();
       untracked(() => this.store.load(id));
     });
+    // The plan follows an order a moment after it is kept: what it says of it comes then.
+    whenHeard(
+      () => (this.open() ? ['plan'] : []),
+      () => {
+        if (!this.store.busy()) this.store.load(this.id(), this.store.news(), this.store.problem());
+      },
+    );
+    let pointedFor = 0;
     effect(() => {
       const record = this.store.record();
-      const first = record?.lines.find((line) => line.covered !== 'all reserved' && line.covered !== 'done') ?? record?.lines[0];
+      // Whoever has pointed at another line since looks at that.
+      if (!record || record.id === pointedFor) return;
+      pointedFor = record.id;
+      const first = record.lines.find((line) => line.covered !== 'all reserved' && line.covered !== 'done') ?? record.lines[0];
       if (first) untracked(() => this.point(first));
     });
   }
