@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test';
-import { begin } from './people';
+import { begin, narrow } from './people';
 import { test } from './site';
 
 test.use({ file: 'catalogue' });
@@ -117,7 +117,7 @@ test('prices of a group are looked at and changed, and many items in the list wi
 
 test('a list is kept under a name as somebody wants it, and is there the next time', async ({ page }) => {
   await begin(page, '/catalogue');
-  await page.getByLabel('Narrow this list').fill('extractor');
+  await narrow(page, 'extractor');
   const rows = page.locator('t-grid .total');
   await expect(rows).toHaveText(/^\s*\d rows\s*$/);
   const narrowed = await rows.innerText();

@@ -33,3 +33,11 @@ export async function find(page: Page, number: string): Promise<void> {
   await page.getByRole('option').filter({ hasText: number }).first().click();
   await expect(page.locator('h1').first()).toContainText(number);
 }
+
+/** Narrows the list, and waits until only the rows that have these words are drawn. */
+export async function narrow(page: Page, words: string): Promise<void> {
+  const answered = page.waitForResponse((answer) => new URL(answer.url()).searchParams.get('find') === words);
+  await page.getByPlaceholder('Narrow this list').fill(words);
+  await answered;
+  await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
+}

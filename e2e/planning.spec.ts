@@ -1,5 +1,5 @@
 import { expect, type Page } from '@playwright/test';
-import { begin, enter } from './people';
+import { begin, enter, narrow } from './people';
 import { test } from './site';
 
 test.use({ file: 'planning' });
@@ -19,7 +19,7 @@ const rowOf = (page: Page, text: string | RegExp) => page.locator('.ag-row').fil
 
 test('an order saved elsewhere changes the planner’s rows; a suggestion is changed, kept and released', async ({ page, browser }) => {
   await begin(page, '/planning');
-  await page.getByPlaceholder('Narrow this list').fill('CAGE');
+  await narrow(page, 'CAGE');
   const other = await browser.newPage();
   await enter(other, 'tobin');
   await orderElsewhere(other, 'CAGE', '37');
@@ -85,7 +85,7 @@ test('an item’s record, whom its supplies serve, and the chart of an order tha
   await expect(page.locator('t-order-chart li.critical').first()).toBeVisible();
 
   await page.goto('/planning');
-  await page.getByPlaceholder('Narrow this list').fill('EXTRACT-9');
+  await narrow(page, 'EXTRACT-9');
   await expect(rowOf(page, 'EXTRACT-9').first()).toBeVisible();
   await rowOf(page, 'EXTRACT-9').last().locator('[col-id="code"]').click();
   await page.getByRole('link', { name: 'Item record and pegging' }).click();
@@ -128,14 +128,14 @@ test('what would be without a supplier, and with another rule, is looked at on a
   await expect(page.getByText('FELT is planned anew in WORKS')).toBeVisible();
   await expect(late).toContainText('as in today’s plan');
   await page.goto('/catalogue');
-  await page.getByPlaceholder('Narrow this list').fill('FELT');
+  await narrow(page, 'FELT');
   await rowOf(page, 'FELT').first().locator('[col-id="code"]').click();
   await expect(page.locator('t-item-rules')).toContainText('37');
 });
 
 test('many planning rules are changed in the list, and one takes a figure from its group again', async ({ page }) => {
   await begin(page, '/planning/rules');
-  await page.getByPlaceholder('Narrow this list').fill('BRUSH');
+  await narrow(page, 'BRUSH');
   await page.getByRole('button', { name: 'Edit in the list' }).click();
   await rowOf(page, 'BRUSH').first().locator('input[type=checkbox]').check();
   await page.getByLabel('Field').selectOption({ label: 'Safety' });
@@ -216,7 +216,7 @@ test('a day is supposed by keyboard alone; when somebody cancels what was moved,
 
 test('what an item is made from is changed where it is shown, and what can not be is refused beside it', async ({ page }) => {
   await begin(page, '/catalogue');
-  await page.getByPlaceholder('Narrow this list').fill('COVER');
+  await narrow(page, 'COVER');
   await rowOf(page, 'COVER').first().locator('[col-id="code"]').dblclick();
   const bom = page.locator('t-item-bom');
   await bom.getByRole('button', { name: 'Change what it is made from' }).click();
@@ -237,7 +237,7 @@ test('what an item is made from is changed where it is shown, and what can not b
 test('a suggestion is changed in its row by keyboard, refused where it can’t be so, and the strip answers', async ({ page }) => {
   await begin(page, '/planning');
   await page.getByRole('button', { name: 'Buy', exact: true }).click();
-  await page.getByPlaceholder('Narrow this list').fill('GLOVES');
+  await narrow(page, 'GLOVES');
   const row = rowOf(page, 'GLOVES').first();
   const quantity = row.locator('[col-id="quantity"]');
   await row.locator('[col-id="code"]').click();
