@@ -78,9 +78,9 @@ const WRITTEN_BY: Readonly<Partial<Record<ColumnType, string>>> = {
   amount: 'written_amount',
 };
 
-/** What a column is compared and sorted by: a flag that says nothing is not raised. */
+/** What a column is compared and sorted by: a flag that says nothing is not raised. A plain column stays one, for its index. */
 function comparedBy({ sql, type }: Column): string {
-  return type === 'flag' ? `coalesce(${sql}, 0)` : sql;
+  return type === 'flag' && !/^\w+\.\w+$/.test(sql) ? `coalesce(${sql}, 0)` : sql;
 }
 
 /** What a column is looked into for words: what people see of it. */
