@@ -135,6 +135,10 @@ test('what would be without a supplier, and with another rule, is looked at on a
 
 test('many planning rules are changed in the list, and one takes a figure from its group again', async ({ page }) => {
   await begin(page, '/planning/rules');
+  await page.getByRole('button', { name: 'Brought over' }).click();
+  await expect(rowOf(page, 'transfer from WORKS').first()).toBeVisible();
+  await expect(rowOf(page, /\bbuy\b/)).toHaveCount(0);
+  await page.getByRole('button', { name: 'All', exact: true }).click();
   await narrow(page, 'BRUSH');
   await page.getByRole('button', { name: 'Edit in the list' }).click();
   await rowOf(page, 'BRUSH').first().locator('input[type=checkbox]').check();

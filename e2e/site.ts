@@ -1,8 +1,9 @@
 /** Where the tests work: each file at a demo company of its own, so that no file minds what another has done. */
-import { spawn, type ChildProcess } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { cpSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { test as base } from '@playwright/test';
+import { untilUp } from '../scripts/lib/up.mjs';
 
 const ROOT = join(import.meta.dirname, '..');
 const RESULTS = join(ROOT, 'test-results');
@@ -17,7 +18,7 @@ export async function startTerrace(args: readonly string[], folder: string, port
   const env = { ...process.env, TERRACE_PORT: String(port), TERRACE_DATA: folder, TERRACE_TODAY: '2027-03-01', TERRACE_LOG: 'error' };
   const terrace = spawn(process.execPath, [join(ROOT, 'dist/terrace.js'), ...args], { env, stdio: ['ignore', 'ignore', 'inherit'] });
   const url = `http://127.0.0.1:${port}`;
-  await untilUp(terrace, url);
+  await untilUp(url, terrace);
   const stop = async (): Promise<void> => {
     if (terrace.exitCode !== null) return;
     const ended = new Promise<void>((done) => terrace.once('exit', () => done()));
@@ -25,20 +26,6 @@ export async function startTerrace(args: readonly string[], folder: string, port
     await ended;
   };
   return { url, stop };
-}
-
-async function untilUp(terrace: ChildProcess, url: string): Promise<void> {
-  const until = Date.now() + PATIENCE_MS;
-  for (;;) {
-    if (terrace.exitCode !== null) throw new Error(`Terrace ended with ${terrace.exitCode} before it was up`);
-    const up = await fetch(`${url}/api/health`).then(
-      (answer) => answer.ok,
-      () => false,
-    );
-    if (up) return;
-    if (Date.now() > until) throw new Error(`Terrace is not up at ${url}`);
-    await new Promise((done) => setTimeout(done, 100));
-  }
 }
 
 /** A test at the site of its file: `test.use({ file: 'name' })` at its head makes it one of its own. */

@@ -4,6 +4,7 @@ import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { prepareBrowser, prepareServer, prepareWeb, root } from './lib/prepare.mjs';
+import { untilUp } from './lib/up.mjs';
 
 const PORT = 4393;
 const base = `http://127.0.0.1:${PORT}`;
@@ -17,16 +18,7 @@ const server = spawn(process.execPath, [join(root, 'dist/terrace.js'), 'demo'], 
   env: { ...process.env, TERRACE_DATA: join(folder, 'data'), TERRACE_PORT: String(PORT), TERRACE_TODAY: '2027-03-01', TERRACE_LOG: 'error' },
   stdio: 'ignore',
 });
-for (let tries = 0; tries < 600; tries += 1) {
-  if (
-    await fetch(`${base}/api/health`).then(
-      (answer) => answer.ok,
-      () => false,
-    )
-  )
-    break;
-  await new Promise((done) => setTimeout(done, 100));
-}
+await untilUp(base, server);
 mkdirSync(target, { recursive: true });
 const browser = await chromium.launch({
   executablePath,
@@ -52,6 +44,7 @@ try {
     await before();
     await take(name);
   };
+  const narrowed = (field, op, value) => `filter=${encodeURIComponent(JSON.stringify({ [field]: { op, value } }))}`;
   const first = async (path) => (await (await page.request.get(`${base}/api${path}`)).json()).rows[0]?.id;
   await page.goto(`${base}/sign-in`);
   await take('sign-in');
@@ -101,21 +94,21 @@ try {
     await page.getByText('delivers nothing any more').waitFor();
   });
   await open('/planning/forecast', 'forecast', () => page.locator('.ag-row', { hasText: 'FRAMES-10' }).click());
-  const sent = encodeURIComponent(JSON.stringify({ state: { op: 'among', value: ['sent', 'partReceived'] } }));
-  await open(`/buying/orders/${await first(`/buying/orders?filter=${sent}`)}`, 'purchase-order', () =>
+  const sent = narrowed('state', 'among', ['sent', 'partReceived']);
+  await open(`/buying/orders/${await first(`/buying/orders?${sent}`)}`, 'purchase-order', () =>
     page.getByRole('button', { name: 'All has arrived' }).click(),
   );
-  const released = encodeURIComponent(JSON.stringify({ state: { op: 'equals', value: 'released' } }));
-  await open(`/production/orders/${await first(`/production/orders?filter=${released}`)}`, 'production-order');
-  const picking = encodeURIComponent(JSON.stringify({ state: { op: 'equals', value: 'picking' } }));
-  await open(`/dispatch/shipments/${await first(`/dispatch/shipments?filter=${picking}`)}`, 'shipment');
+  const released = narrowed('state', 'equals', 'released');
+  await open(`/production/orders/${await first(`/production/orders?${released}`)}`, 'production-order');
+  const picking = narrowed('state', 'equals', 'picking');
+  await open(`/dispatch/shipments/${await first(`/dispatch/shipments?${picking}`)}`, 'shipment');
   await open('/stores', 'stock-explorer', () => page.locator('.ag-row [col-id="code"]').nth(10).click());
   await open('/stores/lots', 'lots', async () => {
     await page.getByLabel('Life that must be left, in days').fill('240');
     await page.locator('.ag-row').first().click();
   });
-  const blocked = encodeURIComponent(JSON.stringify({ blocked: { op: 'equals', value: 'true' } }));
-  await open(`/stores/trace/lot/${await first(`/stores/lots?gone=true&filter=${blocked}`)}`, 'trace');
+  const blocked = narrowed('blocked', 'equals', 'true');
+  await open(`/stores/trace/lot/${await first(`/stores/lots?gone=true&${blocked}`)}`, 'trace');
   await open(`/accounts/invoices/${await first('/selling/invoices')}`, 'invoice');
   await open(`/catalogue/items/${await first('/catalogue/items?find=FRAMES-10')}`, 'item');
 } finally {

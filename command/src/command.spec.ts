@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { PASSWORD, buildDemo } from '@terrace/demo';
+import { untilUp } from '../../scripts/lib/up.mjs';
 
 const root = fileURLToPath(new URL('../..', import.meta.url));
 const bundle = join(root, 'dist/terrace.js');
@@ -118,15 +119,7 @@ describe('killed in the middle of the work', () => {
 
   async function start(): Promise<void> {
     server = spawn(process.execPath, [bundle, 'serve'], { env: settings(), stdio: 'ignore' });
-    for (let tries = 0; tries < 300; tries += 1) {
-      const up = await fetch(`http://127.0.0.1:${PORT}/api/health`).then(
-        (answer) => answer.ok,
-        () => false,
-      );
-      if (up) return;
-      await new Promise((done) => setTimeout(done, 100));
-    }
-    throw new Error('the server did not start');
+    await untilUp(`http://127.0.0.1:${PORT}`, server);
   }
 
   async function signIn(): Promise<string> {

@@ -11,6 +11,7 @@ import { fileURLToPath } from 'node:url';
 import type Sqlite from 'better-sqlite3';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { PASSWORD, buildDemo } from '@terrace/demo';
+import { untilUp } from '../../scripts/lib/up.mjs';
 
 const root = dirname(dirname(dirname(fileURLToPath(import.meta.url))));
 const bundle = join(root, 'dist/terrace.js');
@@ -45,14 +46,7 @@ const settings = (): NodeJS.ProcessEnv => ({
 
 async function start(): Promise<void> {
   server = spawn(process.execPath, [bundle, 'serve'], { env: settings(), stdio: 'ignore' });
-  for (let tries = 0; tries < 300; tries += 1) {
-    const up = await fetch(`http://127.0.0.1:${PORT}/api/health`).then(
-      (answer) => answer.ok,
-      () => false,
-    );
-    if (up) break;
-    await new Promise((done) => setTimeout(done, 50));
-  }
+  await untilUp(`http://127.0.0.1:${PORT}`, server);
   const answer = await fetch(`http://127.0.0.1:${PORT}/api/session`, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },

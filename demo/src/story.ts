@@ -245,13 +245,23 @@ export class Story {
       if (ready !== 'all') continue;
       // A few are left for today's work.
       if (date === this.today || (date > addDays(this.today, -3) && this.next() < 0.5)) continue;
-      const shipmentId = this.perform('quill', date, (work) => dispatch.createShipment(work, id, undefined).id);
-      this.perform('quill', date, (work) => namePieces(work, shipmentId));
-      this.perform('quill', date, (work) => dispatch.startPicking(work, shipmentId, dispatch.shipmentView(work, shipmentId).version));
+      const shipmentId = this.pick(date, id);
       if (date > addDays(this.today, -4)) continue;
-      this.perform('quill', date, (work) => dispatch.ship(work, shipmentId, dispatch.shipmentView(work, shipmentId).version, undefined));
+      this.ship(date, shipmentId);
       this.perform('tobin', date, (work) => selling.invoiceOrder(work, id, shipmentId));
     }
+  }
+
+  /** Makes a shipment of what is reserved for an order, and begins to pick it. */
+  private pick(date: string, orderId: number): number {
+    const shipmentId = this.perform('quill', date, (work) => dispatch.createShipment(work, orderId, undefined).id);
+    this.perform('quill', date, (work) => namePieces(work, shipmentId));
+    this.perform('quill', date, (work) => dispatch.startPicking(work, shipmentId, dispatch.shipmentView(work, shipmentId).version));
+    return shipmentId;
+  }
+
+  private ship(date: string, shipmentId: number): void {
+    this.perform('quill', date, (work) => dispatch.ship(work, shipmentId, dispatch.shipmentView(work, shipmentId).version, undefined));
   }
 
   private moneyComes(date: string): void {
@@ -283,11 +293,7 @@ export class Story {
   private shipPart(): void {
     const open = this.ids(this.today, "select id from customer_order where state = 'confirmed' order by required_date, id");
     const id = open.find((each) => this.perform('tobin', this.today, (work) => selling.orderView(work, each).ready) === 'part');
-    if (id === undefined) return;
-    const shipmentId = this.perform('quill', this.today, (work) => dispatch.createShipment(work, id, undefined).id);
-    this.perform('quill', this.today, (work) => namePieces(work, shipmentId));
-    this.perform('quill', this.today, (work) => dispatch.startPicking(work, shipmentId, dispatch.shipmentView(work, shipmentId).version));
-    this.perform('quill', this.today, (work) => dispatch.ship(work, shipmentId, dispatch.shipmentView(work, shipmentId).version, undefined));
+    if (id !== undefined) this.ship(this.today, this.pick(this.today, id));
   }
 
   /** What waits on the demo's desk: drafts to confirm, a purchase order to approve, an order that can't be kept. */

@@ -9,6 +9,7 @@ import { join } from 'node:path';
 import Sqlite from 'better-sqlite3';
 import { register } from 'tsx/esm/api';
 import { root } from '../lib/prepare.mjs';
+import { untilUp } from '../lib/up.mjs';
 import { TODAY, median, share } from './serving.mjs';
 
 register();
@@ -312,12 +313,7 @@ async function mainThread(items) {
   });
   const idle = heldProcess('idle', ['--eval', 'setInterval(() => undefined, 60_000)']);
   try {
-    const up = () =>
-      fetch(`${base}/api/health`).then(
-        (answer) => answer.ok,
-        () => false,
-      );
-    while (!(await up())) await rest(100);
+    await untilUp(base, server.child);
     let cookie = '';
     const call = async (method, path, body) => {
       const headers = { cookie, 'content-type': 'application/json', 'idempotency-key': `bench-${Math.random()}`.replace('.', '') };

@@ -5,6 +5,7 @@ import http from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { root } from '../lib/prepare.mjs';
+import { untilUp } from '../lib/up.mjs';
 
 export const TODAY = '2027-03-01';
 export const median = (values) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
@@ -16,15 +17,7 @@ export async function serving(port, sockets = 1) {
   const data = join(folder, 'data');
   const env = { ...process.env, TERRACE_DATA: data, TERRACE_TODAY: TODAY, TERRACE_PORT: String(port), TERRACE_LOG: 'error' };
   const child = spawn(process.execPath, ['--expose-gc', join(root, 'dist/terrace.js'), 'demo'], { env, stdio: ['ignore', 'ignore', 'inherit'] });
-  for (let tries = 0; ; tries += 1) {
-    const up = await fetch(`http://127.0.0.1:${port}/api/health`).then(
-      (answer) => answer.ok,
-      () => false,
-    );
-    if (up) break;
-    if (tries > 600) throw new Error('the server did not start');
-    await new Promise((done) => setTimeout(done, 100));
-  }
+  await untilUp(`http://127.0.0.1:${port}`, child);
   let agent = new http.Agent({ keepAlive: true, maxSockets: sockets });
   let cookie = '';
   const send = (method, path, payload, headers) =>

@@ -20,7 +20,7 @@ const LIST: ListDefinition = {
     warehouse: asText('w.code'),
     source: asText("r.source || coalesce(' from ' || f.code, '')"),
     leadDays: asDays('r.lead_days'),
-    safety: asText('written_safety(r.safety_by, r.safety)'),
+    safety: { ...asText('written_safety(r.safety_by, r.safety)'), sortedBy: 'r.safety' },
     safetyStock: asQuantityText('r.safety'),
     sizing: asText('written_sizing(r.lot_sizing)'),
     minimum: asQuantityText('r.minimum'),

@@ -14,6 +14,8 @@ export interface Column {
   readonly type: ColumnType;
   /** What is shown, where that is something else. */
   readonly written?: string;
+  /** What it is sorted by, where that is not what it is compared by. */
+  readonly sortedBy?: string;
   /** It is worked out after reading: nothing is sorted or filtered by it. */
   readonly afterwards?: boolean;
 }
@@ -142,7 +144,7 @@ function orderOf(definition: ListDefinition, query: ListQuery): string {
   const name = falling ? query.sort.slice(1) : query.sort;
   const chosen = definition.columns[name];
   if (!chosen || chosen.afterwards === true) throw new Refusal('unknownField', `This list has no column ${name} to sort by.`, { field: 'sort' });
-  return `${comparedBy(chosen)} ${falling ? 'desc' : 'asc'}, ${definition.tie}`;
+  return `${chosen.sortedBy ?? comparedBy(chosen)} ${falling ? 'desc' : 'asc'}, ${definition.tie}`;
 }
 
 function conditions(definition: ListDefinition, query: ListQuery): { where: string; values: unknown[]; needsJoins: boolean } {

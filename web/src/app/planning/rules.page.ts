@@ -102,7 +102,7 @@ export class RulesPage {
     { key: 'all', title: 'All', filter: {} },
     { key: 'buy', title: 'Bought', filter: { source: { op: 'equals', value: 'buy' } } },
     { key: 'make', title: 'Made', filter: { source: { op: 'equals', value: 'make' } } },
-    { key: 'transfer', title: 'Brought over', filter: { source: { op: 'equals', value: 'transfer' } } },
+    { key: 'transfer', title: 'Brought over', filter: { source: { op: 'contains', value: 'transfer' } } },
   ];
 
   protected point(row: GridRow): void {

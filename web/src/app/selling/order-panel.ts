@@ -4,13 +4,12 @@ import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api, type OrderLine } from '@terrace/contract';
 import { focusActions } from '../shell/focus.state';
-import { whenHeard } from '../shell/heard';
 import { sessionFeature } from '../shell/session.state';
 import { DocumentHead } from '../ui/document-head';
 import { Confirm } from '../ui/confirm';
 import { GroupedPipe, LongDayPipe, ShortDayPipe, readyWords } from '../ui/format';
 import { Refused } from '../ui/refusal';
-import { OrderStore } from './order.store';
+import { OrderStore, isOpen } from './order.store';
 
 @Component({
   selector: 't-order-panel',
@@ -31,7 +30,7 @@ export class OrderPanel {
   protected readonly ready = readyWords;
   readonly version = computed(() => this.store.record()?.version ?? 0);
   protected readonly toInvoice = computed(() => this.store.record()?.lines.some((line) => Number(line.shipped) > Number(line.invoiced)) ?? false);
-  protected readonly open = computed(() => ['confirmed', 'partShipped'].includes(this.store.record()?.state ?? ''));
+  protected readonly open = computed(() => isOpen(this.store.record()?.state));
   protected readonly cancellable = computed(() => ['draft', 'confirmed', 'partShipped'].includes(this.store.record()?.state ?? ''));
   protected readonly unreserved = computed(() => this.open() && this.store.record()?.ready !== 'all');
 
@@ -40,13 +39,6 @@ export class OrderPanel {
       const id = this.id();
       untracked(() => this.store.load(id));
     });
-    // The plan follows an order a moment after it is kept: what it says of it comes then.
-    whenHeard(
-      () => (this.open() ? ['plan'] : []),
-      () => {
-        if (!this.store.busy()) this.store.load(this.id(), this.store.news(), this.store.problem());
-      },
-    );
     let pointedFor = 0;
     effect(() => {
       const record = this.store.record();

@@ -9,6 +9,8 @@ type Answer = (call: Call<AnyRoute>) => unknown;
 
 export class FakeClient {
   readonly asked: { readonly path: string; readonly call: Call<AnyRoute> }[] = [];
+  /** What it was to tell where no screen has a place for it. */
+  readonly told: Problem[] = [];
   private readonly answers = new Map<string, Answer>();
 
   /** What a route answers from now on. */
@@ -29,6 +31,10 @@ export class FakeClient {
 
   beside(route: AnyRoute, call: Call<AnyRoute>, instead: unknown): Observable<unknown> {
     return this.call(route, call).pipe(catchError(() => of(instead)));
+  }
+
+  tell(problem: Problem): void {
+    this.told.push(problem);
   }
 
   send(path: string): Observable<unknown> {

@@ -14,7 +14,7 @@ interface Order {
   readonly id: number;
   readonly version: number;
 }
-const OrderStore = signalStore(withRecord<Order>(selling.getOrder, 'customerOrder'));
+const OrderStore = signalStore(withRecord<Order>(selling.getOrder, 'customerOrder', ({ version }) => (version < 9 ? ['plan'] : [])));
 const heard = (more: Partial<LiveEvent>): LiveEvent => {
   return { topic: 'customerOrder', id: 7, userId: 2, who: 'Tobin', what: 'changed CO-1007', at: '2027-03-01T09:00:00Z', ...more };
 };
@@ -60,6 +60,20 @@ describe('a record on the screen', () => {
     live.next(heard({ what: 'two' }));
     vi.advanceTimersByTime(1000);
     expect([client.asked.length, store.news()]).toEqual([3, 'Tobin: two']);
+  });
+
+  it('follows what it depends on as it stands, without a word and without losing one', () => {
+    version = 3;
+    live.next(heard({}));
+    live.next(heard({ topic: 'plan', id: 0, userId: 0, what: 'promises' }));
+    vi.advanceTimersByTime(1000);
+    expect([store.record()?.version, store.news()]).toEqual([3, 'Tobin: changed CO-1007']);
+    version = 9;
+    tell(heard({ topic: 'plan', id: 0 }));
+    expect([store.record()?.version, store.news()]).toEqual([9, 'Tobin: changed CO-1007']);
+    version = 10;
+    tell(heard({ topic: 'plan', id: 0 }));
+    expect(store.record()?.version).toBe(9);
   });
 
   it('becomes what a command answers; a refusal stays while the record is loaded again', () => {

@@ -6,6 +6,7 @@ import { Store } from '@ngrx/store';
 import { debounceTime, filter } from 'rxjs';
 import type { AnswerOf, AnyRoute, DocumentKind, LiveEvent } from '@terrace/contract';
 import { ApiClient, problemOf, type Call, type Problem } from '../shell/api-client';
+import { whenHeard } from '../shell/heard';
 import { liveFeature } from '../shell/live.state';
 import { sessionFeature } from '../shell/session.state';
 
@@ -21,8 +22,11 @@ export interface RecordState<T> {
 
 const TOGETHER_MS = 150;
 
-/** Adds a record to a store; `topics` are what it is loaded again for when others change them. */
-export function withRecord<T>(route: AnyRoute, kind: DocumentKind) {
+/**
+ * Adds a record to a store. It is loaded again when somebody changes it, and when anything is told of the topics that it
+ * follows as it stands, like the plan.
+ */
+export function withRecord<T>(route: AnyRoute, kind: DocumentKind, follows: (record: T) => readonly string[] = () => []) {
   const initial: RecordState<T> = { id: 0, record: null, loading: false, busy: false, problem: null, news: '' };
   return signalStoreFeature(
     withState(initial),
@@ -70,6 +74,15 @@ export function withRecord<T>(route: AnyRoute, kind: DocumentKind) {
             // A refusal that is being read stays on the screen.
             if (!store.busy()) store.load(store.id(), event.userId === me()?.user.id ? '' : `${event.who}: ${event.what}`, store.problem());
           });
+        whenHeard(
+          () => {
+            const record = store.record();
+            return record ? follows(record) : [];
+          },
+          () => {
+            if (!store.busy()) store.load(store.id(), store.news(), store.problem());
+          },
+        );
       },
     })),
   );

@@ -1,0 +1,3 @@
+import type { ChildProcess } from 'node:child_process';
+
+export function untilUp(url: string, child: ChildProcess): Promise<void>;
