@@ -291,6 +291,8 @@ test('who may only look sees what the plan says, and is offered nothing that the
   await expect(row.locator('input[type=checkbox]')).toHaveCount(0);
 
   await page.getByRole('link', { name: /^Suggestions/ }).click();
+  await expect(page).toHaveURL(/\/planning$/);
+  await expect(page.locator('t-grid [col-id="placeBy"]').first()).toBeVisible();
   await page.locator('.ag-row [col-id="code"]').first().click();
   await expect(page.locator('t-suggestion-panel').getByRole('heading', { name: 'Why' })).toBeVisible();
   for (const name of [/^Release/, /^Keep it/, /^Plan everything/]) await expect(page.getByRole('button', { name })).toHaveCount(0);

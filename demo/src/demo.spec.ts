@@ -143,13 +143,10 @@ describe.each(LISTS)('the list $name', ({ path, more }) => {
       return answer.status === 200 ? ((await answer.json()) as Page) : null;
     };
     for (const field of fieldsOf(whole.rows)) {
-      const value = whole.rows[Math.floor(whole.rows.length / 2)]?.[field];
-      if (typeof value === 'boolean' || value === null || value === undefined || value === '') continue;
-      const part = String(value).slice(0, 6);
-      const has = (row: Row): boolean =>
-        String(row[field] ?? '')
-          .toLowerCase()
-          .includes(part.toLowerCase());
+      const value = said(whole.rows[Math.floor(whole.rows.length / 2)]?.[field]);
+      if (value === '') continue;
+      const part = value.slice(0, 6);
+      const has = (row: Row): boolean => said(row[field]).toLowerCase().includes(part.toLowerCase());
       const found = await kept(field, 'contains', part);
       if (found) expect([field, part, found.rows.filter(has).length, found.total]).toEqual([field, part, found.total, whole.rows.filter(has).length]);
       const figures = whole.rows.map((row) => row[field]).filter((each) => each !== null && each !== '');
