@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test';
-import { begin, narrow } from './people';
+import { begin, narrow, view } from './people';
 import { test } from './site';
 
 test.use({ file: 'catalogue' });
@@ -63,18 +63,18 @@ test('a file with errors is tried, mended, tried again and taken', async ({ page
   await page.getByLabel('Our code goes to').selectOption('code');
   await page.getByLabel('Text goes to').selectOption('description');
   await page.getByRole('button', { name: /Try it/ }).click();
-  await expect(page.getByRole('button', { name: '2 refused' })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('button', { name: '2 refused' })).toBeVisible();
   await expect(page.getByRole('row', { name: /CAP refused/ })).toContainText('no item group "HATS"');
   await expect(page.getByRole('row', { name: /SMOKER refused/ })).toContainText('not a number with a decimal comma');
   await box.setInputFiles(file('SCARF;Scarf, cotton;WEAR;12,50\nCAP;Cap;WEAR;9,00\nSMOKER;Smoker with guard;GOODS;39,00\n'));
   // Where the columns go is remembered.
   await expect(page.getByLabel('Our code goes to')).toHaveValue('code');
   await page.getByRole('button', { name: /Try it/ }).click();
-  await expect(page.getByRole('button', { name: '0 refused' })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('button', { name: '0 refused' })).toBeVisible();
   await page.getByRole('button', { name: '1 changed' }).click();
   await expect(page.getByRole('row', { name: /SMOKER changed/ })).toContainText('→ 39.00');
   await page.getByRole('button', { name: 'Take all 3' }).click();
-  await expect(page.getByText('Taken: 2 added, 1 changed')).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText('Taken: 2 added, 1 changed')).toBeVisible();
   await expect(page.getByRole('row', { name: /IM-\d+ .*spring\.csv.*2 added, 1 changed/ })).toBeVisible();
   await page.getByRole('combobox', { name: 'Find or scan anything' }).fill('scarf');
   await expect(page.getByRole('option').first()).toContainText('SCARF');
@@ -93,7 +93,7 @@ test('prices of a group are looked at and changed, and many items in the list wi
   await expect(page.getByRole('status')).toContainText('5 prices changed');
 
   await page.goto('/catalogue');
-  await page.getByRole('button', { name: 'Own products' }).click();
+  await view(page, 'Own products');
   const price = (code: string) => page.locator('.ag-row', { hasText: code }).locator('[col-id="sellPrice"]');
   await expect(price('HIVE-10')).toContainText('207.90');
   await expect(price('EXTRACT-9')).toContainText('1,149.00');

@@ -86,13 +86,16 @@ async function planAndRelease(page: Page, order: string): Promise<string[]> {
   await expect(page.locator('[record]')).toContainText(`${order}/2`);
   for (const item of ['PAINTSET', 'SUIT-M', 'PAINT', 'BRUSH', 'CARTON']) {
     const each = page.locator('.ag-row').filter({ has: page.locator('[col-id="code"]', { hasText: new RegExp(`^${item}$`) }) });
+    await expect(each).not.toHaveCount(0);
     for (const one of await each.all()) await one.locator('input[type=checkbox]').check();
   }
   await page.getByRole('button', { name: /^Release \d+ chosen/ }).click();
   await expect(page.getByRole('dialog')).toContainText('Purchase order to Heatherwear Workshop');
   await page.getByRole('button', { name: /^Make \d/ }).click();
-  await expect(page.getByText('Made:')).toBeVisible();
-  return page.locator('.band.calm a').allInnerTexts();
+  // The question before it says "made:", too.
+  const made = page.locator('.band.calm').filter({ hasText: 'Made:' });
+  await expect(made).toContainText(/PRD-.*PO-|PO-.*PRD-/);
+  return made.getByRole('link').allInnerTexts();
 }
 
 async function documentsOf(page: Page, order: string): Promise<string[]> {

@@ -36,8 +36,25 @@ export async function find(page: Page, number: string): Promise<void> {
 
 /** Narrows the list, and waits until only the rows that have these words are drawn. */
 export async function narrow(page: Page, words: string): Promise<void> {
-  const answered = page.waitForResponse((answer) => new URL(answer.url()).searchParams.get('find') === words);
-  await page.getByPlaceholder('Narrow this list').fill(words);
+  await drawn(
+    page,
+    (query) => query.get('find') === words,
+    () => page.getByPlaceholder('Narrow this list').fill(words),
+  );
+}
+
+/** Chooses a view of the list that leaves rows out, and waits until only what it shows is drawn. */
+export async function view(page: Page, name: string): Promise<void> {
+  await drawn(
+    page,
+    (query) => query.has('filter'),
+    () => page.getByRole('button', { name, exact: true }).click(),
+  );
+}
+
+async function drawn(page: Page, asked: (query: URLSearchParams) => boolean, act: () => Promise<void>): Promise<void> {
+  const answered = page.waitForResponse((answer) => asked(new URL(answer.url()).searchParams));
+  await act();
   await answered;
   await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
 }

@@ -1,5 +1,5 @@
 import { expect, type Page } from '@playwright/test';
-import { begin, enter, narrow } from './people';
+import { begin, enter, narrow, view } from './people';
 import { test } from './site';
 
 test.use({ file: 'planning' });
@@ -36,7 +36,7 @@ test('an order saved elsewhere changes the planner’s rows; a suggestion is cha
   await expect(drawing).not.toHaveAttribute('d', before ?? '');
   await panel.getByRole('button', { name: 'Keep it so' }).click();
   await expect(panel).toContainText(/kept as FP-\d+/);
-  await page.getByRole('button', { name: 'Kept', exact: true }).click();
+  await view(page, 'Kept');
   await expect(rowOf(page, 'CAGE').first()).toContainText('60');
 
   await rowOf(page, 'CAGE').locator('input[type=checkbox]').check();
@@ -49,7 +49,7 @@ test('an order saved elsewhere changes the planner’s rows; a suggestion is cha
 
 test('what is ordered is moved as the plan says, and a data problem is mended where it is listed', async ({ page }) => {
   await begin(page, '/planning/exceptions');
-  await page.getByRole('button', { name: 'To move' }).click();
+  await view(page, 'To move');
   const first = rowOf(page, /PO-\d+\/\d/).first();
   const subject = await first.locator('[col-id="subject"]').innerText();
   await first.locator('[col-id="code"]').click();
@@ -135,7 +135,7 @@ test('what would be without a supplier, and with another rule, is looked at on a
 
 test('many planning rules are changed in the list, and one takes a figure from its group again', async ({ page }) => {
   await begin(page, '/planning/rules');
-  await page.getByRole('button', { name: 'Brought over' }).click();
+  await view(page, 'Brought over');
   await expect(rowOf(page, 'transfer from WORKS').first()).toBeVisible();
   await expect(rowOf(page, /\bbuy\b/)).toHaveCount(0);
   await page.getByRole('button', { name: 'All', exact: true }).click();
@@ -240,7 +240,7 @@ test('what an item is made from is changed where it is shown, and what can not b
 
 test('a suggestion is changed in its row by keyboard, refused where it can’t be so, and the strip answers', async ({ page }) => {
   await begin(page, '/planning');
-  await page.getByRole('button', { name: 'Buy', exact: true }).click();
+  await view(page, 'Buy');
   await narrow(page, 'GLOVES');
   const row = rowOf(page, 'GLOVES').first();
   const quantity = row.locator('[col-id="quantity"]');
@@ -263,7 +263,7 @@ test('a suggestion is changed in its row by keyboard, refused where it can’t b
   await page.keyboard.type('=12*5');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('alert')).toHaveCount(0);
-  await page.getByRole('button', { name: 'Kept', exact: true }).click();
+  await view(page, 'Kept');
   await expect(rowOf(page, 'GLOVES').first()).toContainText('60');
   await expect(page.locator('t-suggestion-panel')).toContainText(/kept as FP-\d+/);
   await expect(line).not.toHaveAttribute('d', before ?? '');
