@@ -1,7 +1,6 @@
 /** A client that remembers what it was asked and answers what a test says, for stores by themselves. */
 import { Injector, runInInjectionContext, type StaticProvider, type Type } from '@angular/core';
-import type { Observable } from 'rxjs';
-import { catchError, of, throwError } from 'rxjs';
+import { catchError, isObservable, of, throwError, type Observable } from 'rxjs';
 import type { AnyRoute } from '@terrace/contract';
 import { ApiClient, type Call, type Problem } from '../shell/api-client';
 
@@ -13,7 +12,7 @@ export class FakeClient {
   readonly told: Problem[] = [];
   private readonly answers = new Map<string, Answer>();
 
-  /** What a route answers from now on. */
+  /** What a route answers from now on; an observable answers when it does. */
   answer(route: AnyRoute, answer: Answer): void {
     this.answers.set(`${route.method} ${route.path}`, answer);
   }
@@ -26,6 +25,7 @@ export class FakeClient {
   call(route: AnyRoute, call: Call<AnyRoute> = {}): Observable<unknown> {
     this.asked.push({ path: route.path, call });
     const answer = this.answers.get(`${route.method} ${route.path}`)?.(call);
+    if (isObservable(answer)) return answer;
     return answer instanceof Error ? throwError(() => answer) : of(answer);
   }
 

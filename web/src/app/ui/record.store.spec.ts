@@ -90,6 +90,36 @@ describe('a record on the screen', () => {
     expect(store.problem()).toBeNull();
   });
 
+  it('is never what was asked for before a command, however late that is answered', () => {
+    const late = new Subject<Order>();
+    client.answer(selling.getOrder, () => late);
+    store.reload();
+    store.perform(selling.confirmOrder, { params: { id: 7 }, body: { version: 1 } });
+    late.next({ id: 7, version: 1 });
+    expect([store.record()?.version, store.loading()]).toEqual([2, false]);
+  });
+
+  it('hears what others do while a command is on its way, and loads it again after', () => {
+    const late = new Subject<Order>();
+    client.answer(selling.confirmOrder, () => late);
+    store.perform(selling.confirmOrder, { params: { id: 7 }, body: { version: 1 } });
+    version = 3;
+    tell(heard({}));
+    tell(heard({ topic: 'plan', id: 0, userId: 0, what: 'promises' }));
+    expect([store.record()?.version, store.busy()]).toEqual([1, true]);
+    late.next({ id: 7, version: 2 });
+    expect([store.record()?.version, store.busy(), store.news()]).toEqual([3, false, 'Tobin: changed CO-1007']);
+  });
+
+  it('is the one that is looked at by now, whatever a command for another answers', () => {
+    const late = new Subject<Order>();
+    client.answer(selling.confirmOrder, () => late);
+    store.perform(selling.confirmOrder, { params: { id: 7 }, body: { version: 1 } });
+    store.load(8);
+    late.next({ id: 7, version: 2 });
+    expect([store.record()?.id, store.busy()]).toEqual([8, false]);
+  });
+
   it('that can not be loaded says why, and what was there is gone only for another', () => {
     client.refuse(selling.getOrder, new Problem('notFound', 'There is no such order.', {}, {}));
     store.reload();

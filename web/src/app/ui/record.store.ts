@@ -31,30 +31,55 @@ export function withRecord<T>(route: AnyRoute, kind: DocumentKind, follows: (rec
   return signalStoreFeature(
     withState(initial),
     withMethods((store, client = inject(ApiClient)) => {
+      let turn = 0;
+      let missed: string | null = null;
+      // Only what was asked for last counts: an answer that comes late says what was.
       const load = (id: number, news = '', problem: Problem | null = null): void => {
+        turn += 1;
+        const mine = turn;
         patchState(store, (state) => ({ id, loading: true, problem, news, record: state.id === id ? state.record : null }));
         client.call(route, { params: { id } }).subscribe({
           next: (record) => {
-            if (store.id() === id) patchState(store, { record: record as T, loading: false });
+            if (turn === mine) patchState(store, { record: record as T, loading: false });
           },
           error: (error: unknown) => {
-            if (store.id() === id) patchState(store, { loading: false, problem: problemOf(error) });
+            if (turn === mine) patchState(store, { loading: false, problem: problemOf(error) });
           },
         });
       };
+      /** Others have changed it: loaded again, at once or when what is being done is answered. A refusal that is being read stays. */
+      const hear = (news: string): void => {
+        if (store.busy()) missed = news === '' ? (missed ?? '') : news;
+        else load(store.id(), news, store.problem());
+      };
+      const answered = (): void => {
+        if (missed === null) return;
+        const news = missed;
+        missed = null;
+        hear(news);
+      };
       return {
         load,
+        hear,
         reload: (): void => load(store.id()),
         /** Sends a command; what it answers, or what `take` makes of it, becomes the record. */
         perform: <C extends AnyRoute>(command: C, call: Call<C>, done: (answer: AnswerOf<C>) => void = () => undefined, take = true): void => {
           if (store.busy()) return;
           patchState(store, { busy: true, problem: null, news: '' });
+          const id = store.id();
           client.call(command, call).subscribe({
             next: (answer) => {
-              patchState(store, take ? { busy: false, record: answer as T } : { busy: false });
+              if (take && store.id() === id) {
+                turn += 1;
+                patchState(store, { busy: false, loading: false, record: answer as T });
+              } else patchState(store, { busy: false });
               done(answer);
+              answered();
             },
-            error: (error: unknown) => patchState(store, { busy: false, problem: problemOf(error) }),
+            error: (error: unknown) => {
+              patchState(store, { busy: false, problem: problemOf(error) });
+              answered();
+            },
           });
         },
         fail: (problem: Problem | null): void => patchState(store, { problem }),
@@ -70,18 +95,13 @@ export function withRecord<T>(route: AnyRoute, kind: DocumentKind, follows: (rec
             debounceTime(TOGETHER_MS),
             takeUntilDestroyed(destroyed),
           )
-          .subscribe((event) => {
-            // A refusal that is being read stays on the screen.
-            if (!store.busy()) store.load(store.id(), event.userId === me()?.user.id ? '' : `${event.who}: ${event.what}`, store.problem());
-          });
+          .subscribe((event) => store.hear(event.userId === me()?.user.id ? '' : `${event.who}: ${event.what}`));
         whenHeard(
           () => {
             const record = store.record();
             return record ? follows(record) : [];
           },
-          () => {
-            if (!store.busy()) store.load(store.id(), store.news(), store.problem());
-          },
+          () => store.hear(store.news()),
         );
       },
     })),
