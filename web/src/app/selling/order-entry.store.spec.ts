@@ -67,6 +67,18 @@ describe('the order in hand', () => {
     vi.advanceTimersByTime(300);
     expect(asked(api.stores.availability.path)).toHaveLength(1);
     expect(store.availability()).toMatchObject({ onHand: '10' });
+    expect(store.answered()).toBe('2');
+  });
+
+  it('shows what is there though the quantity can’t be, and says no promise about that', () => {
+    const refused = new Problem('tooFine', 'Whole pieces only.', {}, {});
+    client.answer(api.stores.availability, (call) =>
+      (call.query as { quantity?: string }).quantity === undefined ? { onHand: '10', promise: { date: null } } : refused,
+    );
+    store.set({ lines: [line({ quantity: '1.5' })] });
+    store.point(0);
+    vi.advanceTimersByTime(300);
+    expect([store.availability()?.onHand, store.answered()]).toEqual(['10', '']);
   });
 
   it('has a line come as offered: all of it on its own day, or a part in time and the rest as a line of its own', () => {

@@ -3,7 +3,7 @@ import { computed, inject } from '@angular/core';
 import { patchState, signalStore, withComputed, withMethods, withState } from '@ngrx/signals';
 import { rxMethod } from '@ngrx/signals/rxjs-interop';
 import { Store } from '@ngrx/store';
-import { catchError, debounceTime, of, pipe, switchMap, tap } from 'rxjs';
+import { catchError, debounceTime, map, of, pipe, switchMap, tap } from 'rxjs';
 import { api, type Availability, type OrderView, type PriceAnswer } from '@terrace/contract';
 import { QUANTITY_SCALE, asAmount, parseAmount, parseQuantity, readDecimal, subtractQuantity, writeAmount, writeQuantity } from '@terrace/core';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
@@ -21,6 +21,8 @@ interface EntryState {
   readonly lines: readonly EntryLine[];
   readonly at: number;
   readonly availability: Availability | null;
+  /** The quantity that its promise is for; empty where that can't be promised about. */
+  readonly answered: string;
   readonly priced: PriceAnswer | null;
   readonly custom: Readonly<Record<string, string>>;
   readonly busy: boolean;
@@ -37,6 +39,7 @@ const initial: EntryState = {
   lines: [EMPTY_LINE],
   at: 0,
   availability: null,
+  answered: '',
   priced: null,
   custom: {},
   busy: false,
@@ -56,12 +59,16 @@ export const OrderEntryStore = signalStore(
         debounceTime(SETTLE_MS),
         switchMap(({ item, warehouse, quantity, line }) =>
           client.call(api.stores.availability, { query: { item, warehouse, quantity, exceptLine: line } }).pipe(
+            map((availability) => ({ availability, answered: quantity ?? '' })),
             // A quantity that can't be yet is no reason to hide what is there.
-            catchError(() => client.call(api.stores.availability, { query: { item, warehouse, exceptLine: line } })),
-            catchError(() => of(null)),
+            catchError(() =>
+              client
+                .beside(api.stores.availability, { query: { item, warehouse, exceptLine: line } }, null)
+                .pipe(map((availability) => ({ availability, answered: '' }))),
+            ),
           ),
         ),
-        tap((availability) => patchState(store, { availability })),
+        tap((found) => patchState(store, found)),
       ),
     );
     const price = rxMethod<{ at: number; item: number; quantity: string; customer: number; warehouse: number; date: string | undefined }>(
