@@ -70,19 +70,19 @@ export class RulesPage {
   protected readonly grid = viewChild.required(Grid);
   protected readonly itemId = signal(0);
   protected readonly columns: readonly GridColumn[] = [
-    { field: 'code', title: 'Item', kind: 'code', width: 98 },
-    { field: 'warehouse', title: 'In', kind: 'text', width: 70 },
-    { field: 'source', title: 'Source', kind: 'text', width: 84, editable: true },
+    { field: 'code', title: 'Item', kind: 'code', width: 96 },
+    { field: 'warehouse', title: 'In', kind: 'text', width: 66 },
+    { field: 'source', title: 'Source', kind: 'text', width: 148, editable: true },
     {
       field: 'leadDays',
       title: 'Lead',
       kind: 'text',
-      width: 78,
+      width: 74,
       editable: true,
       says: (row) => (row['source'] === 'buy' && row['leadDays'] === '0' ? 'supplier’s' : undefined),
     },
-    { field: 'safety', title: 'Safety', kind: 'text', width: 96, editable: true },
-    { field: 'sizing', title: 'In orders of', kind: 'text', width: 134, editable: true },
+    { field: 'safety', title: 'Safety', kind: 'text', width: 84, editable: true },
+    { field: 'sizing', title: 'In orders of', kind: 'text', width: 120, editable: true },
     { field: 'follows', title: 'From above', kind: 'text', sortable: false },
     { field: 'safetyStock', title: 'Safety comes to', kind: 'figure', width: 116, unit: 'unit', hidden: true },
     { field: 'minimum', title: 'Minimum', kind: 'text', width: 84, editable: true, hidden: true },
