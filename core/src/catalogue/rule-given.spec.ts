@@ -45,6 +45,10 @@ describe('what a rule is given', () => {
     );
   });
 
+  it('has nothing but what is missing ordered, in one word or three', () => {
+    for (const words of ['missing', 'what is missing', PLAIN_RULE.sizing]) expect(readSizing(words)).toEqual({ kind: 'lotForLot' });
+  });
+
   it.each(['', 'often', '0 days', '-5 each time', 'up to x below 2'])('has no orders sized "%s"', (text) => {
     expect(() => readSizing(text)).toThrow(/no way to size orders/);
   });

@@ -78,7 +78,7 @@ describe('the order in hand', () => {
     store.set({ lines: [line({ quantity: '1.5' })] });
     store.point(0);
     vi.advanceTimersByTime(300);
-    expect([store.availability()?.onHand, store.answered()]).toEqual(['10', '']);
+    expect([store.availability()?.onHand, store.answered(), store.refused()]).toEqual(['10', '', 'Whole pieces only.']);
   });
 
   it('has a line come as offered: all of it on its own day, or a part in time and the rest as a line of its own', () => {

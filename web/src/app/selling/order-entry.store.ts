@@ -21,8 +21,9 @@ interface EntryState {
   readonly lines: readonly EntryLine[];
   readonly at: number;
   readonly availability: Availability | null;
-  /** The quantity that its promise is for; empty where that can't be promised about. */
+  /** The quantity that its promise is for; empty where that can't be promised about, and why it can't. */
   readonly answered: string;
+  readonly refused: string;
   readonly priced: PriceAnswer | null;
   readonly custom: Readonly<Record<string, string>>;
   readonly busy: boolean;
@@ -40,6 +41,7 @@ const initial: EntryState = {
   at: 0,
   availability: null,
   answered: '',
+  refused: '',
   priced: null,
   custom: {},
   busy: false,
@@ -59,12 +61,12 @@ export const OrderEntryStore = signalStore(
         debounceTime(SETTLE_MS),
         switchMap(({ item, warehouse, quantity, line }) =>
           client.call(api.stores.availability, { query: { item, warehouse, quantity, exceptLine: line } }).pipe(
-            map((availability) => ({ availability, answered: quantity ?? '' })),
+            map((availability) => ({ availability, answered: quantity ?? '', refused: '' })),
             // A quantity that can't be yet is no reason to hide what is there.
-            catchError(() =>
+            catchError((error: unknown) =>
               client
                 .beside(api.stores.availability, { query: { item, warehouse, exceptLine: line } }, null)
-                .pipe(map((availability) => ({ availability, answered: '' }))),
+                .pipe(map((availability) => ({ availability, answered: '', refused: problemOf(error).message }))),
             ),
           ),
         ),

@@ -13,8 +13,10 @@ import { PromiseChoices, type PromiseChoice } from './promise-choices';
       <section aria-label="Availability" aria-live="polite">
         <h2 class="code">{{ item.item.code }}</h2>
         <p class="quiet">{{ item.item.description }}, in {{ item.item.unit }}</p>
-        <p class="promise" [class.late]="late()">
-          @if (quantity() === '') {
+        <p class="promise" [class.late]="late() || refused() !== ''">
+          @if (refused() !== '') {
+            {{ refused() }}
+          } @else if (quantity() === '') {
             Type a quantity to see when it can be promised.
           } @else if (item.promise.date === null) {
             <b>{{ quantity() | grouped }} can’t be promised</b> from stock and what is ordered.
@@ -144,6 +146,8 @@ import { PromiseChoices, type PromiseChoice } from './promise-choices';
 export class AvailabilityBeside {
   readonly availability = input.required<Availability | null>();
   readonly quantity = input('');
+  /** Why nothing can be promised about the quantity that was typed. */
+  readonly refused = input('');
   readonly wanted = input('');
   readonly elsewhere = output<number>();
   readonly offered = output<PromiseChoice>();

@@ -105,6 +105,8 @@ export class Grid {
   private sort: string | undefined;
   /** Whether the list has to be fetched again once nobody types into a cell. */
   private waiting = false;
+  /** Whether other rows were asked for, so that what stands beside them has to be one of them. */
+  private turned = false;
 
   private readonly setting = computed((): ColumnSetting => ({
     server: this.route() !== undefined,
@@ -143,13 +145,7 @@ export class Grid {
       this.selected.emit(rows);
       this.sums.set(rows.length > 1 ? this.sumOf(rows) : '');
     },
-    onFirstDataRendered: ({ api }) => {
-      const first = api.getDisplayedRowAtIndex(0);
-      if (first?.data && !this.several()) {
-        first.setSelected(true);
-        this.pointed.emit(first.data);
-      }
-    },
+    onFirstDataRendered: ({ api }) => this.pointAtFirst(api),
     onColumnMoved: ({ finished }) => finished && this.keepColumns(),
     onColumnResized: ({ finished, source }) => finished && source === 'uiColumnResized' && this.keepColumns(),
     onColumnVisible: () => this.keepColumns(),
@@ -228,6 +224,7 @@ export class Grid {
     }
     this.chosenOwn.set('');
     this.chosenView.set(key);
+    this.turned = true;
     this.refresh(true);
   }
 
@@ -240,6 +237,7 @@ export class Grid {
     grid?.setFilterModel({ ...view.filter });
     grid?.applyColumnState({ state: view.columns.map((column) => ({ ...column })), applyOrder: true, defaultState: { sort: null } });
     this.hidden.set(new Set(view.columns.filter((column) => column.hide === true).map((column) => column.colId)));
+    this.turned = true;
     this.refresh(true);
   }
 
@@ -316,6 +314,10 @@ export class Grid {
               this.problem.set(null);
               this.total.set(total);
               params.successCallback(rows, total);
+              if (this.turned && params.startRow === 0) {
+                this.turned = false;
+                this.pointAtFirst(this.grid());
+              }
             },
             error: (error: unknown) => {
               this.problem.set(problemOf(error));
@@ -324,6 +326,13 @@ export class Grid {
           });
       },
     };
+  }
+
+  private pointAtFirst(grid: GridApi<GridRow> | null | undefined): void {
+    const first = grid?.getDisplayedRowAtIndex(0);
+    if (!first?.data || this.several()) return;
+    first.setSelected(true, true);
+    this.pointed.emit(first.data);
   }
 
   private readFilters(grid: GridApi<GridRow>): void {

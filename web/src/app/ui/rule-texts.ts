@@ -20,7 +20,7 @@ export const RULE_NAMES: Readonly<Record<RuleField, string>> = {
 };
 const EXAMPLES: Readonly<Partial<Record<RuleField, string>>> = {
   safety: '40; 10 days; 95 % served',
-  sizing: 'missing; 200 each time; 5 days; 50 below 20; up to 100 below 20',
+  sizing: 'what is missing; 200 each time; 5 days; 50 below 20; up to 100 below 20',
   maximum: 'any; 500',
   usable: '0.97',
 };
