@@ -5,6 +5,7 @@ import { Store } from '@ngrx/store';
 import { api, type FamilyView } from '@terrace/contract';
 import { Refusal, variantsOf } from '@terrace/core';
 import type { Problem } from '../shell/api-client';
+import { lastAsked } from '../shell/last-asked';
 import { ApiClient, problemOf } from '../shell/api-client';
 import { Choices } from '../shell/choices';
 import { sessionFeature } from '../shell/session.state';
@@ -44,6 +45,7 @@ const EMPTY: Draft = { code: '', description: '', group: '', attributes: [{ name
 export class FamilyPage {
   readonly id = input.required<string>();
   private readonly client = inject(ApiClient);
+  private readonly ask = lastAsked();
   private readonly router = inject(Router);
   protected readonly choices = inject(Choices);
   protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
@@ -76,7 +78,7 @@ export class FamilyPage {
       const id = Number(this.id());
       untracked(() => {
         if (!(id > 0)) return;
-        this.client.call(api.catalogue.getFamily, { params: { id } }).subscribe({
+        this.ask(this.client.call(api.catalogue.getFamily, { params: { id } }), {
           next: (family) => this.take(family),
           error: (error: unknown) => this.problem.set(problemOf(error)),
         });

@@ -4,6 +4,7 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api, type AnswerOf, type ItemView } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { lastAsked } from '../shell/last-asked';
 import { sessionFeature } from '../shell/session.state';
 import { NumberField } from '../ui/fields';
 import { Refused } from '../ui/refusal';
@@ -101,6 +102,7 @@ type Rule = AnswerOf<typeof api.stores.trackingRule>;
 })
 export class ItemTracking {
   private readonly client = inject(ApiClient);
+  private readonly ask = lastAsked();
   readonly item = input.required<ItemView>();
   readonly editable = input(false);
   readonly changed = output();
@@ -147,7 +149,7 @@ export class ItemTracking {
         this.drop();
         this.news.set('');
         this.standard.set('');
-        this.client.call(api.stores.trackingRule, { params: { id } }).subscribe({
+        this.ask(this.client.call(api.stores.trackingRule, { params: { id } }), {
           next: (rule) => this.rule.set(rule),
           error: (error: unknown) => this.problem.set(problemOf(error)),
         });

@@ -1,8 +1,10 @@
 /** An exception beside the list: what it would do to the balance, and whom the order serves that ought to change. */
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
+import { map, of, type Observable } from 'rxjs';
 import { api, type ExceptionRow, type ItemRecord, type PegView } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { lastAsked } from '../shell/last-asked';
 import { whenHeard } from '../shell/heard';
 import { DocumentOpener } from '../shell/open-document';
 import { BalanceDrawing } from '../ui/balance-drawing';
@@ -68,7 +70,8 @@ export class ExceptionPanel {
   });
   /** The number of the document that it is about; of a shortage or of stock that expires there is none. */
   protected readonly document = computed(() => (this.row().subject.includes('@') ? '' : (this.row().subject.split('/')[0] ?? '')));
-  private asked = 0;
+  private readonly askRecord = lastAsked();
+  private readonly askServed = lastAsked();
 
   constructor() {
     effect(() => {
@@ -85,19 +88,15 @@ export class ExceptionPanel {
   protected load(): void {
     const { itemId, kind, subject } = this.row();
     const warehouseId = this.warehouseId();
-    const asked = ++this.asked;
     const failed = (error: unknown): void => this.problem.set(problemOf(error));
     this.problem.set(null);
     if (warehouseId > 0)
-      this.client.call(api.planning.getRecord, { params: { itemId, warehouseId } }).subscribe({
-        next: (record) => asked === this.asked && this.record.set(record),
+      this.askRecord(this.client.call(api.planning.getRecord, { params: { itemId, warehouseId } }), {
+        next: (record) => this.record.set(record),
         error: failed,
       });
-    if (!OF_SUPPLY.has(kind)) this.served.set(null);
-    else
-      this.client.call(api.planning.getServed, { query: { kind: 'receipt', id: subject } }).subscribe({
-        next: ({ served }) => asked === this.asked && this.served.set(served),
-        error: failed,
-      });
+    const none: Observable<readonly PegView[] | null> = of(null);
+    const served = this.client.call(api.planning.getServed, { query: { kind: 'receipt', id: subject } }).pipe(map((answer) => answer.served));
+    this.askServed(OF_SUPPLY.has(kind) ? served : none, { next: (pegs) => this.served.set(pegs), error: failed });
   }
 }

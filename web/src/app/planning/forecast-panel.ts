@@ -4,6 +4,7 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { METHOD_WORDS, api, forecastChoices, type ForecastView } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { lastAsked } from '../shell/last-asked';
 import { sessionFeature } from '../shell/session.state';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe, MomentPipe, longDay, shortDay } from '../ui/format';
@@ -188,6 +189,7 @@ export class ForecastPanel {
   readonly itemId = input.required<number>();
   readonly warehouseId = input.required<number>();
   private readonly client = inject(ApiClient);
+  private readonly look = lastAsked();
   protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
   protected readonly view = signal<ForecastView | null>(null);
   protected readonly problem = signal<Problem | null>(null);
@@ -200,7 +202,7 @@ export class ForecastPanel {
       const params = this.place();
       untracked(() => {
         this.problem.set(null);
-        this.client.call(api.planning.getForecast, { params }).subscribe({
+        this.look(this.client.call(api.planning.getForecast, { params }), {
           next: (view) => this.view.set(view),
           error: (error: unknown) => this.problem.set(problemOf(error)),
         });
@@ -230,10 +232,11 @@ export class ForecastPanel {
     this.busy.set(true);
     this.problem.set(null);
     const reference = { referenceId: view.reference?.itemId ?? null, factor: view.reference?.factor ?? '1' };
-    const body = { ...this.place(), period: view.period, method: view.asked, leaveOutliers: view.leaveOutliers, ...reference, ...change };
+    const place = this.place();
+    const body = { ...place, period: view.period, method: view.asked, leaveOutliers: view.leaveOutliers, ...reference, ...change };
     this.client.call(api.planning.computeForecast, { body }).subscribe({
       next: (fresh) => {
-        this.view.set(fresh);
+        this.take(fresh, place);
         this.busy.set(false);
       },
       error: (error: unknown) => {
@@ -247,12 +250,17 @@ export class ForecastPanel {
     const typed = text.trim() === '' ? null : text;
     const note = typed === null ? '' : because;
     if (typed === before.typed && note === before.note) return;
-    this.client.call(api.planning.typeForecast, { params: { ...this.place(), start }, body: { typed, note } }).subscribe({
-      next: (fresh) => {
-        this.view.set(fresh);
-        this.problem.set(null);
-      },
+    const place = this.place();
+    this.client.call(api.planning.typeForecast, { params: { ...place, start }, body: { typed, note } }).subscribe({
+      next: (fresh) => this.take(fresh, place),
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });
+  }
+
+  /** Shows what a command answers, unless somebody looks at another forecast by now. */
+  private take(fresh: ForecastView, place: { readonly itemId: number; readonly warehouseId: number }): void {
+    if (this.place() !== place) return;
+    this.view.set(fresh);
+    this.problem.set(null);
   }
 }

@@ -2,9 +2,11 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, numberAttribute, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { of } from 'rxjs';
 import { api, type ItemRecord, type PegView, type RecordEventView } from '@terrace/contract';
 import { timePhased } from '@terrace/core';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { lastAsked } from '../shell/last-asked';
 import { focusActions } from '../shell/focus.state';
 import { whenHeard } from '../shell/heard';
 import { BalanceDrawing } from '../ui/balance-drawing';
@@ -39,6 +41,8 @@ export class ItemRecordPage {
   readonly itemId = input.required({ transform: numberAttribute });
   readonly warehouseId = input.required({ transform: numberAttribute });
   private readonly client = inject(ApiClient);
+  private readonly askRecord = lastAsked();
+  private readonly askPegs = lastAsked();
   private readonly ngrx = inject(Store);
   protected readonly record = signal<ItemRecord | null>(null);
   protected readonly problem = signal<Problem | null>(null);
@@ -74,7 +78,7 @@ export class ItemRecordPage {
     effect(() => {
       const place = { itemId: this.itemId(), warehouseId: this.warehouseId() };
       untracked(() => {
-        this.pegged.set(null);
+        this.askPegs(of(null), { next: (none) => this.pegged.set(none) });
         this.ngrx.dispatch(focusActions.point(place));
         this.load();
       });
@@ -87,7 +91,7 @@ export class ItemRecordPage {
 
   private load(): void {
     const params = { itemId: this.itemId(), warehouseId: this.warehouseId() };
-    this.client.call(api.planning.getRecord, { params }).subscribe({
+    this.askRecord(this.client.call(api.planning.getRecord, { params }), {
       next: (record) => this.record.set(record),
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });
@@ -105,12 +109,17 @@ export class ItemRecordPage {
   protected follow(event: RecordEventView): void {
     const error = (refused: unknown): void => this.problem.set(problemOf(refused));
     if (event.what === 'receipt' || event.what === 'suggestion')
-      this.client
-        .call(api.planning.getServed, { query: { kind: event.what, id: event.id } })
-        .subscribe({ next: ({ served }) => this.pegged.set({ event, way: 'up', pegs: served }), error });
+      this.askPegs(this.client.call(api.planning.getServed, { query: { kind: event.what, id: event.id } }), {
+        next: ({ served }) => this.pegged.set({ event, way: 'up', pegs: served }),
+        error,
+      });
     else
-      this.client
-        .call(api.planning.getServing, { query: { itemId: this.itemId(), warehouseId: this.warehouseId(), demand: event.id } })
-        .subscribe({ next: ({ serving }) => this.pegged.set({ event, way: 'down', pegs: serving }), error });
+      this.askPegs(
+        this.client.call(api.planning.getServing, { query: { itemId: this.itemId(), warehouseId: this.warehouseId(), demand: event.id } }),
+        {
+          next: ({ serving }) => this.pegged.set({ event, way: 'down', pegs: serving }),
+          error,
+        },
+      );
   }
 }

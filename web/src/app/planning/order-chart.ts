@@ -3,6 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { RouterLink } from '@angular/router';
 import { api, type OrderChart as Chart } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { lastAsked } from '../shell/last-asked';
 import { whenHeard } from '../shell/heard';
 import { GroupedPipe } from '../ui/format';
 import { Refused } from '../ui/refusal';
@@ -172,6 +173,7 @@ let drawn = 0;
 export class OrderChart {
   readonly id = input.required<number>();
   private readonly client = inject(ApiClient);
+  private readonly ask = lastAsked();
   protected readonly chart = signal<Chart | null>(null);
   protected readonly problem = signal<Problem | null>(null);
   protected readonly top = TOP;
@@ -195,10 +197,8 @@ export class OrderChart {
   }
 
   private load(): void {
-    const id = this.id();
-    this.client.call(api.planning.getOrderChart, { params: { id } }).subscribe({
+    this.ask(this.client.call(api.planning.getOrderChart, { params: { id: this.id() } }), {
       next: (chart) => {
-        if (this.id() !== id) return;
         this.chart.set(chart);
         this.problem.set(null);
       },

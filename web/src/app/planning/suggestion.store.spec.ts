@@ -49,6 +49,21 @@ describe('one suggestion', () => {
     expect(store.suggestion()?.quantity).toBe('50');
   });
 
+  it('is the one that is pointed at by now, whatever comes late of another', () => {
+    const [late, record] = [new Subject(), new Subject()];
+    client.answer(planning.getSuggestion, () => late);
+    store.load('GONE@WORKS#1');
+    client.answer(planning.getSuggestion, () => ({ ...suggestion, id: 'BAR@WORKS#2', itemId: 9 }));
+    client.answer(planning.getRecord, () => record);
+    store.load('BAR@WORKS#2');
+    late.error(new Problem('notFound', 'There is no such suggestion.', {}, {}));
+    client.answer(planning.getSuggestion, () => ({ ...suggestion, id: 'LID@WORKS#1', itemId: 10 }));
+    client.answer(planning.getRecord, () => ({ events: ['of the lid'] }));
+    store.load('LID@WORKS#1');
+    record.next({ events: ['of the bar'] });
+    expect([store.suggestion()?.itemId, store.record()?.events, store.gone()]).toEqual([10, ['of the lid'], false]);
+  });
+
   it('is kept under a number with the figures typed', () => {
     let number = '';
     store.keep(figures, (given) => (number = given));

@@ -1,9 +1,11 @@
 /** One suggestion beside the list, with what the plan counts with for its item; followed by name as the plan changes. */
 import { inject } from '@angular/core';
 import { patchState, signalStore, withHooks, withMethods, withState } from '@ngrx/signals';
+import { switchMap, tap } from 'rxjs';
 import { api, type ItemRecord, type SuggestionView } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
 import { whenHeard } from '../shell/heard';
+import { lastAsked } from '../shell/last-asked';
 import { sendKept, type KeptFigures } from './suggestion-figures';
 
 interface SuggestionState {
@@ -22,19 +24,15 @@ export const SuggestionStore = signalStore(
   withState(initial),
   withMethods((store, client = inject(ApiClient)) => {
     const failed = (error: unknown): void => patchState(store, { busy: false, problem: problemOf(error) });
-    const loadRecord = ({ itemId, warehouseId }: SuggestionView): void => {
-      client
-        .call(api.planning.getRecord, { params: { itemId, warehouseId } })
-        .subscribe({ next: (record) => patchState(store, { record }), error: failed });
-    };
+    const ask = lastAsked();
     const load = (name: string): void => {
       patchState(store, name === store.name() ? { gone: false } : { name, suggestion: null, record: null, problem: null, gone: false });
-      client.call(api.planning.getSuggestion, { query: { name } }).subscribe({
-        next: (suggestion) => {
-          if (store.name() !== name) return;
-          patchState(store, { suggestion });
-          loadRecord(suggestion);
-        },
+      const found = client.call(api.planning.getSuggestion, { query: { name } }).pipe(
+        tap((suggestion) => patchState(store, { suggestion })),
+        switchMap(({ itemId, warehouseId }) => client.call(api.planning.getRecord, { params: { itemId, warehouseId } })),
+      );
+      ask(found, {
+        next: (record) => patchState(store, { record }),
         error: (error: unknown) => {
           const problem = problemOf(error);
           patchState(store, problem.code === 'notFound' ? { gone: true } : { problem });

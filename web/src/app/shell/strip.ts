@@ -8,6 +8,7 @@ import { api, type BalanceStrip } from '@terrace/contract';
 import { GroupedPipe, ShortDayPipe, pageOf } from '../ui/format';
 import { BalanceDrawing } from '../ui/balance-drawing';
 import { ApiClient } from './api-client';
+import { lastAsked } from './last-asked';
 import { Choices } from './choices';
 import { focusFeature } from './focus.state';
 import { liveFeature } from './live.state';
@@ -142,7 +143,7 @@ export class Strip {
   private readonly focusWarehouse = this.store.selectSignal(focusFeature.selectWarehouseId);
   protected readonly strip = signal<BalanceStrip | null>(null);
   protected readonly page = computed(() => pageOf('item', this.itemId() ?? 0));
-  private asked = 0;
+  private readonly ask = lastAsked();
 
   constructor() {
     effect(() => {
@@ -164,9 +165,6 @@ export class Strip {
   }
 
   private load(item: number, warehouse: number): void {
-    const asked = ++this.asked;
-    this.client.beside(api.stores.strip, { query: { item, warehouse } }, null).subscribe((strip) => {
-      if (asked === this.asked) this.strip.set(strip);
-    });
+    this.ask(this.client.beside(api.stores.strip, { query: { item, warehouse } }, null), { next: (strip) => this.strip.set(strip) });
   }
 }

@@ -3,6 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { Router } from '@angular/router';
 import { api } from '@terrace/contract';
 import { ApiClient } from '../shell/api-client';
+import { lastAsked } from '../shell/last-asked';
 import { pageOf } from '../ui/format';
 import { Grid } from '../ui/grid';
 import type { GridRow } from '../ui/grid-cells';
@@ -49,6 +50,7 @@ import { StoresNav } from './stores-nav';
 export class LotPage {
   readonly id = input.required<string>();
   private readonly client = inject(ApiClient);
+  private readonly ask = lastAsked();
   private readonly router = inject(Router);
   protected readonly route = api.stores.moves;
   protected readonly columns = MOVE_COLUMNS.filter((column) => column.field !== 'lot');
@@ -59,7 +61,9 @@ export class LotPage {
     effect(() => {
       const id = this.number();
       untracked(() =>
-        this.client.beside(api.stores.getLot, { params: { id } }, null).subscribe((lot) => this.query.set(lot && { item: lot.itemId, lot: lot.lot })),
+        this.ask(this.client.beside(api.stores.getLot, { params: { id } }, null), {
+          next: (lot) => this.query.set(lot && { item: lot.itemId, lot: lot.lot }),
+        }),
       );
     });
   }

@@ -1,14 +1,14 @@
 import { inject } from '@angular/core';
 import { patchState, signalStore, withMethods, withState } from '@ngrx/signals';
-import { forkJoin, type Observable } from 'rxjs';
+import { forkJoin, of } from 'rxjs';
 import { api, type AnswerOf, type BalanceStrip, type BuildableView } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { lastAsked } from '../shell/last-asked';
 
 export type Face = 'where' | 'when' | 'which' | 'howMany';
 export type PeriodLength = 'day' | 'week' | 'month';
 
 interface StockState {
-  readonly asked: string;
   readonly itemId: number;
   readonly warehouseId: number;
   readonly face: Face;
@@ -25,7 +25,6 @@ interface StockState {
 }
 
 const initial: StockState = {
-  asked: '',
   itemId: 0,
   warehouseId: 0,
   face: 'where',
@@ -46,41 +45,35 @@ export const StockPanelStore = signalStore(
   withState(initial),
   withMethods((store, client = inject(ApiClient)) => {
     const fail = (error: unknown): void => patchState(store, { busy: false, problem: problemOf(error) });
-    /** Keeps an answer unless something else has been asked for meanwhile. */
-    const show = (asked: Observable<Partial<StockState>>): void => {
-      const key = store.asked();
-      asked.subscribe({
-        next: (found) => {
-          if (store.asked() === key) patchState(store, found);
-        },
-        error: fail,
-      });
-    };
+    const [askItem, askFace] = [lastAsked(), lastAsked()];
+    const taker = { next: (found: Partial<StockState>) => patchState(store, found), error: fail };
     const loadFace = (): void => {
       const [id, warehouse] = [store.itemId(), store.everywhere() ? undefined : store.warehouseId()];
       const params = { id };
       switch (store.face()) {
         case 'when':
-          show(forkJoin({ when: client.call(api.stores.when, { params, query: { warehouse, length: store.length() } }) }));
+          askFace(forkJoin({ when: client.call(api.stores.when, { params, query: { warehouse, length: store.length() } }) }), taker);
           break;
         case 'which':
-          show(forkJoin({ variants: client.call(api.stores.variants, { params, query: { warehouse } }) }));
+          askFace(forkJoin({ variants: client.call(api.stores.variants, { params, query: { warehouse } }) }), taker);
           break;
         case 'howMany':
-          show(forkJoin({ buildable: client.call(api.stores.howMany, { params, query: { warehouse: store.warehouseId() } }) }));
+          askFace(forkJoin({ buildable: client.call(api.stores.howMany, { params, query: { warehouse: store.warehouseId() } }) }), taker);
           break;
         case 'where':
+          askFace(of({}), taker);
           break;
       }
     };
     const load = (item: number, warehouse: number): void => {
-      patchState(store, { asked: `${item} ${warehouse}`, itemId: item, warehouseId: warehouse, problem: null });
-      show(
+      patchState(store, { itemId: item, warehouseId: warehouse, problem: null });
+      askItem(
         forkJoin({
           strip: client.call(api.stores.strip, { query: { item, warehouse } }),
           places: client.call(api.stores.places, { params: { id: item } }),
           holders: client.call(api.stores.holders, { params: { id: item } }),
         }),
+        taker,
       );
       loadFace();
     };

@@ -3,6 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { Router } from '@angular/router';
 import { api, type TraceView } from '@terrace/contract';
 import { ApiClient, addressOf, problemOf, type Problem } from '../shell/api-client';
+import { lastAsked } from '../shell/last-asked';
 import { GroupedPipe, longDay, pageOf } from '../ui/format';
 import { Grid } from '../ui/grid';
 import type { GridColumn } from '../ui/grid-cells';
@@ -157,6 +158,7 @@ export class TracePage {
   readonly kind = input.required<string>();
   readonly id = input.required<string>();
   private readonly client = inject(ApiClient);
+  private readonly ask = lastAsked();
   private readonly router = inject(Router);
   protected readonly trace = signal<TraceView | null>(null);
   protected readonly problem = signal<Problem | null>(null);
@@ -206,7 +208,7 @@ export class TracePage {
     effect(() => {
       const params = this.params();
       untracked(() =>
-        this.client.call(api.stores.trace, { params }).subscribe({
+        this.ask(this.client.call(api.stores.trace, { params }), {
           next: (trace) => this.trace.set(trace),
           error: (error: unknown) => this.problem.set(problemOf(error)),
         }),

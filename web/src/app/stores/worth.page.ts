@@ -5,6 +5,7 @@ import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { lastAsked } from '../shell/last-asked';
 import { Choices } from '../shell/choices';
 import { sessionFeature } from '../shell/session.state';
 import { DateField } from '../ui/fields';
@@ -85,6 +86,7 @@ type By = 'group' | 'warehouse' | 'item';
 })
 export class WorthPage {
   private readonly client = inject(ApiClient);
+  private readonly ask = lastAsked();
   private readonly router = inject(Router);
   protected readonly choices = inject(Choices);
   private readonly today = toSignal(inject(Store).select(sessionFeature.selectToday), { initialValue: '' });
@@ -122,7 +124,7 @@ export class WorthPage {
     effect(() => {
       const query = this.query();
       untracked(() =>
-        this.client.call(api.stores.worth, { query: { ...query, limit: 1 } }).subscribe({
+        this.ask(this.client.call(api.stores.worth, { query: { ...query, limit: 1 } }), {
           next: ({ value }) => {
             this.total.set(value);
             this.problem.set(null);

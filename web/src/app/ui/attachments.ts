@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, effect, inject, input, signal, untracked } from '@angular/core';
 import { api, type AnswerOf, type DocumentKind } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { lastAsked } from '../shell/last-asked';
 import { Refused } from './refusal';
 
 @Component({
@@ -27,6 +28,7 @@ export class Attachments {
   readonly kind = input.required<DocumentKind>();
   readonly id = input.required<number>();
   private readonly client = inject(ApiClient);
+  private readonly ask = lastAsked();
   protected readonly files = signal<AnswerOf<typeof api.platform.files>>([]);
   protected readonly problem = signal<Problem | null>(null);
 
@@ -48,6 +50,7 @@ export class Attachments {
   }
 
   private load(): void {
-    this.client.beside(api.platform.files, { params: { kind: this.kind(), id: this.id() } }, []).subscribe((files) => this.files.set(files));
+    const params = { kind: this.kind(), id: this.id() };
+    this.ask(this.client.beside(api.platform.files, { params }, []), { next: (files) => this.files.set(files) });
   }
 }

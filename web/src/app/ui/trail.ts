@@ -4,6 +4,7 @@ import { RouterLink } from '@angular/router';
 import { Graph, layout } from '@dagrejs/dagre';
 import { api, type AnswerOf, type DocumentKind, type Trail } from '@terrace/contract';
 import { ApiClient } from '../shell/api-client';
+import { lastAsked } from '../shell/last-asked';
 import { MomentPipe, kindWords, pageOf, shortDay, stateWords } from './format';
 
 const WIDTH = 158;
@@ -123,6 +124,8 @@ export class TrailPicture {
   /** Changes whenever the record does, so that the trail follows. */
   readonly version = input<number>(0);
   private readonly client = inject(ApiClient);
+  private readonly askTrail = lastAsked();
+  private readonly askHistory = lastAsked();
   private readonly trail = signal<Trail | null>(null);
   protected readonly history = signal<AnswerOf<typeof api.platform.history>>([]);
 
@@ -131,8 +134,8 @@ export class TrailPicture {
       const params = { kind: this.kind(), id: this.id() };
       this.version();
       untracked(() => {
-        this.client.beside(api.platform.trail, { params }, null).subscribe((trail) => this.trail.set(trail));
-        this.client.beside(api.platform.history, { params }, []).subscribe((history) => this.history.set(history));
+        this.askTrail(this.client.beside(api.platform.trail, { params }, null), { next: (trail) => this.trail.set(trail) });
+        this.askHistory(this.client.beside(api.platform.history, { params }, []), { next: (history) => this.history.set(history) });
       });
     });
   }
