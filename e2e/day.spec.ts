@@ -82,8 +82,11 @@ async function planAndRelease(page: Page, order: string): Promise<string[]> {
   await page.getByRole('link', { name: 'what must happen' }).click();
   await page.getByRole('link', { name: 'Suggestions for it' }).click();
   const row = page.locator('.ag-row').filter({ hasText: 'PAINTSET' });
-  await row.last().locator('[col-id="code"]').click();
-  await expect(page.locator('[record]')).toContainText(`${order}/2`);
+  // The last of them serves the order; rows are drawn a few at a time.
+  await expect(async () => {
+    await row.last().locator('[col-id="code"]').click();
+    await expect(page.locator('[record]')).toContainText(`${order}/2`, { timeout: 3000 });
+  }).toPass();
   for (const item of ['PAINTSET', 'SUIT-M', 'PAINT', 'BRUSH', 'CARTON']) {
     const each = page.locator('.ag-row').filter({ has: page.locator('[col-id="code"]', { hasText: new RegExp(`^${item}$`) }) });
     await expect(each).not.toHaveCount(0);

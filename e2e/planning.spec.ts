@@ -226,6 +226,7 @@ test('what an item is made from is changed where it is shown, and what can not b
   await bom.getByRole('button', { name: 'Change what it is made from' }).click();
   await bom.getByRole('button', { name: 'Add a part' }).click();
   const parts = bom.locator('.part');
+  await expect(parts.last().getByLabel('Part', { exact: true })).toHaveValue('');
   await parts.last().getByLabel('Part', { exact: true }).fill('COVER');
   await page.getByRole('option', { name: /^COVER/ }).click();
   await bom.getByRole('button', { name: 'Make it from these' }).click();
