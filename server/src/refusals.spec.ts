@@ -48,6 +48,16 @@ describe('bad input is refused, said where it belongs, and changes nothing', () 
     refuses(selling.createOrder, { body: orderOf('SMOKER', '1', { requiredDate }) }, code, 'requiredDate'),
   );
 
+  it('a line without an item, said in words of where it is', async () => {
+    const lines = [
+      { itemId: company.id('item', 'SMOKER'), quantity: '1' },
+      { itemId: 0, quantity: '1' },
+    ];
+    const problem = await manager.refused(selling.createOrder, { body: { ...orderOf('SMOKER', '1'), customerId: 0, lines } });
+    expect(problem.detail).toMatch(/Customer: .*Line 2, item: Choose an item\./);
+    expect(problem.errors?.map((each) => each.field)).toEqual(['customerId', 'lines.1.itemId']);
+  });
+
   it('an unknown item, an inactive item, an unknown customer, no line', async () => {
     await refuses(
       selling.createOrder,

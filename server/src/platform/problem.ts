@@ -37,12 +37,13 @@ export function problemOf(error: unknown, reference: string): ProblemDetails & {
   }
   if (error instanceof ZodError) {
     const errors = error.issues.map((issue) => ({ field: issue.path.join('.'), message: issue.message }));
+    const said = error.issues.map((issue) => (issue.path.length > 0 ? `${placeWords(issue.path)}: ${issue.message}` : issue.message));
     return {
       type: '/problems/badInput',
       title: 'Some of it can’t be read',
       status: 400,
       code: 'badInput',
-      detail: errors.map((each) => (each.field ? `${each.field}: ${each.message}` : each.message)).join(' '),
+      detail: said.join(' '),
       errors,
     };
   }
@@ -76,6 +77,23 @@ export function problemOf(error: unknown, reference: string): ProblemDetails & {
     reference,
     errors: [],
   };
+}
+
+/** Where in what was sent, in words: `lines.0.itemId` is "Line 1, item". */
+function placeWords(path: readonly PropertyKey[]): string {
+  const words: string[] = [];
+  for (const step of path) {
+    const list = words.at(-1);
+    if (typeof step === 'number' && list !== undefined) words[words.length - 1] = `${list.replace(/(ss)es$|s$/, '$1')} ${step + 1}`;
+    else
+      words.push(
+        String(step)
+          .replace(/Id$/, '')
+          .replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`),
+      );
+  }
+  const text = words.join(', ');
+  return text.charAt(0).toUpperCase() + text.slice(1);
 }
 
 function isBodyError(error: unknown): error is { type: string } {
