@@ -3,6 +3,8 @@ import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject, signa
 import { Store } from '@ngrx/store';
 import { api } from '@terrace/contract';
 import { ApiClient } from '../shell/api-client';
+import { whenHeard } from '../shell/heard';
+import { lastAsked } from '../shell/last-asked';
 import { sessionActions, sessionFeature } from '../shell/session.state';
 import { Grid } from '../ui/grid';
 import type { GridColumn, GridView } from '../ui/grid-cells';
@@ -58,9 +60,11 @@ export class SincePage {
 
   constructor() {
     let latest = this.seen;
-    inject(ApiClient)
-      .call(api.planning.getPlan)
-      .subscribe(({ seq }) => (latest = seq));
+    const [client, ask] = [inject(ApiClient), lastAsked()];
+    const note = (): void => ask(client.beside(api.planning.getPlan, {}, null), { next: (plan) => (latest = plan?.seq ?? latest) });
+    note();
+    // What changes while one looks is seen, too.
+    whenHeard(() => ['plan'], note);
     // What has been looked at is old the next time.
     inject(DestroyRef).onDestroy(() => this.ngrx.dispatch(sessionActions.keepPreference({ key: KEY, value: latest })));
   }

@@ -3,7 +3,7 @@ import { Injectable, inject } from '@angular/core';
 import { Router } from '@angular/router';
 import { api } from '@terrace/contract';
 import { pageOf } from '../ui/format';
-import { ApiClient } from './api-client';
+import { ApiClient, Problem } from './api-client';
 
 @Injectable({ providedIn: 'root' })
 export class DocumentOpener {
@@ -12,9 +12,12 @@ export class DocumentOpener {
 
   open(id: string): void {
     const number = id.split('/')[0] ?? id;
-    this.client.call(api.platform.find, { query: { text: number } }).subscribe(([hit]) => {
+    this.client.beside(api.platform.find, { query: { text: number } }, null).subscribe((hits) => {
+      if (hits === null) return;
+      const hit = hits.find((each) => each.title === number) ?? hits[0];
       const page = hit && pageOf(hit.kind, hit.id);
       if (page) void this.router.navigateByUrl(page);
+      else this.client.tell(new Problem('notFound', `${number} can’t be opened: it is not there, or you may not see it.`, {}, {}));
     });
   }
 }
