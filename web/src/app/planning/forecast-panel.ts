@@ -94,7 +94,6 @@ interface Wish {
                 <th class="figure">Computed</th>
                 <th class="figure">Range</th>
                 <th class="figure">Typed over it</th>
-                <th>Because</th>
               </tr>
             </thead>
             <tbody>
@@ -108,28 +107,33 @@ interface Wish {
                       <t-number
                         [label]="'Typed for ' + day(figure.start)"
                         [value]="figure.typed ?? ''"
-                        [quiet]="true"
                         (settled)="type(figure.start, $event, figure.note, figure)"
                       />
                     } @else {
                       {{ figure.typed | grouped }}
                     }
                   </td>
-                  <td>
-                    @if (figure.typed !== null && rights().has('planning.run')) {
-                      <input
-                        #note
-                        class="box"
-                        maxlength="2000"
-                        [attr.aria-label]="'Why, for ' + day(figure.start)"
-                        [value]="figure.note"
-                        (change)="type(figure.start, figure.typed, note.value, figure)"
-                      />
-                    } @else {
-                      {{ figure.note }}
-                    }
-                  </td>
                 </tr>
+                @if (figure.typed !== null) {
+                  <tr class="because">
+                    <td colspan="4">
+                      @if (rights().has('planning.run')) {
+                        <label
+                          >Because
+                          <input
+                            #note
+                            class="box"
+                            maxlength="2000"
+                            [attr.aria-label]="'Why, for ' + day(figure.start)"
+                            [value]="figure.note"
+                            (change)="type(figure.start, figure.typed, note.value, figure)"
+                        /></label>
+                      } @else if (figure.note !== '') {
+                        Because {{ figure.note }}
+                      }
+                    </td>
+                  </tr>
+                }
               }
             </tbody>
           </table>
@@ -179,9 +183,24 @@ interface Wish {
       align-items: center;
       font-size: 13px;
     }
+    td:first-child {
+      white-space: nowrap;
+    }
     td t-number {
-      max-width: 110px;
+      max-width: 130px;
       margin-left: auto;
+    }
+    tr:has(+ .because) td {
+      border-bottom: 0;
+    }
+    .because label {
+      display: flex;
+      gap: 8px;
+      align-items: center;
+      color: var(--quiet);
+      input {
+        flex: 1;
+      }
     }
   `,
 })

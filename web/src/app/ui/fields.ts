@@ -30,7 +30,8 @@ import { readTypedDate, readTypedNumber, type Pack } from './typed';
       <span class="wrong">{{ wrong() }}</span>
     }
   `,
-  styles: ':host { display: grid; gap: 2px; } .wrong { color: var(--trouble); font-size: 12px; }',
+  styles:
+    ':host { display: grid; grid-template-columns: minmax(0, 1fr); gap: 2px; } .wrong { color: var(--trouble); font-size: 12px; white-space: normal; }',
 })
 export class NumberField {
   readonly value = model.required<string>();
@@ -92,7 +93,8 @@ export class NumberField {
       <span class="wrong">{{ wrong() }}</span>
     }
   `,
-  styles: ':host { display: grid; gap: 2px; } .wrong { color: var(--trouble); font-size: 12px; }',
+  styles:
+    ':host { display: grid; grid-template-columns: minmax(0, 1fr); gap: 2px; } .wrong { color: var(--trouble); font-size: 12px; white-space: normal; }',
 })
 export class DateField {
   readonly value = model.required<string>();
