@@ -169,8 +169,10 @@ describe('other files', () => {
     await kept('OPENLOT', 'lot');
     await kept('OPENSER', 'serial');
     const head = 'Item,Warehouse,Bin,Quantity,Unit cost,Lot,Expiry,Serial numbers\n';
-    const bad = await tried(await sent('openingStock', `${head}OPENLOT,WORKS,A-01,5,2.00,,,\nOPENSER,WORKS,A-01,3,9.00,,,S-1 S-2\n`));
-    expect(bad.counts).toMatchObject({ added: 0, refused: 2 });
+    const lines = 'OPENLOT,WORKS,A-01,5,2.00,,,\nOPENSER,WORKS,A-01,3,9.00,,,S-1 S-2\nOPENLOT,WORKS,A-01,5,-2.00,L-1,2027-12-01,\n';
+    const bad = await tried(await sent('openingStock', head + lines));
+    expect(bad.counts).toMatchObject({ added: 0, refused: 3 });
+    expect((await rowsOf(bad.id)).map((row) => row.field)).toEqual(['', 'serials', 'unitCost']);
     const good = await tried(
       await sent(
         'openingStock',

@@ -3,6 +3,7 @@
  * decimals). Halves round away from zero.
  */
 import { divideRounded, parseScaled, writeDecimal } from './decimal';
+import { Refusal } from './refusal';
 import { QUANTITY_SCALE, type Quantity } from './quantity';
 
 declare const priceBrand: unique symbol;
@@ -33,6 +34,13 @@ export function asPrice(micro: number): UnitPrice {
 /** Reads a price of up to 6 decimals; refuses like {@link parseScaled}. */
 export function parsePrice(text: string, what = 'the price'): UnitPrice {
   return parseScaled(text, PRICE_SCALE, PRICE_SCALE, MOST_PRICE, what) as UnitPrice;
+}
+
+/** Reads a price that somebody asks or pays; refuses `negative` below 0, and like {@link parseScaled}. */
+export function parseAskedPrice(text: string, what = 'the price'): UnitPrice {
+  const price = parsePrice(text, what);
+  if (price < 0) throw new Refusal('negative', `${what.charAt(0).toUpperCase()}${what.slice(1)} can't be below 0.`);
+  return price;
 }
 
 /** Writes a price in its shortest form, with at least two decimals. */

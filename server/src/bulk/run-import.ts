@@ -85,6 +85,10 @@ export function takeRecords(
     if (taken.outcome === 'same') throw new Unchanged(taken);
     return taken;
   });
+  const columns = new Set(kind.columns(work).map(({ key }) => key));
+  // What is refused deep in a document is read from one cell of the row.
+  const columnOf = (field: unknown): string =>
+    typeof field === 'string' ? ([field, field.split('.').at(-1) ?? ''].find((key) => columns.has(key)) ?? '') : '';
   let done = 0;
   for (const rows of records) {
     if (done % STEP === 0 && !goOn(done)) throw new Stopped();
@@ -102,8 +106,7 @@ export function takeRecords(
       note(taken.outcome, taken.name, taken.outcome === 'added' ? '' : words(taken.changes), '');
     } catch (error) {
       if (error instanceof Unchanged) note('same', error.taken.name, '', '');
-      else if (error instanceof Refusal)
-        note('refused', rows[0]?.name ?? '', error.message, typeof error.details['field'] === 'string' ? error.details['field'] : '');
+      else if (error instanceof Refusal) note('refused', rows[0]?.name ?? '', error.message, columnOf(error.details['field']));
       else throw error;
     }
   }

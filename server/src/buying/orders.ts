@@ -9,7 +9,7 @@ import {
   asQuantity,
   extend,
   parsePositiveQuantity,
-  parsePrice,
+  parseAskedPrice,
   writeAmount,
   writePrice,
   writeQuantity,
@@ -181,8 +181,9 @@ function readLines(work: Work, input: Input): { itemId: number; quantity: Quanti
     const quantity = atField(`lines.${index}.quantity`, () => parsePositiveQuantity(line.quantity, item.decimals, `the quantity of ${item.code}`));
     const price = line.price;
     const micro =
-      price === undefined ? (askedPrice(work, item.id, input.supplierId, quantity) ?? 0) : atField(`lines.${index}.price`, () => parsePrice(price));
-    if (micro < 0) throw new Refusal('negative', 'A price can’t be below 0.', { field: `lines.${index}.price` });
+      price === undefined
+        ? (askedPrice(work, item.id, input.supplierId, quantity) ?? 0)
+        : atField(`lines.${index}.price`, () => parseAskedPrice(price));
     if (line.dueDate < work.today)
       throw new Refusal('badDate', `${line.dueDate} has passed: nothing can arrive before today, ${work.today}.`, {
         field: `lines.${index}.dueDate`,

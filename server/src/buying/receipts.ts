@@ -4,7 +4,7 @@ import type { api } from '@terrace/contract';
 import { type BodyOf, type PurchaseView } from '@terrace/contract';
 import { Refusal, asAmount, asPrice, asQuantity, extend, parsePositiveQuantity, splitByWeights, writeQuantity } from '@terrace/core';
 import { binOf, itemFacts } from '../catalogue';
-import { assertVersion, atField, orNotFound, type Work } from '../platform/work';
+import { assertVersion, atField, atRow, orNotFound, type Work } from '../platform/work';
 import { piecesComing, postMoves, reverseMoves, type MoveRequest } from '../stores';
 import { mostToReceive, purchaseLines, purchaseOf, purchaseView, refreshPurchase } from './orders';
 import * as tables from './schema';
@@ -46,7 +46,7 @@ export function receiveGoods(work: Work, id: number, input: BodyOf<typeof api.bu
     work.run('insert into receipt_line (receipt_id, order_line_id, quantity) values (?, ?, ?)', receiptId, line.id, quantity);
     work.run('update purchase_order_line set received = received + ? where id = ?', quantity, line.id);
     if (item.kind !== 'stocked') return [];
-    const named = atField(`lines.${index}`, () => piecesComing(work, item.id, quantity, pieces, { date, supplierId: order.supplierId }));
+    const named = atRow(`lines.${index}`, () => piecesComing(work, item.id, quantity, pieces, { date, supplierId: order.supplierId }));
     const worth = splitByWeights(
       extend(quantity, asPrice(line.price)),
       named.map((piece) => piece.quantity),

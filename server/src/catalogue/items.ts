@@ -1,7 +1,7 @@
 /** Items: the list, one item whole, setting one up and changing it. */
 import type { api } from '@terrace/contract';
 import { givenFields, type AnswerOf, type BodyOf, type ListQuery } from '@terrace/contract';
-import { Refusal, parsePrice, settle, type Given, type Settled } from '@terrace/core';
+import { Refusal, parseAskedPrice, parsePrice, settle, type Given, type Settled } from '@terrace/core';
 import { asFlag, asNumber, asPriceText, asQuantityText, asText, listPage, type ListDefinition } from '../platform/list';
 import { assertVersion, atField, changesBetween, type Change, type Work } from '../platform/work';
 import { customColumns, customFind, keepCustom } from './custom';
@@ -85,12 +85,7 @@ function settled(work: Work, input: ItemInput): Settled {
 
 /** The columns of an item in the order of {@link INSERT}. */
 function valuesOf(input: ItemInput, { values, follows }: Settled): (string | number | null)[] {
-  const price = (field: 'sellPrice' | 'buyPrice' | 'standardCost', what: string): number =>
-    atField(field, () => {
-      const read = parsePrice(input[field], what);
-      if (read < 0) throw new Refusal('negative', `A price can’t be below 0.`);
-      return read;
-    });
+  const price = (field: 'sellPrice' | 'buyPrice' | 'standardCost', what: string): number => atField(field, () => parseAskedPrice(input[field], what));
   return [
     input.code,
     input.secondCode === '' ? null : input.secondCode,

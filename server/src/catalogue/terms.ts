@@ -8,7 +8,7 @@ import {
   buyingPrice,
   holdsOn,
   parsePositiveQuantity,
-  parsePrice,
+  parseAskedPrice,
   parseQuantity,
   termOn,
   toBooks,
@@ -126,7 +126,7 @@ export function keepTerm(work: Work, id: number, input: Input): { readonly added
     input.supplierId,
     input.supplierItemCode,
     input.supplierDescription,
-    atField('price', () => notNegative(parsePrice(input.price))),
+    atField('price', () => parseAskedPrice(input.price)),
     input.currency,
     atField('discount', () => readPoints(input.discount, 'A discount')),
     atField('buyUnit', () => readUnitChoice(input.buyUnit, codes, unit)),
@@ -163,7 +163,7 @@ export function keepTerm(work: Work, id: number, input: Input): { readonly added
     work.run('delete from term_break where term_id = ?', term);
     input.breaks.forEach((each, index) => {
       const quantity = atField(`breaks.${index}.from`, () => parsePositiveQuantity(each.from, decimals, 'the quantity of a break'));
-      const price = atField(`breaks.${index}.price`, () => notNegative(parsePrice(each.price)));
+      const price = atField(`breaks.${index}.price`, () => parseAskedPrice(each.price));
       const { changes } = work.run('insert or ignore into term_break (term_id, from_quantity, price) values (?, ?, ?)', term, quantity, price);
       if (changes === 0) throw new Refusal('sameBreak', `There are two prices from ${each.from} on: keep one.`, { field: `breaks.${index}.from` });
     });
@@ -180,11 +180,6 @@ export function keepTerm(work: Work, id: number, input: Input): { readonly added
   if (breaksAfter !== breaksBefore) changes.push({ field: 'breaks', from: breaksBefore, to: breaksAfter });
   if (changes.length > 0) work.run('update supplier_term set version = version + 1 where id = ?', term);
   return { added: false, changes, supplier: supplier.name };
-}
-
-function notNegative(price: UnitPrice): UnitPrice {
-  if (price < 0) throw new Refusal('negative', 'A price can’t be below 0.');
-  return price;
 }
 
 function breaksText(work: Work, term: number): string {

@@ -5,7 +5,7 @@ import { type AnswerOf, type BodyOf, type ListQuery, type PieceInput, type Piece
 import { Refusal, asQuantity, outstanding, parsePositiveQuantity, writeQuantity, type Quantity } from '@terrace/core';
 import { customerOf, itemFacts, warehouseOf } from '../catalogue';
 import { asNumber, asText, listPage, type ListDefinition } from '../platform/list';
-import { assertVersion, atField, orNotFound, type Work } from '../platform/work';
+import { assertVersion, atField, atRow, orNotFound, type Work } from '../platform/work';
 import { linesOf, orderOf, refreshOrder } from '../selling';
 import {
   binsHolding,
@@ -223,7 +223,7 @@ function writeLines(work: Work, shipmentId: number, orderId: number, lines: Line
       quantity,
     );
     if (!pieces || pieces.length === 0) return;
-    const takes = atField(`lines.${index}`, () => takeNamed(work, line.itemId, shipment.warehouseId, quantity, pieces, 'sell', work.today));
+    const takes = atRow(`lines.${index}`, () => takeNamed(work, line.itemId, shipment.warehouseId, quantity, pieces, 'sell', work.today));
     for (const { key, quantity: part } of takes)
       work.run(
         'insert into shipment_pick (line_id, bin_id, lot, serial, quantity) values (?, ?, ?, ?, ?)',

@@ -1,7 +1,7 @@
 /** Lines of an order as they are entered: quantities that the unit can hold, prices that explain themselves, discounts within the ceiling. */
 import type { api } from '@terrace/contract';
 import type { BodyOf } from '@terrace/contract';
-import { Refusal, assertCeiling, givenAway, parsePositiveQuantity, parsePrice, writePrice, type Quantity, type UnitPrice } from '@terrace/core';
+import { Refusal, assertCeiling, givenAway, parseAskedPrice, parsePositiveQuantity, writePrice, type Quantity, type UnitPrice } from '@terrace/core';
 import { readPoints, usableItem } from '../catalogue';
 import { atField, type Work } from '../platform/work';
 import { priceFor } from './pricing';
@@ -30,7 +30,7 @@ export function readLines(work: Work, input: OrderInput, day: string): EnteredLi
     const discount = atField(at('discount'), () => readPoints(line.discount, 'A discount'));
     const priced = priceFor(work, { itemId: item.id, quantity, day, customerId: input.customerId, warehouseId: input.warehouseId });
     const text = line.price;
-    const typed = text === undefined ? null : atField(at('price'), () => notNegative(parsePrice(text)));
+    const typed = text === undefined ? null : atField(at('price'), () => parseAskedPrice(text));
     const price = typed ?? priced.price;
     const given = givenAway(priced.price, price, discount);
     atField(at('discount'), () => assertCeiling(item.code, given, priced.ceiling, work.mayI('selling.exceed'), line.discountReason));
@@ -47,9 +47,4 @@ export function readLines(work: Work, input: OrderInput, day: string): EnteredLi
       discountReason: priced.ceiling !== null && given > priced.ceiling ? line.discountReason.trim() : '',
     };
   });
-}
-
-function notNegative(price: UnitPrice): UnitPrice {
-  if (price < 0) throw new Refusal('negative', 'A price can’t be below 0.');
-  return price;
 }

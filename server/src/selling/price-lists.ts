@@ -4,7 +4,7 @@ import type { AnswerOf, BodyOf, ListQuery, PriceListView } from '@terrace/contra
 import {
   Refusal,
   asQuantity,
-  parsePrice,
+  parseAskedPrice,
   parseQuantity,
   readDecimal,
   toScale,
@@ -97,11 +97,7 @@ export function changePriceList(work: Work, id: number, input: ListInput & { ver
 
 /** A break's value as kept: a price for an amount, else basis points. Refuses what makes no sense for the way. */
 function readValue(way: PriceWay, text: string): number {
-  if (way === 'amount') {
-    const price = parsePrice(text);
-    if (price < 0) throw new Refusal('negative', 'A price can’t be below 0.');
-    return price;
-  }
+  if (way === 'amount') return parseAskedPrice(text);
   const value = readDecimal(text);
   const points = value && toScale(value, 2);
   if (points === null) throw new Refusal('notANumber', `"${text}" is no percentage: give figures with two decimals at most.`);

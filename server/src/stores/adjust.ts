@@ -7,7 +7,7 @@ import {
   asPrice,
   asQuantity,
   extend,
-  parsePrice,
+  parseAskedPrice,
   parseQuantity,
   writeAmount,
   writeQuantity,
@@ -16,7 +16,7 @@ import {
 } from '@terrace/core';
 import { binOf, usableItem, warehouseOf } from '../catalogue';
 import { asAmountText, asFlag, asNumber, asText, listPage, type ListDefinition } from '../platform/list';
-import { atField, orNotFound, type Work } from '../platform/work';
+import { atField, atRow, orNotFound, type Work } from '../platform/work';
 import { postMoves, reverseMoves, type MoveRequest, type ValuedMove } from './post-moves';
 import { piecesComing, piecesNamed, trackingOf, type Piece } from './tracked';
 import { stockCost } from './worth';
@@ -109,7 +109,7 @@ export function adjustStock(work: Work, input: Input): { id: number; number: str
     input.reason,
     input.note,
   );
-  const moves = input.lines.flatMap((line, index) => atField(`lines.${index}`, () => movesOf(work, input.warehouseId, id, line, date)));
+  const moves = input.lines.flatMap((line, index) => atRow(`lines.${index}`, () => movesOf(work, input.warehouseId, id, line, date)));
   if (moves.length === 0) throw new Refusal('nothingChanges', 'Nothing would change: every line is at its new quantity already.');
   const document = { kind: 'adjustment', id, number } as const;
   postMoves(work, { document, date, moves, note: input.note, entry: { event: (valued) => adjustmentEvent(valued, reason.account) } });
@@ -175,7 +175,7 @@ function movesOf(work: Work, warehouse: number, adjustment: number, line: Line, 
     return named.map((piece) => ({ item: item.id, quantity: piece.quantity, from: placeOf(piece), to: outside }));
   }
   const { unitCost } = line;
-  const cost = unitCost === undefined ? stockCost(work, item.id, warehouse) : atField('unitCost', () => parsePrice(unitCost, 'the unit cost'));
+  const cost = unitCost === undefined ? stockCost(work, item.id, warehouse) : atField('unitCost', () => parseAskedPrice(unitCost, 'the unit cost'));
   const whole = line.newQuantity === undefined ? line.pieces : line.pieces?.map((piece) => ({ ...piece, quantity: undefined }));
   return piecesComing(work, item.id, quantity, whole, { date }).map((piece) => ({
     item: item.id,

@@ -3,7 +3,7 @@ import type { api } from '@terrace/contract';
 import type { BodyOf } from '@terrace/contract';
 import { Refusal, parsePositiveQuantity, type StockKey } from '@terrace/core';
 import { itemFacts } from '../catalogue';
-import { atField, orNotFound, type Work } from '../platform/work';
+import { atField, atRow, orNotFound, type Work } from '../platform/work';
 import { postMoves, reverseMoves, type MoveRequest } from './post-moves';
 import { piecesNamed, trackingOf } from './tracked';
 
@@ -21,7 +21,7 @@ export function relocate(work: Work, input: Input): Done {
     if ((line.toState ?? line.state) !== line.state && input.reason === '')
       throw new Refusal('reasonNeeded', 'Say why the state changes: who meets this stock wants to know.', { field: 'reason', line: index });
   });
-  const moves = input.lines.flatMap((line, index) => atField(`lines.${index}`, () => movesOf(work, line)));
+  const moves = input.lines.flatMap((line, index) => atRow(`lines.${index}`, () => movesOf(work, line)));
   const number = work.nextNumber('MV');
   const { id } = work.run('insert into relocation (number, date, reason, note) values (?, ?, ?, ?)', number, date, input.reason, input.note);
   postMoves(work, {

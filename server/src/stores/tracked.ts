@@ -17,7 +17,7 @@ import {
   type StockKey,
 } from '@terrace/core';
 import { itemFacts } from '../catalogue';
-import { atField, type Work } from '../platform/work';
+import { atField, atRow, type Work } from '../platform/work';
 
 export type Tracking = 'none' | 'lot' | 'serial';
 
@@ -193,7 +193,7 @@ export function piecesComing(work: Work, item: number, quantity: Quantity, piece
         : atField(`${field}.quantity`, () => parsePositiveQuantity(text ?? '', decimals, `the quantity of lot ${lot}`));
     // What we make ourselves is made today, unless somebody says otherwise.
     const madeOn = piece.madeOn ?? (origin.lotName === undefined ? null : origin.date);
-    atField(field, () => keepLot(work, item, { lot, madeOn, expiry: piece.expiry ?? null, supplierLot: piece.supplierLot ?? '' }, rule, origin));
+    atRow(field, () => keepLot(work, item, { lot, madeOn, expiry: piece.expiry ?? null, supplierLot: piece.supplierLot ?? '' }, rule, origin));
     return { lot, serial: '', quantity: part };
   });
   assertSum(code, read, quantity);

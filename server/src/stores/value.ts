@@ -1,7 +1,18 @@
 /** What stock is worth on any day; costs that come late; new standard costs. */
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type BodyOf, type QueryOf } from '@terrace/contract';
-import { Refusal, asAmount, asPrice, asQuantity, parseAmount, parsePrice, splitByWeights, writeAmount, writePrice } from '@terrace/core';
+import {
+  Refusal,
+  asAmount,
+  asPrice,
+  asQuantity,
+  parseAmount,
+  parseAskedPrice,
+  parsePrice,
+  splitByWeights,
+  writeAmount,
+  writePrice,
+} from '@terrace/core';
 import { assertPostingDate, postEvent } from '../accounts';
 import { accountsOfItem } from '../catalogue';
 import { asAmountText, asOptionalNumber, asText, listPage, listSum, type ListDefinition } from '../platform/list';
@@ -195,8 +206,7 @@ export function setStandardCost(
         current: writePrice(facts.standardCost),
       },
     );
-  const fresh = atField('unitCost', () => parsePrice(input.unitCost, 'the standard cost'));
-  if (fresh < 0) throw new Refusal('negative', 'A standard cost can’t be below 0.', { field: 'unitCost' });
+  const fresh = atField('unitCost', () => parseAskedPrice(input.unitCost, 'the standard cost'));
   if (fresh === facts.standardCost) throw new Refusal('nothingChanges', `${writePrice(fresh)} is the standard cost already.`, { field: 'unitCost' });
   const changes = revaluePools(work, facts, item, fresh, work.today);
   const value = changes.reduce((sum, change) => sum + change.value, 0);
