@@ -37,8 +37,13 @@ test('somebody who knows better types over a forecast; it is kept when all is fo
 });
 
 test('an order makes the plan differ from last time, and the difference says because of what', async ({ page }) => {
+  // What is on the screen when one leaves has been seen, so one has to have left.
+  const away = async (): Promise<void> => {
+    await page.getByRole('link', { name: 'Rules' }).click();
+    await expect(page.getByRole('button', { name: 'Brought over' })).toBeVisible();
+  };
   await begin(page, '/planning/since');
-  await page.getByRole('link', { name: 'Rules' }).click();
+  await away();
   const found = (await (await page.request.get('/api/catalogue/items/find?text=CAGE')).json()) as { id: number }[];
   const answer = await page.request.post('/api/selling/orders', {
     headers: { 'Idempotency-Key': `since-${Date.now()}` },
@@ -48,7 +53,7 @@ test('an order makes the plan differ from last time, and the difference says bec
   await page.getByRole('link', { name: 'Since last time' }).click();
   const row = page.locator('.ag-row').filter({ hasText: 'CAGE' }).filter({ hasText: number });
   await expect(row.first()).toContainText(/new|changed|moved/);
-  await page.getByRole('link', { name: 'Rules' }).click();
+  await away();
   await page.getByRole('link', { name: 'Since last time' }).click();
   await expect(page.getByText('The plan says what it said when you last looked.')).toBeVisible();
 });

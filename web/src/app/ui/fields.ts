@@ -1,6 +1,6 @@
 /** Fields for numbers and dates that accept what people type. */
 import type { ElementRef } from '@angular/core';
-import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, model, output, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, model, output, signal, viewChild } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
 import { sessionFeature } from '../shell/session.state';
@@ -26,8 +26,8 @@ import { readTypedDate, readTypedNumber, type Pack } from './typed';
       (keydown.enter)="settle()"
       (focus)="box.select()"
     />
-    @if (wrong() !== '' && !quiet()) {
-      <span class="wrong">{{ wrong() }}</span>
+    @if (said() !== '') {
+      <span class="wrong">{{ said() }}</span>
     }
   `,
   styles:
@@ -39,22 +39,26 @@ export class NumberField {
   readonly packs = input<readonly Pack[]>([]);
   readonly refused = input<string | undefined>();
   readonly disabled = input(false);
-  /** Whether the reason is only a tool tip, as in a grid. */
+  /** Whether what is refused of it is said elsewhere; what can't be read is always said here. */
   readonly quiet = input(false);
   readonly settled = output<string>();
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
   protected readonly shown = linkedSignal(() => this.value());
+  private readonly left = signal(false);
   private readonly typed = computed(() => readTypedNumber(this.shown(), this.packs()));
   protected readonly wrong = computed(() => {
     const typed = this.typed();
     return 'wrong' in typed ? typed.wrong : (this.refused() ?? '');
   });
+  /** Nobody is told while they still type. */
+  protected readonly said = computed(() => (('wrong' in this.typed() ? this.left() : !this.quiet()) ? this.wrong() : ''));
 
   focus(): void {
     this.box().nativeElement.focus();
   }
 
   protected type(text: string): void {
+    this.left.set(false);
     this.shown.set(text);
     const typed = this.typed();
     this.value.set('text' in typed ? typed.text : text);
@@ -62,6 +66,7 @@ export class NumberField {
   }
 
   protected settle(): void {
+    this.left.set(true);
     const typed = this.typed();
     if ('text' in typed) {
       this.shown.set(typed.text);
@@ -89,8 +94,8 @@ export class NumberField {
       (keydown.enter)="settle()"
       (focus)="box.select()"
     />
-    @if (wrong() !== '' && !quiet()) {
-      <span class="wrong">{{ wrong() }}</span>
+    @if (said() !== '') {
+      <span class="wrong">{{ said() }}</span>
     }
   `,
   styles:
@@ -101,10 +106,12 @@ export class DateField {
   readonly label = input.required<string>();
   readonly refused = input<string | undefined>();
   readonly disabled = input(false);
+  /** Whether what is refused of it is said elsewhere; what can't be read is always said here. */
   readonly quiet = input(false);
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
   private readonly today = toSignal(inject(Store).select(sessionFeature.selectToday), { initialValue: '' });
   protected readonly shown = linkedSignal(() => this.value());
+  private readonly left = signal(false);
   private readonly typed = computed(() => readTypedDate(this.shown(), this.today()));
   protected readonly day = computed(() => {
     const typed = this.typed();
@@ -114,16 +121,20 @@ export class DateField {
     const typed = this.typed();
     return 'wrong' in typed ? typed.wrong : (this.refused() ?? '');
   });
+  /** Nobody is told while they still type. */
+  protected readonly said = computed(() => (('wrong' in this.typed() ? this.left() : !this.quiet()) ? this.wrong() : ''));
 
   focus(): void {
     this.box().nativeElement.focus();
   }
 
   protected type(text: string): void {
+    this.left.set(false);
     this.shown.set(text);
   }
 
   protected settle(): void {
+    this.left.set(true);
     const typed = this.typed();
     const text = 'text' in typed ? typed.text : this.shown();
     this.value.set(text);
