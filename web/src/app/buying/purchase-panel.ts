@@ -65,7 +65,8 @@ export class PurchasePanel {
     const [first] = lines;
     const line = this.store.record()?.lines.find((each) => each.id === first?.lineId);
     if (!first || !line) return 'Receive';
-    return lines.length === 1 ? `Receive ${first.quantity} ${line.unit} of ${line.code}` : `Receive ${lines.length} lines`;
+    if (lines.length > 1) return `Receive ${lines.length} lines`;
+    return readDecimal(first.quantity) ? `Receive ${first.quantity} ${line.unit} of ${line.code}` : `Receive ${line.code}`;
   });
 
   constructor() {

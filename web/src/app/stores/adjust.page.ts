@@ -92,6 +92,7 @@ import { AdjustStore, thereOf, type AdjustLine, type KeptState } from './adjust.
                     (valueChange)="store.typeTarget(index, $event)"
                     [packs]="line.item.packs"
                     [disabled]="line.tracking === 'serial'"
+                    [refused]="fields()['lines.' + index + '.newQuantity']"
                   />
                 </td>
                 <td style="width: 100px">
@@ -100,7 +101,7 @@ import { AdjustStore, thereOf, type AdjustLine, type KeptState } from './adjust.
                       [label]="'Cost of one ' + line.item.code"
                       [value]="line.unitCost"
                       (valueChange)="store.place(index, { unitCost: $event })"
-                      [quiet]="true"
+                      [refused]="fields()['lines.' + index + '.unitCost']"
                     />
                   }
                 </td>
