@@ -84,6 +84,21 @@ async function refusals(page: Page): Promise<string[]> {
   return violations.map((each) => `${each.id}: ${each.nodes[0]?.html.slice(0, 160) ?? ''} ${each.nodes[0]?.failureSummary?.slice(0, 160) ?? ''}`);
 }
 
+/** What sticks out of the pane that it is in, at the width of a small desk. */
+async function outgrown(page: Page): Promise<string[]> {
+  return page.evaluate(() => {
+    const scrolls = (each: Element | null): boolean =>
+      each !== null &&
+      !each.matches('.pane') &&
+      (['auto', 'scroll', 'hidden'].includes(getComputedStyle(each).overflowX) || scrolls(each.parentElement));
+    return Array.from(document.querySelectorAll<HTMLElement>('.pane *:not(svg *)'))
+      .filter((each) => each.offsetParent !== null && !each.closest('.ag-root-wrapper') && !scrolls(each.parentElement))
+      .filter((each) => each.getBoundingClientRect().right > (each.closest('.pane')?.getBoundingClientRect().right ?? Infinity) + 2)
+      .map((each) => `${each.tagName} ${each.className} "${each.textContent.trim().slice(0, 40)}"`)
+      .slice(0, 3);
+  });
+}
+
 test('every main screen can be used with a screen reader and by keyboard, light and dark', async ({ page }) => {
   await page.goto('/sign-in');
   await expect(page.getByLabel('Password')).toBeVisible();
@@ -105,6 +120,7 @@ test('every main screen can be used with a screen reader and by keyboard, light 
       await expect(on.locator('h1').first()).toBeVisible();
       await on.evaluate((chosen) => (document.documentElement.dataset['theme'] = chosen), theme);
       expect(await refusals(on), `${name}, ${theme}`).toEqual([]);
+      expect(await outgrown(on), name).toEqual([]);
     }
   };
   // Nothing is changed here, so that two windows can be looked at side by side.
