@@ -98,7 +98,7 @@ const AdjustmentStore = signalStore(withRecord<AdjustmentView>(api.stores.getAdj
       @if (asking()) {
         <t-confirm
           [heading]="'Take ' + adjustment.number + ' back'"
-          consequences="Contrary moves are posted today. It is refused where what it brought is used or reserved."
+          consequences="Contrary moves are posted today, at today’s cost. It is refused where what it brought is used or reserved."
           action="Take it back"
           (agreed)="takeBack()"
           (dropped)="asking.set(false)"
