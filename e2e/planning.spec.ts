@@ -138,6 +138,8 @@ test('many planning rules are changed in the list, and one takes a figure from i
   await view(page, 'Brought over');
   await expect(rowOf(page, 'transfer from WORKS').first()).toBeVisible();
   await expect(rowOf(page, /\bbuy\b/)).toHaveCount(0);
+  // What stands beside is one of them.
+  await expect(page.locator('t-item-panel').getByRole('link', { name: 'JAR-500' }).first()).toBeVisible();
   await page.getByRole('button', { name: 'All', exact: true }).click();
   await narrow(page, 'BRUSH');
   await page.getByRole('button', { name: 'Edit in the list' }).click();

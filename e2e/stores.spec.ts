@@ -67,6 +67,10 @@ test('numbers are named: adjusted in as a range, scanned, seen on their page; th
   await page.getByRole('combobox', { name: 'Item' }).fill('MOTOR-12');
   await page.locator('#item-choices li').first().click();
   await page.getByLabel('Change of MOTOR-12').fill('3');
+  await page.getByLabel('Serial numbers of MOTOR-12').fill('GX-001..GX-003');
+  await page.getByLabel('Cost of one MOTOR-12').fill('-140');
+  await page.keyboard.press('Control+Enter');
+  await expect(page.getByLabel('Cost of one MOTOR-12')).toHaveAttribute('aria-invalid', 'true');
   await page.getByLabel('Cost of one MOTOR-12').fill('140');
   await page.getByLabel('Serial numbers of MOTOR-12').fill('GX-001..GX-002');
   await expect(page.locator('t-pieces')).toContainText('2 of 3');

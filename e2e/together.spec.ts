@@ -36,7 +36,9 @@ test('what can’t be is refused beside its field, and nothing typed is lost', a
   await page.getByLabel('Wanted on').fill('30 feb');
   await page.getByLabel('Item of line 1').fill('smoker');
   await page.keyboard.press('Enter');
+  await expect(page.getByLabel('Quantity of line 1')).toBeFocused();
   await page.getByLabel('Quantity of line 1').fill('1.5');
+  await expect(page.getByRole('region', { name: 'Availability' })).toContainText('1.5 is finer than the quantity can be');
   await page.getByRole('button', { name: 'Save as a draft' }).click();
   await expect(page.getByRole('alert')).toContainText('Give a date that exists');
   await page.getByLabel('Wanted on').fill('+9');
