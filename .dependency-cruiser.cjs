@@ -1,38 +1,57 @@
-/** The rules of the house: which folder may import which. docs/house.md tells why. */
-const rooms = 'catalogue|stores|selling|planning|production|buying|dispatch|accounts';
-const notTo = (name, from, to) => ({ name, severity: 'error', from: { path: from }, to: { path: to } });
+/** The rules of the house: which folder may import which. docs/house.md tells why; `npm run rules` draws the arrows. */
+const ROOMS = ['catalogue', 'accounts', 'stores', 'selling', 'buying', 'production', 'dispatch', 'planning'];
+/** What each room of the server may ask; whatever is not named tells it by what is handed in at the top. */
+const MAY_ASK = {
+  catalogue: [],
+  accounts: ['catalogue'],
+  stores: ['catalogue', 'accounts'],
+  selling: ['catalogue', 'accounts', 'stores'],
+  buying: ['catalogue', 'accounts', 'stores'],
+  production: ['catalogue', 'accounts', 'stores'],
+  dispatch: ['catalogue', 'accounts', 'stores', 'selling'],
+  planning: ['catalogue', 'accounts', 'stores', 'selling', 'buying', 'production', 'dispatch'],
+};
+const rooms = ROOMS.join('|');
+const above = 'desk|keeping|papers|bulk|testing';
+const error = (name, from, to) => ({ name, severity: 'error', from, to });
+const notTo = (name, from, to) => error(name, { path: from }, { path: to });
 
 module.exports = {
   forbidden: [
-    { name: 'no-circle', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
+    error('no-circle', {}, { circular: true }),
     notTo('core-knows-nothing', '^core/', '^(contract|server|web|demo|command)/|node_modules/(?!(fast-check|vitest))'),
     notTo('contract-knows-core-only', '^contract/', '^(server|web|demo|command)/'),
     notTo('server-knows-contract-and-core', '^server/', '^(web|demo|command)/'),
     notTo('web-knows-contract-and-core', '^web/', '^(server|demo|command)/'),
-    notTo(
-      'catalogue-is-the-ground',
-      '^server/src/catalogue/',
-      '^server/src/(stores|selling|planning|production|buying|dispatch|accounts|desk|bulk)/',
+    ...ROOMS.map((room) =>
+      notTo(
+        `${room}-asks-no-other`,
+        `^server/src/${room}/`,
+        `^server/src/(${[...ROOMS.filter((each) => each !== room && !MAY_ASK[room].includes(each)), above].join('|')})/`,
+      ),
     ),
-    notTo('accounts-asks-none', '^server/src/accounts/', '^server/src/(stores|selling|planning|production|buying|dispatch|desk|bulk)/'),
-    notTo('stores-knows-no-orders', '^server/src/stores/', '^server/src/(selling|planning|production|buying|dispatch|desk|bulk)/'),
-    notTo('selling-alone', '^server/src/selling/', '^server/src/(planning|production|buying|dispatch|desk|bulk)/'),
-    notTo('buying-alone', '^server/src/buying/', '^server/src/(planning|production|selling|dispatch|desk|bulk)/'),
-    notTo('production-alone', '^server/src/production/', '^server/src/(planning|buying|selling|dispatch|desk|bulk)/'),
-    notTo('dispatch-knows-selling', '^server/src/dispatch/', '^server/src/(planning|buying|production|desk|bulk)/'),
-    notTo('platform-knows-no-room', '^server/src/platform/', `^server/src/(${rooms}|desk|keeping|papers|bulk)/`),
-    {
-      name: 'a-room-is-entered-by-its-index',
-      severity: 'error',
-      from: { path: `^server/src/(${rooms})/` },
-      to: { path: `^server/src/(${rooms})/`, pathNot: ['^server/src/$1/', '/index\\.ts$', '[/-]schema\\.ts$'] },
-    },
-    {
-      name: 'core-rooms-by-index',
-      severity: 'error',
-      from: { path: '^core/src/([^/]+)/' },
-      to: { path: '^core/src/[^/]+/', pathNot: ['^core/src/$1/', '/index\\.ts$'] },
-    },
+    notTo('rooms-are-put-together-at-the-top', `^server/src/(${rooms}|platform)/`, '^server/src/[^/]+\\.ts$'),
+    notTo('platform-knows-no-room', '^server/src/platform/', `^server/src/(${rooms}|${above})/`),
+    error(
+      'a-room-is-entered-by-its-index',
+      { path: `^server/src/(${rooms}|${above})/` },
+      { path: `^server/src/(${rooms})/`, pathNot: ['^server/src/$1/', '/index\\.ts$'] },
+    ),
+    error(
+      'the-driver-is-spoken-to-by-platform',
+      { path: '^(server|demo|command)/src/', pathNot: '^server/src/platform/' },
+      { path: 'better-sqlite3' },
+    ),
+    error('core-rooms-by-index', { path: '^core/src/([^/]+)/' }, { path: '^core/src/[^/]+/', pathNot: ['^core/src/$1/', '/index\\.ts$'] }),
+    notTo('client-knows-no-screen', '^web/src/app/client/', '^web/src/app/(?!client/)'),
+    notTo('ui-knows-no-room', '^web/src/app/ui/', '^web/src/app/(?!ui/|client/)'),
+    notTo('shell-knows-no-room', '^web/src/app/shell/', '^web/src/app/(?!shell/|ui/|client/)'),
+    notTo('rooms-know-no-shell', `^web/src/app/(${rooms}|today|bulk|setup)/`, '^web/src/app/[^/]+\\.ts$'),
+    error(
+      'a-web-room-is-entered-by-its-index',
+      { path: `^web/src/app/(${rooms}|today|bulk|setup)/` },
+      { path: `^web/src/app/(${rooms}|today|bulk|setup)/`, pathNot: ['^web/src/app/$1/', '/index\\.ts$'] },
+    ),
   ],
   options: {
     doNotFollow: { path: 'node_modules' },

@@ -1,6 +1,19 @@
 import angular from 'angular-eslint';
 import tseslint from 'typescript-eslint';
 
+const SAYS_SQL =
+  '/^\\s*(select\\s.*\\sfrom\\s|insert\\s+(or\\s+\\w+\\s+)?into\\s|update\\s+\\w+\\s+set\\s|delete\\s+from\\s|create\\s+(unique\\s+)?(table|index|view|trigger)\\s|pragma\\s|attach\\s)/is';
+const HOLDS_QUERY = '/\\b(select\\s.*\\sfrom\\s|insert\\s+into\\s|delete\\s+from\\s|update\\s+\\w+\\s+set\\s)/is';
+const STATEMENT = 'No statement as text: say it with query or command (platform/query.ts).';
+const STATEMENTS = [
+  { selector: `Literal[value=${SAYS_SQL}]`, message: STATEMENT },
+  { selector: `TemplateElement[value.raw=${SAYS_SQL}]`, message: STATEMENT },
+  {
+    selector: `TaggedTemplateExpression[tag.name='sql'] TemplateElement[value.raw=${HOLDS_QUERY}]`,
+    message: 'No query within a template: say it with the builder and put it in (platform/expressions.ts).',
+  },
+];
+
 export default tseslint.config(
   { ignores: ['**/dist/**', '**/node_modules/**', '**/.angular/**', 'web/bench/**', 'scripts/**/*.mjs', '*.cjs', '*.mjs'] },
   {
@@ -16,6 +29,27 @@ export default tseslint.config(
       '@typescript-eslint/no-unsafe-unary-minus': 'off',
       eqeqeq: 'error',
       'no-console': ['error', { allow: ['error'] }],
+    },
+  },
+  {
+    // Data goes through Drizzle's builder: docs/house.md.
+    files: ['server/src/**/*.ts', 'demo/src/**/*.ts', 'command/src/**/*.ts'],
+    ignores: ['**/*.spec.ts', 'server/src/testing/**', 'server/src/platform/{database-file,expressions,make-tables}.ts'],
+    rules: {
+      'no-restricted-syntax': ['error', ...STATEMENTS],
+    },
+  },
+  {
+    files: ['server/src/**/*.ts', 'demo/src/**/*.ts', 'command/src/**/*.ts'],
+    ignores: ['**/*.spec.ts', 'server/src/testing/**', 'server/src/platform/**'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        ...STATEMENTS,
+        { selector: "MemberExpression[property.name='sqlite']", message: 'The driver is spoken to by platform/database-file.ts only.' },
+        { selector: "MemberExpression[object.name='sql'][property.name='raw']", message: 'Raw SQL only in platform/.' },
+        { selector: "CallExpression[callee.property.name='prepare']", message: 'Made ready once by query, command and list.' },
+      ],
     },
   },
   {

@@ -5,33 +5,34 @@ import { test } from './site';
 
 test.use({ file: 'screens' });
 
-const SCREENS = [
+/** Screens with their addresses; where one record is shown, what to ask the API for and which of the first row's fields lead there. */
+const SCREENS: readonly (readonly [name: string, address: string, list?: string, ...fields: string[]])[] = [
   ['Today', '/today'],
   ['order book', '/selling'],
-  ['order', '/selling/orders/5'],
+  ['order', '/selling/orders/', '/selling/orders', 'id'],
   ['order entry', '/selling/orders/new'],
   ['planning', '/planning'],
   ['exceptions', '/planning/exceptions'],
   ['promises in danger', '/planning/promises'],
   ['data problems', '/planning/problems'],
   ['since last time', '/planning/since'],
-  ['item record', '/planning/items/8/1'],
-  ['order chart', '/planning/orders/102'],
+  ['item record', '/planning/items/', '/planning/suggestions', 'itemId', 'warehouseId'],
+  ['order chart', '/planning/orders/', '/planning/endangered', 'orderId'],
   ['planning rules', '/planning/rules'],
   ['what if', '/planning/what-if'],
   ['forecast', '/planning/forecast'],
   ['purchase orders', '/buying'],
-  ['purchase order', '/buying/orders/5'],
+  ['purchase order', '/buying/orders/', '/buying/orders', 'id'],
   ['production orders', '/production'],
   ['stock explorer', '/stores'],
   ['stock moves', '/stores/moves'],
   ['adjusting', '/stores/adjust'],
   ['adjustments', '/stores/adjustments'],
   ['lots', '/stores/lots'],
-  ['lot', '/stores/lots/4'],
+  ['lot', '/stores/lots/', '/stores/lots', 'id'],
   ['serial numbers', '/stores/serials'],
-  ['serial number', '/stores/serials/1'],
-  ['trace', '/stores/trace/lot/4'],
+  ['serial number', '/stores/serials/', '/stores/serials', 'id'],
+  ['trace', '/stores/trace/lot/', '/stores/lots', 'id'],
   ['transfers', '/stores/transfers'],
   ['asking for a transfer', '/stores/transfers/new'],
   ['worth of stock', '/stores/worth'],
@@ -40,10 +41,10 @@ const SCREENS = [
   ['invoices', '/accounts'],
   ['journal', '/accounts/journal'],
   ['items', '/catalogue'],
-  ['item', '/catalogue/items/1'],
-  ['changing an item', '/catalogue/items/1/change'],
-  ['customer', '/catalogue/customers/1'],
-  ['family', '/catalogue/families/1'],
+  ['item', '/catalogue/items/', '/catalogue/items', 'id'],
+  ['changing an item', '/catalogue/items/:/change', '/catalogue/items', 'id'],
+  ['customer', '/catalogue/customers/', '/catalogue/customers', 'id'],
+  ['family', '/catalogue/families/', '/catalogue/families', 'id'],
   ['groups and units', '/catalogue/ground'],
   ['files in and out', '/catalogue/files'],
   ['price lists', '/selling/prices'],
@@ -52,7 +53,20 @@ const SCREENS = [
   ['set-up', '/set-up'],
   ['outbox', '/set-up/outbox'],
   ['API', '/set-up/api'],
-] as const;
+];
+
+/** Where a screen is: of a record, the first that its list has. */
+async function addressOf(page: Page, [name, address, list, ...fields]: (typeof SCREENS)[number]): Promise<string> {
+  if (list === undefined) return address;
+  const answer = await page.request.get(`/api${list}?limit=1`);
+  const { rows } = (await answer.json()) as { rows: Readonly<Record<string, number>>[] };
+  const ids = fields.map((field) => rows[0]?.[field]);
+  expect(
+    ids.every((id) => typeof id === 'number'),
+    name,
+  ).toBe(true);
+  return address.includes(':') ? address.replace(':', String(ids[0])) : `${address}${ids.join('/')}`;
+}
 
 /** Goes there without loading Terrace anew, and waits until nothing has been asked of the server for a moment. */
 async function go(page: Page, address: string): Promise<void> {
@@ -105,16 +119,14 @@ test('every main screen can be used with a screen reader and by keyboard, light 
   expect(await refusals(page)).toEqual([]);
   await enter(page);
   const visits = (['light', 'dark'] as const).flatMap((theme) =>
-    SCREENS.filter(([name]) => theme === 'light' || ['order book', 'planning', 'forecast'].includes(name)).map(([name, address]) => ({
-      name,
-      address,
-      theme,
-    })),
+    SCREENS.filter(([name]) => theme === 'light' || ['order book', 'planning', 'forecast'].includes(name)).map((screen) => ({ screen, theme })),
   );
   const look = async (on: Page): Promise<void> => {
     await on.goto('/today');
     for (let visit = visits.shift(); visit; visit = visits.shift()) {
-      const { name, address, theme } = visit;
+      const { screen, theme } = visit;
+      const [name] = screen;
+      const address = await addressOf(on, screen);
       await go(on, address);
       await expect(on).toHaveURL(new RegExp(`${address}(\\?.*)?$`));
       await expect(on.locator('h1').first()).toBeVisible();
@@ -136,4 +148,76 @@ test('keys lead everywhere, and ? shows them', async ({ page }) => {
   await page.keyboard.press('Escape');
   await page.keyboard.press('/');
   await expect(page.getByRole('combobox', { name: 'Find or scan anything' })).toBeFocused();
+});
+
+test('what opens over a screen can be used like the screen: lists to choose from, dialogs', async ({ page }) => {
+  await begin(page, '/selling/orders/new');
+  // What is chosen from, not what a closed list of the browser's own holds.
+  const choices = page.locator('[role="option"]');
+  const sound = async (what: string): Promise<void> => {
+    expect(await refusals(page), what).toEqual([]);
+    expect(await outgrown(page), what).toEqual([]);
+  };
+  await page.getByRole('combobox', { name: 'Customer' }).fill('l');
+  await expect(choices.first()).toBeVisible();
+  await sound('list of customers');
+  await page.keyboard.press('Enter');
+  await page.getByLabel('Item of line 1').fill('frame');
+  await expect(choices.first()).toBeVisible();
+  await sound('list of items');
+  await page.getByRole('combobox', { name: 'Find or scan anything' }).fill('co');
+  await expect(choices.first()).toBeVisible();
+  await sound('list of what was found');
+  await page.keyboard.press('Escape');
+  await go(page, '/selling');
+  await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toBeVisible();
+  await sound('keys');
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  const answer = await page.request.get(
+    `/api/selling/orders?limit=1&filter=${encodeURIComponent(JSON.stringify({ state: { op: 'equals', value: 'confirmed' } }))}`,
+  );
+  const { rows } = (await answer.json()) as { rows: { id: number }[] };
+  await go(page, `/selling/orders/${rows[0]?.id ?? 0}`);
+  await page
+    .getByRole('button', { name: /^Cancel/ })
+    .first()
+    .click();
+  await expect(page.getByRole('dialog')).toBeVisible();
+  await sound('asking before an order is cancelled');
+});
+
+test('typed lines stay when Esc is pressed, and no key acts behind a dialog', async ({ page }) => {
+  await begin(page, '/selling');
+  await page.keyboard.press('?');
+  const dialog = page.getByRole('dialog');
+  await expect(dialog).toBeVisible();
+  for (const key of ['n', 'Alt+7']) {
+    await page.keyboard.press(key);
+    await expect(dialog).toBeVisible();
+    await expect(page).toHaveURL(/selling$/);
+  }
+  await page.keyboard.press('Escape');
+  await expect(dialog).toHaveCount(0);
+  await page.keyboard.press('n');
+  await expect(page).toHaveURL(/orders\/new$/);
+  // Nothing was typed: back at once.
+  await page.keyboard.press('Escape');
+  await expect(page).toHaveURL(/selling$/);
+  await page.keyboard.press('n');
+  await page.getByLabel('Item of line 1').fill('HIVETOOL');
+  await page.keyboard.press('Enter');
+  await page.getByLabel('Quantity of line 1').fill('7');
+  await page.keyboard.press('Escape');
+  await expect(dialog).toContainText('Go back without saving?');
+  await page.keyboard.press('Alt+7');
+  await page.keyboard.press('Escape');
+  await expect(dialog).toHaveCount(0);
+  await expect(page).toHaveURL(/orders\/new$/);
+  await expect(page.getByLabel('Quantity of line 1')).toHaveValue('7');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Go back without saving' }).click();
+  await expect(page).toHaveURL(/selling$/);
 });

@@ -91,7 +91,7 @@ try {
     await page.getByRole('button', { name: 'A supplier lost' }).click();
     await page.getByLabel('Supplier', { exact: true }).selectOption({ label: 'Gearholt Drives' });
     await page.getByRole('button', { name: 'Suppose it' }).click();
-    await page.getByText('delivers nothing any more').waitFor();
+    await page.getByText('Gearholt Drives delivers nothing any more').waitFor();
   });
   await open('/planning/forecast', 'forecast', () => page.locator('.ag-row', { hasText: 'FRAMES-10' }).click());
   const sent = narrowed('state', 'among', ['sent', 'partReceived']);

@@ -5,7 +5,7 @@ import { fileURLToPath } from 'node:url';
 import { costProblem, forecastProblem, planProblem } from '@terrace/contract';
 import { Refusal, computeCost, computeForecast, plan } from '@terrace/core';
 import { PASSWORD, PEOPLE, buildDemo, hasCompany } from '@terrace/demo';
-import { backup, checkStore, openStore, openTerrace, readConfig, restore, serve, systemClock, type CheckLine } from '@terrace/server';
+import { backup, checkStore, openStore, openTerrace, readConfig, restore, serve, systemClock, type CheckLine, closeFile } from '@terrace/server';
 
 const here = dirname(fileURLToPath(import.meta.url));
 const root = findRoot(here);
@@ -52,7 +52,7 @@ async function main(): Promise<number> {
       await start();
       return -1;
     case 'migrate':
-      openStore(config.dataFolder, migrationsFolder).sqlite.close();
+      closeFile(openStore(config.dataFolder, migrationsFolder));
       process.stdout.write('the database is up to date\n');
       return 0;
     case 'backup': {
@@ -65,7 +65,7 @@ async function main(): Promise<number> {
     case 'check': {
       const store = openStore(config.dataFolder, migrationsFolder);
       const lines = checkStore(store, clock.today());
-      store.sqlite.close();
+      closeFile(store);
       return report(lines, 'all is well', 'something is wrong');
     }
     case 'compute':

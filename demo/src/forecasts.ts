@@ -40,7 +40,7 @@ export function tellForecasts(work: Work, opening: string): void {
     bringAlong(work, itemId, opening, (month, age, wave) => level * (1 + growth * (3 - age / 12)) * (season[month] ?? 1) * (0.92 + 0.16 * wave));
     const [kept] = catalogue.itemView(work, itemId).rules.filter((rule) => rule.warehouseId === warehouseId);
     if (kept && counted !== 'orders')
-      catalogue.setRule(
+      planning.setRule(
         work,
         itemId,
         ruleInput.parse({

@@ -5,6 +5,7 @@ import { customerInput, itemInput, supplierInput, termInput, type PieceInput } f
 import { addDays } from '@terrace/core';
 import {
   Commands,
+  addRow,
   catalogue,
   hashPassword,
   keepSetting,
@@ -17,12 +18,15 @@ import {
   type Actor,
   type Store,
   type Work,
+  closeFile,
+  closeWhole,
+  mayLoseTheLast,
 } from '@terrace/server';
 import { COMPANY, CUSTOMERS, PASSWORD, PEOPLE, SUPPLIERS, groundFor } from './company';
 import { BOMS } from './boms';
 import { ITEMS, barcodeOf } from './items';
 import { tellCatalogue } from './catalogue';
-import { idOf, type Perform } from './known';
+import { binIdOf, idOf, type Perform } from './known';
 import { DEPOT_RULES, EACH_FROM_THE_OTHER, ITEM_PLANNING, WORKS_RULES, followed } from './rules';
 import { Story } from './story';
 
@@ -30,7 +34,6 @@ export { COMPANY, PASSWORD, PEOPLE } from './company';
 export { ITEMS, barcodeOf } from './items';
 
 const DONE = 'terrace.db';
-type PlanFile = ReturnType<typeof planning.openPlanFile>;
 
 /** Whether a data folder has a company already. */
 export function hasCompany(dataFolder: string): boolean {
@@ -45,17 +48,15 @@ export async function buildDemo(dataFolder: string, migrationsFolder: string, to
   const beside = `${dataFolder}.building`;
   rmSync(beside, { recursive: true, force: true });
   const store = openStore(beside, migrationsFolder);
-  // Nothing is lost by a power cut here: the folder takes its place only when it is whole.
-  store.sqlite.pragma('synchronous = OFF');
+  // The folder takes its place only when it is whole.
+  mayLoseTheLast(store);
   const file = planning.openPlanFile(beside);
   const plan = openFile(join(beside, planning.PLAN_FILE), { readonly: true });
   store.plan = plan;
   await fill(store, file, today);
-  plan.sqlite.close();
-  file.pragma('wal_checkpoint(TRUNCATE)');
-  file.close();
-  store.sqlite.pragma('wal_checkpoint(TRUNCATE)');
-  store.sqlite.close();
+  closeFile(plan);
+  closeWhole(file);
+  closeWhole(store);
   mkdirSync(dataFolder, { recursive: true });
   planning.dropPlanFile(dataFolder);
   for (const name of [DONE, `${DONE}-wal`, `${DONE}-shm`, 'files', 'outbox']) rmSync(join(dataFolder, name), { recursive: true, force: true });
@@ -64,17 +65,14 @@ export async function buildDemo(dataFolder: string, migrationsFolder: string, to
   rmSync(beside, { recursive: true, force: true });
 }
 
-async function fill(store: Store, file: PlanFile, today: string): Promise<void> {
+async function fill(store: Store, file: Store, today: string): Promise<void> {
   registerRooms();
   keepSetting(store, 'company', COMPANY);
   keepSetting(store, 'demoPassword', PASSWORD);
   const passwordHash = await hashPassword(PASSWORD);
   const actors = new Map<string, Actor>();
   for (const [index, person] of PEOPLE.entries()) {
-    store.db
-      .insert(schema.user)
-      .values({ id: index + 1, ...person, passwordHash })
-      .run();
+    addRow({ store }, schema.user, { id: index + 1, ...person, passwordHash });
     actors.set(person.login, { id: index + 1, name: person.name, role: person.role });
   }
   let clock = { date: today, minute: 0 };
@@ -154,9 +152,9 @@ function setUp(work: Work, today: string): void {
     if (item.rule) {
       const [source, leadDays, safety] = item.rule;
       const warehouseId = idOf(work, 'warehouse', 'WORKS');
-      catalogue.setRule(work, id, followed({ warehouseId, source, leadDays, safety, slackDays: 2, ...WORKS_RULES[item.code] }));
-      const planning = ITEM_PLANNING[item.code];
-      if (planning) catalogue.setItemPlanning(work, id, { planning, version: catalogue.itemView(work, id).version });
+      planning.setRule(work, id, followed({ warehouseId, source, leadDays, safety, slackDays: 2, ...WORKS_RULES[item.code] }));
+      const way = ITEM_PLANNING[item.code];
+      if (way) planning.setItemPlanning(work, id, { planning: way, version: catalogue.itemView(work, id).version });
     }
     if (item.depot) {
       const rule = {
@@ -167,12 +165,12 @@ function setUp(work: Work, today: string): void {
         slackDays: 2,
         ...DEPOT_RULES[item.code],
       };
-      catalogue.setRule(work, id, followed(rule.source === 'transfer' ? { ...rule, fromId: idOf(work, 'warehouse', 'WORKS') } : rule));
+      planning.setRule(work, id, followed(rule.source === 'transfer' ? { ...rule, fromId: idOf(work, 'warehouse', 'WORKS') } : rule));
     }
   });
   for (const [to, from] of EACH_FROM_THE_OTHER.ways) {
     const [warehouseId, fromId] = [idOf(work, 'warehouse', to), idOf(work, 'warehouse', from)];
-    catalogue.setRule(
+    planning.setRule(
       work,
       idOf(work, 'item', EACH_FROM_THE_OTHER.item),
       followed({ warehouseId, fromId, source: 'transfer', leadDays: 2, safety: '40' }),
@@ -201,7 +199,7 @@ function openStock(work: Work): void {
       note: `Opening stock, ${work.today}`,
       lines: rows.map((row) => ({
         itemId: idOf(work, 'item', row.code),
-        binId: binOf(work, warehouseId, row.bin),
+        binId: binIdOf(work, warehouse, row.bin),
         change: row.quantity,
         unitCost: row.unitCost,
         pieces: openingPieces(row.code, row.quantity, warehouse, work.today),
@@ -235,10 +233,4 @@ function openingPieces(code: string, quantity: string, warehouse: string, today:
   return [
     { lot: `${code.slice(0, 4)}-${madeOn.slice(2, 7).replace('-', '')}`, madeOn, ...(item.life ? { expiry: addDays(madeOn, item.life[0]) } : {}) },
   ];
-}
-
-function binOf(work: Work, warehouseId: number, code: string): number {
-  const row = work.row<{ id: number }>('select id from bin where warehouse_id = ? and code = ?', warehouseId, code);
-  if (!row) throw new RangeError(`there is no bin ${code}`);
-  return row.id;
 }

@@ -2,12 +2,12 @@
 import { ruleInput, type BodyIn, type BodyOf, type api } from '@terrace/contract';
 import { RULE_FIELDS, type RuleTexts } from '@terrace/core';
 
-type Rule = Partial<Omit<BodyIn<typeof api.catalogue.setRule>, 'warehouseId' | 'fromId'>>;
+type Rule = Partial<Omit<BodyIn<typeof api.planning.setRule>, 'warehouseId' | 'fromId'>>;
 
 const FIELD_OF: Readonly<Record<string, string>> = { lotSizing: 'sizing', safetyBy: 'safety' };
 
 /** A rule that takes from its item and group whatever it does not say itself. */
-export function followed(rule: Readonly<Record<string, unknown>>): BodyOf<typeof api.catalogue.setRule> {
+export function followed(rule: Readonly<Record<string, unknown>>): BodyOf<typeof api.planning.setRule> {
   const said = new Set(Object.keys(rule).map((key) => FIELD_OF[key] ?? key));
   return ruleInput.parse({ ...rule, follows: RULE_FIELDS.filter((field) => field === 'slackDays' || !said.has(field)) });
 }

@@ -2,6 +2,7 @@
 import { addDays, parseQuantity } from '@terrace/core';
 import { stores, type Work } from '@terrace/server';
 import { binIdOf, idOf, type Perform } from './known';
+import { firstShelf, latestTransfer, liesIn, reservedForLatest, soldExtractor, waxLot, waxReceipt } from './looks';
 
 interface Chapter {
   /** Days before today, or the first day after on which it can happen. */
@@ -12,10 +13,9 @@ interface Chapter {
   readonly tell: (work: Work) => unknown;
 }
 
-const one = <T>(work: Work, sql: string, ...values: readonly unknown[]): T => {
-  const row = work.row<T>(sql, ...values);
-  if (!row) throw new RangeError(`the demo company has nothing for: ${sql}`);
-  return row;
+const there = <T>(found: T | undefined, what: string): T => {
+  if (found === undefined) throw new RangeError(`the demo company has no ${what}`);
+  return found;
 };
 
 function request(work: Work, from: string, to: string, lines: readonly (readonly [item: string, quantity: string])[], days: number): void {
@@ -30,21 +30,10 @@ function request(work: Work, from: string, to: string, lines: readonly (readonly
   });
 }
 
-const WAX_RECEIPT =
-  "select m.document_id as id from stock_move m join item i on i.id = m.item_id where m.document_kind = 'receipt' and i.code = 'RAWWAX' order by m.id limit 1";
-const WAX_LOT = `select l.id, l.version from lot l join item i on i.id = l.item_id join balance b on b.item_id = l.item_id and b.lot = l.code
-  where i.code = 'RAWWAX' and b.state = 'available' and l.supplier_id is not null group by l.id order by sum(b.quantity), l.id limit 1`;
-const SOLD = `select s.id, s.code as serial, s.version, s.warranty_until as warrantyUntil from serial_number s join item i on i.id = s.item_id
-  where i.code = 'EXTRACT-9' and s.warranty_until is not null and not exists (select 1 from balance b where b.item_id = s.item_id and b.serial = s.code) order by s.id limit 1`;
+const latest = (work: Work, state: 'requested' | 'shipped'): number => there(latestTransfer[state].one(work), `transfer that is ${state}`).id;
 
-const RESERVED = `select 1 from reservation r join transfer_line l on r.holder_kind = 'transfer' and l.id = r.holder_id join transfer t on t.id = l.transfer_id
-  where t.state = 'requested' and t.id = (select max(id) from transfer)`;
-
-const latest = (work: Work, state: string): number =>
-  one<{ id: number }>(work, 'select id from transfer where state = ? order by id desc limit 1', state).id;
-
-const isReserved = (work: Work): boolean => work.row(RESERVED) !== undefined;
-const isUnderWay = (work: Work): boolean => work.row("select 1 from transfer where state = 'shipped'") !== undefined;
+const isReserved = (work: Work): boolean => reservedForLatest.one(work) !== undefined;
+const isUnderWay = (work: Work): boolean => latestTransfer.shipped.one(work) !== undefined;
 
 function shipLatest(work: Work): void {
   const id = latest(work, 'requested');
@@ -55,11 +44,7 @@ function shipLatest(work: Work): void {
 function receiveLatest(work: Work, short: number): void {
   const id = latest(work, 'shipped');
   const { version, lines, toId } = stores.transferView(work, id);
-  const bin = one<{ code: string; warehouse: string }>(
-    work,
-    'select n.code, w.code as warehouse from bin n join warehouse w on w.id = n.warehouse_id where w.id = ? and n.dock = 0 order by n.code limit 1',
-    toId,
-  );
+  const bin = there(firstShelf.one(work, { warehouseId: toId }), 'shelf');
   stores.receiveTransfer(work, id, {
     version,
     binId: binIdOf(work, bin.warehouse, bin.code),
@@ -73,7 +58,7 @@ function liesFree(work: Work, item: string, bin: string, quantity: number): bool
   const itemId = idOf(work, 'item', item);
   const warehouse = idOf(work, 'warehouse', 'WORKS');
   const wanted = parseQuantity(String(quantity), 0);
-  const lies = work.row('select 1 from balance where item_id = ? and bin_id = ? and quantity >= ?', itemId, binIdOf(work, 'WORKS', bin), wanted);
+  const lies = liesIn.one(work, { itemId, binId: binIdOf(work, 'WORKS', bin), quantity: wanted });
   return lies !== undefined && stores.stockOf(work, itemId, warehouse).free >= wanted;
 }
 
@@ -100,9 +85,9 @@ const CHAPTERS: readonly Chapter[] = [
   {
     days: 45,
     who: 'maren',
-    can: (work) => work.row(WAX_RECEIPT) !== undefined,
+    can: (work) => waxReceipt.one(work) !== undefined,
     tell: (work) => {
-      const receipt = one<{ id: number }>(work, WAX_RECEIPT);
+      const receipt = there(waxReceipt.one(work), 'receipt of wax');
       stores.chargeLate(work, receipt.id, { what: 'landedCost', amount: '38.50', note: 'Freight from Southmere, by carrier’s invoice' });
     },
   },
@@ -147,18 +132,18 @@ const CHAPTERS: readonly Chapter[] = [
   {
     days: 14,
     who: 'quill',
-    can: (work) => work.row(WAX_LOT) !== undefined,
+    can: (work) => waxLot.one(work) !== undefined,
     tell: (work) => {
-      const lot = one<{ id: number; version: number }>(work, WAX_LOT);
+      const lot = there(waxLot.one(work), 'lot of wax');
       stores.blockLot(work, lot.id, { version: lot.version, reason: 'smells of smoke; sample is at the laboratory' });
     },
   },
   {
     days: 10,
     who: 'quill',
-    can: (work) => work.row(SOLD) !== undefined,
+    can: (work) => soldExtractor.one(work) !== undefined,
     tell: (work) => {
-      const sold = one<{ serial: string }>(work, SOLD);
+      const sold = there(soldExtractor.one(work), 'extractor that was sold');
       adjust(work, 'BACK', 'bearing runs rough, customer got another', 'EXTRACT-9', 'B-01', '1', {
         state: 'held',
         pieces: [{ serials: sold.serial }],
@@ -168,9 +153,9 @@ const CHAPTERS: readonly Chapter[] = [
   {
     days: 9,
     who: 'maren',
-    can: (work) => work.row(SOLD) !== undefined,
+    can: (work) => soldExtractor.one(work) !== undefined,
     tell: (work) => {
-      const sold = one<{ id: number; version: number; warrantyUntil: string }>(work, SOLD);
+      const sold = there(soldExtractor.one(work), 'extractor that was sold');
       stores.changeSerial(work, sold.id, {
         version: sold.version,
         warrantyUntil: sold.warrantyUntil,

@@ -4,10 +4,21 @@
  */
 import { addDays, asQuantity, dayOf, parseQuantity, weekdayOf, writeQuantity } from '@terrace/core';
 import type { PieceInput } from '@terrace/contract';
-import { buying, dispatch, planning, production, selling, stores, type Work } from '@terrace/server';
+import { accounts, buying, dispatch, planning, production, selling, stores, type Work } from '@terrace/server';
 import { CUSTOMERS } from './company';
 import { ITEMS } from './items';
 import { binIdOf, idOf, type Perform } from './known';
+import {
+  arrivingBy,
+  atDocks,
+  invoicesDueBy,
+  ordersConfirmed,
+  ordersInWork,
+  ordersToShip,
+  productionToFinish,
+  productionToRelease,
+  purchaseDrafts,
+} from './looks';
 import { decide, tellForecasts } from './forecasts';
 import { StoresStory } from './stores-story';
 
@@ -138,25 +149,18 @@ export class Story {
         });
     });
     this.settlePlan();
-    for (const id of this.ids(date, "select id from purchase_order where state = 'draft' order by id")) {
+    for (const id of this.ids(date, (work) => purchaseDrafts.all(work))) {
       this.perform('maren', date, (work) => buying.approvePurchase(work, id, buying.purchaseView(work, id).version));
       this.perform('isolde', date, (work) => buying.sendPurchase(work, id, buying.purchaseView(work, id).version));
     }
   }
 
-  private ids(date: string, sql: string, ...values: readonly unknown[]): number[] {
-    return this.perform('maren', date, (work) => work.rows<{ id: number }>(sql, ...values).map((row) => row.id));
+  private ids(date: string, look: (work: Work) => readonly { readonly id: number }[]): number[] {
+    return this.perform('maren', date, (work) => look(work).map((row) => row.id));
   }
 
   private goodsArrive(date: string): void {
-    const due = this.ids(
-      date,
-      `select distinct o.id from purchase_order o join purchase_order_line l on l.order_id = o.id join supplier s on s.id = o.supplier_id
-       where o.state in ('sent', 'partReceived') and l.received + l.cancelled < l.quantity and date(l.due_date, case s.code when ? then ? else '+0 days' end) <= ? order by o.id`,
-      LATE_SUPPLIER,
-      `+${LATE_DAYS} days`,
-      date,
-    );
+    const due = this.ids(date, (work) => arrivingBy.all(work, { date, lateSupplier: LATE_SUPPLIER, late: `+${LATE_DAYS} days` }));
     for (const id of due) {
       // Now and then a delivery comes in two parts, and what is due today is left to be received.
       const part = this.next() < 0.12;
@@ -190,11 +194,7 @@ export class Story {
   /** What lies at the dock goes onto its shelf. */
   private putAway(date: string): void {
     this.perform('quill', date, (work) => {
-      const waiting = work.rows<{ itemId: number; binId: number; warehouse: string; group: string; lot: string; serial: string; quantity: number }>(
-        `select b.item_id as itemId, b.bin_id as binId, w.code as warehouse, i.group_code as "group", b.lot, b.serial, b.quantity
-         from balance b join bin n on n.id = b.bin_id and n.dock = 1 join warehouse w on w.id = b.warehouse_id join item i on i.id = b.item_id
-         where b.state = 'available' order by b.item_id, b.lot, b.serial`,
-      );
+      const waiting = atDocks.all(work);
       if (waiting.length === 0) return;
       stores.relocate(work, {
         reason: '',
@@ -213,15 +213,11 @@ export class Story {
   }
 
   private things(date: string): void {
-    for (const id of this.ids(date, "select id from production_order where state = 'draft' and start_date <= ? order by due_date, id", date)) {
+    for (const id of this.ids(date, (work) => productionToRelease.all(work, { date }))) {
       if (date === this.today && this.next() < 0.7) continue;
       this.perform('maren', date, (work) => production.releaseProduction(work, id, production.productionView(work, id).version));
     }
-    for (const id of this.ids(
-      date,
-      "select id from production_order where state in ('released', 'running') and due_date <= ? order by start_date, id",
-      date,
-    )) {
+    for (const id of this.ids(date, (work) => productionToFinish.all(work, { date }))) {
       if (date === this.today && this.next() < 0.5) continue;
       this.perform('quill', date, (work) => {
         const order = production.productionView(work, id);
@@ -232,14 +228,8 @@ export class Story {
   }
 
   private shipAndInvoice(date: string): void {
-    for (const id of this.ids(date, "select id from customer_order where state in ('confirmed', 'partShipped') order by required_date, id"))
-      this.perform('tobin', date, (work) => selling.reserveOrder(work, id));
-    const soon = this.ids(
-      date,
-      `select id from customer_order where state in ('confirmed', 'partShipped') and required_date <= ?
-       and not exists (select 1 from shipment s where s.order_id = customer_order.id and s.state in ('draft', 'picking')) order by required_date, id`,
-      addDays(date, 3),
-    );
+    for (const id of this.ids(date, (work) => ordersInWork.all(work))) this.perform('tobin', date, (work) => selling.reserveOrder(work, id));
+    const soon = this.ids(date, (work) => ordersToShip.all(work, { date: addDays(date, 3) }));
     for (const id of soon) {
       const ready = this.perform('tobin', date, (work) => selling.orderView(work, id).ready);
       if (ready !== 'all') continue;
@@ -265,11 +255,11 @@ export class Story {
   }
 
   private moneyComes(date: string): void {
-    for (const id of this.ids(date, "select id from invoice where state = 'open' and due_date <= ? order by id", addDays(date, 4))) {
+    for (const id of this.ids(date, (work) => invoicesDueBy.all(work, { date: addDays(date, 4) }))) {
       if (this.next() < 0.55) continue;
       this.perform('maren', date, (work) => {
-        const { open } = selling.invoiceView(work, id);
-        selling.payInvoice(work, id, { amount: open, method: 'transfer' });
+        const { open } = accounts.invoiceView(work, id);
+        accounts.payInvoice(work, id, { amount: open, method: 'transfer' });
       });
     }
   }
@@ -291,7 +281,7 @@ export class Story {
 
   /** Somebody could not wait for all of it: what was there has gone out today, the rest follows. */
   private shipPart(): void {
-    const open = this.ids(this.today, "select id from customer_order where state = 'confirmed' order by required_date, id");
+    const open = this.ids(this.today, (work) => ordersConfirmed.all(work));
     const id = open.find((each) => this.perform('tobin', this.today, (work) => selling.orderView(work, each).ready) === 'part');
     if (id !== undefined) this.ship(this.today, this.pick(this.today, id));
   }

@@ -150,7 +150,7 @@ function bareWrite(folder, planFile) {
   const source = new Sqlite(planFile, { readonly: true });
   const bare = join(folder, 'bare');
   rmSync(bare, { recursive: true, force: true });
-  const target = planning.openPlanFile(mkdtempSync(join(folder, 'bare-')));
+  const target = planning.openPlanFile(mkdtempSync(join(folder, 'bare-'))).sqlite;
   let took = 0;
   let rows = 0;
   for (const table of RESULT) {
@@ -228,7 +228,7 @@ function measure(items, deep) {
   }
   reader.sqlite.close();
   store.sqlite.close();
-  file.close();
+  file.sqlite.close();
   return { whole, read };
 }
 

@@ -34,6 +34,15 @@ function fingerprint(folders) {
   return hash.digest('hex');
 }
 
+// What the files of a folder take together.
+function sizeOf(folder) {
+  return readdirSync(folder, { withFileTypes: true }).reduce((sum, each) => {
+    const path = join(folder, each.name);
+    if (each.isDirectory()) return sum + sizeOf(path);
+    return sum + (each.isFile() ? statSync(path).size : 0);
+  }, 0);
+}
+
 function onceFor(name, print, produced, make) {
   const stamp = join(stamps, name);
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === print && existsSync(join(root, produced))) return;
@@ -52,7 +61,10 @@ export function preparePackages() {
     'node_modules/typescript/package.json',
     () => {
       say('installing packages (some minutes at the first time) …');
+      const begun = Date.now();
       run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { env: { ...process.env, NG_CLI_ANALYTICS: 'false' } });
+      const megabytes = Math.round(sizeOf(join(root, 'node_modules')) / 2 ** 20);
+      say(`packages installed in ${Math.round((Date.now() - begun) / 1000)} s: ${megabytes} MB`);
     },
   );
 }

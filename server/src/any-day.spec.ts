@@ -6,7 +6,7 @@ import { plan } from '@terrace/core';
 import { gatherProblem } from './planning';
 import { openCompany, TODAY, type Call, type Client, type Company } from './testing/company';
 
-const { selling, buying, production, dispatch, stores, accounts, planning, catalogue } = api;
+const { selling, buying, production, dispatch, stores, accounts, planning } = api;
 const UNIT = 100_000;
 const figure = (text: string): number => Math.round(Number(text) * UNIT);
 
@@ -131,12 +131,12 @@ const STEPS: Readonly<Record<string, Step>> = {
   },
   async pay(day, pick, amount) {
     const body = { amount: String(amount * 7.35), method: 'cash' as const };
-    await day.tried(selling.payInvoice, { params: { id: nth(day.made.invoices, pick) }, body });
+    await day.tried(api.accounts.payInvoice, { params: { id: nth(day.made.invoices, pick) }, body });
   },
   async takeInvoiceBack(day, pick) {
     const id = nth(day.made.invoices, pick);
-    const found = await seen(day, selling.getInvoice, id);
-    if (found) await day.tried(selling.reverseInvoice, { params: { id }, body: { version: found.version } });
+    const found = await seen(day, api.accounts.getInvoice, id);
+    if (found) await day.tried(api.accounts.reverseInvoice, { params: { id }, body: { version: found.version } });
   },
   async buy(day, pick, amount) {
     const body = {
@@ -253,7 +253,7 @@ const PLANNING: Readonly<Record<string, Step>> = {
       lotSizing: pick % 2 === 0 ? { kind: 'lotForLot' as const } : { kind: 'period' as const, days: amount },
       slackDays: amount % 2,
     };
-    await day.tried(catalogue.setRule, { params: { id: itemOf(day, pick) }, body: body as never });
+    await day.tried(api.planning.setRule, { params: { id: itemOf(day, pick) }, body: body as never });
   },
   async release(day, pick) {
     const { suggestions, seq } = await planSeen(day);
@@ -286,7 +286,13 @@ const PLANNING: Readonly<Record<string, Step>> = {
     const { seq } = await planSeen(day);
     const { rows } = await day.manager.call(planning.listExceptions, { query: { limit: 100 } });
     const chosen = rows[pick % Math.max(1, rows.length)];
-    if (chosen) await day.tried(planning.applyExceptions, { body: { seq, exceptions: [{ kind: chosen.kind, subject: chosen.subject }] } });
+    if (chosen)
+      await day.tried(planning.applyExceptions, {
+        body: {
+          seq,
+          exceptions: [{ kind: chosen.kind, subject: chosen.subject, seen: { itemId: chosen.itemId, to: chosen.to, quantity: chosen.quantity } }],
+        },
+      });
   },
 };
 

@@ -11,23 +11,14 @@ import { randomUUID } from 'node:crypto';
 import { Refusal } from '@terrace/core';
 import { bindAccounts } from './accounts';
 import { Imports, bindBulk } from './bulk';
-import { bindBuying, buyingEvents } from './buying';
+import { bindBuying } from './buying';
 import { bindCatalogue, readVocabulary } from './catalogue';
 import { bindDesk } from './desk';
 import { bindDispatch } from './dispatch';
 import { bindPapers } from './papers';
 import { attachPapers } from './papers/attach';
-import {
-  Forecasts,
-  bindForecasts,
-  bindPlanning,
-  openPlanFile,
-  openPlanToRead,
-  planHere,
-  planInThread,
-  planningEvents,
-  type LivePlanner,
-} from './planning';
+import { Forecasts, bindForecasts, bindPlanning, openPlanFile, openPlanToRead, planHere, planInThread, type LivePlanner } from './planning';
+import { closeFile, closeWhole, isOpen } from './platform/database-file';
 import type { Clock, Config } from './platform/config';
 import { openStore, type Store } from './platform/database';
 import { bindFiles } from './platform/files';
@@ -37,15 +28,12 @@ import { describeApi } from './platform/openapi';
 import { answerProblem } from './platform/problem';
 import { bindSessions, sessions } from './platform/sessions';
 import { ListPapers } from './platform/sheet';
-import { Commands, NOBODY } from './platform/work';
-import { bindProduction, productionEvents } from './production';
-import { bindSelling, sellingEvents } from './selling';
-import { addEventSource, bindStores, transferEvents, warnOfExpiry } from './stores';
-
-/** Lets the rooms that have supply or demand tell stores of it; once per process. */
-export function registerRooms(): void {
-  for (const source of [sellingEvents, buyingEvents, productionEvents, transferEvents, planningEvents]) addEventSource(source);
-}
+import { Commands } from './platform/commands';
+import { NOBODY } from './platform/work';
+import { bindProduction } from './production';
+import { registerRooms } from './rooms';
+import { bindSelling } from './selling';
+import { bindStores, warnOfExpiry } from './stores';
 
 export interface Terrace {
   readonly app: Express;
@@ -142,7 +130,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   );
   app.get('/api/health', (_request, response) => {
     const { heapUsed, rss } = process.memoryUsage();
-    response.json({ status: 'up', today: options.clock.today(), database: store.sqlite.open, heapUsed, resident: rss });
+    response.json({ status: 'up', today: options.clock.today(), database: isOpen(store), heapUsed, resident: rss });
   });
   const description = describeApi();
   app.get('/api/openapi.json', (_request, response) => {
@@ -196,9 +184,8 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     await papers.close();
     await forecasts.close();
     await planner.close();
-    store.plan?.sqlite.close();
-    store.sqlite.pragma('wal_checkpoint(TRUNCATE)');
-    store.sqlite.close();
+    if (store.plan) closeFile(store.plan);
+    closeWhole(store);
   };
   return { app, store, commands, logger, planner, close };
 }
@@ -215,7 +202,7 @@ function openPlanner(config: Config, options: TerraceOptions, commands: Commands
   };
   const clock = (): { today: string; now: string } => ({ today: options.clock.today(), now: options.clock.now() });
   if (options.planHere === true) return planHere(store, file, clock, events);
-  file.close();
+  closeFile(file);
   return planInThread(config.dataFolder, config.today, events);
 }
 

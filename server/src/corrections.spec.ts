@@ -95,7 +95,7 @@ describe('a planning rule', () => {
     ['costs that are no sum', { lotSizing: { kind: 'leastCost', orderCost: 'low', holdingPerUnitDay: '0.1' } }, 'notANumber', 'lotSizing'],
     ['a transfer from itself', { source: 'transfer', fromId: 1 }, 'sameWarehouse', 'fromId'],
     ['a transfer from nowhere', { source: 'transfer', fromId: null }, 'sameWarehouse', 'fromId'],
-  ])('with %s is refused', (_, fields, code, field) => refuses(() => room.manager.refused(catalogue.setRule, rule(fields)), code, field));
+  ])('with %s is refused', (_, fields, code, field) => refuses(() => room.manager.refused(api.planning.setRule, rule(fields)), code, field));
 
   it.each([
     [{ kind: 'reorderPoint', point: '0', quantity: '5' }],
@@ -103,7 +103,7 @@ describe('a planning rule', () => {
     [{ kind: 'leastCost', orderCost: '25', holdingPerUnitDay: '0' }],
     [{ kind: 'period', days: 10 }],
   ])('is kept as %o', async (lotSizing) => {
-    await room.manager.call(catalogue.setRule, rule({ lotSizing, maximum: '50', usable: '0.97' }));
+    await room.manager.call(api.planning.setRule, rule({ lotSizing, maximum: '50', usable: '0.97' }));
     expect((await item()).rules[0]).toMatchObject({ lotSizing, maximum: '50', usable: '0.97' });
   });
 });

@@ -131,8 +131,10 @@ describe('one day, from a customer’s order to the payment', () => {
     expect((await manager.call(selling.getOrder, { params: { id: order.id } })).state).toBe('shipped');
     let invoice = await manager.call(selling.invoiceOrder, { params: { id: order.id }, body: { shipmentId: shipment.id } });
     expect(invoice).toMatchObject({ net: '172.00', tax: '34.40', total: '206.40', dueDate: '2027-03-15' });
-    expect((await manager.refused(selling.payInvoice, { params: { id: invoice.id }, body: { amount: '300', method: 'cash' } })).code).toBe('tooMuch');
-    invoice = await manager.call(selling.payInvoice, { params: { id: invoice.id }, body: { amount: '206.40', method: 'transfer' } });
+    expect((await manager.refused(api.accounts.payInvoice, { params: { id: invoice.id }, body: { amount: '300', method: 'cash' } })).code).toBe(
+      'tooMuch',
+    );
+    invoice = await manager.call(api.accounts.payInvoice, { params: { id: invoice.id }, body: { amount: '206.40', method: 'transfer' } });
     expect(invoice.state).toBe('paid');
     expect((await manager.call(selling.getOrder, { params: { id: order.id } })).state).toBe('closed');
     company.sound();
@@ -159,10 +161,10 @@ describe('one day, from a customer’s order to the payment', () => {
   it('takes everything back, last first, and the ledger and journal with it', async () => {
     let shipment = await manager.call(dispatch.getShipment, { params: { id: 1 } });
     expect((await manager.refused(dispatch.reverseShipment, { params: { id: 1 }, body: { version: shipment.version } })).code).toBe('invoiced');
-    let invoice = await manager.call(selling.getInvoice, { params: { id: 1 } });
-    expect((await manager.refused(selling.reverseInvoice, { params: { id: 1 }, body: { version: invoice.version } })).code).toBe('wrongState');
-    invoice = await manager.call(selling.reversePayment, { params: { id: 1 } });
-    invoice = await manager.call(selling.reverseInvoice, { params: { id: 1 }, body: { version: invoice.version } });
+    let invoice = await manager.call(api.accounts.getInvoice, { params: { id: 1 } });
+    expect((await manager.refused(api.accounts.reverseInvoice, { params: { id: 1 }, body: { version: invoice.version } })).code).toBe('wrongState');
+    invoice = await manager.call(api.accounts.reversePayment, { params: { id: 1 } });
+    invoice = await manager.call(api.accounts.reverseInvoice, { params: { id: 1 }, body: { version: invoice.version } });
     shipment = await manager.call(dispatch.reverseShipment, { params: { id: 1 }, body: { version: shipment.version } });
     expect(shipment.state).toBe('reversed');
     const back = await manager.call(selling.getOrder, { params: { id: order.id } });

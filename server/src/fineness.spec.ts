@@ -128,9 +128,9 @@ const COMMANDS: readonly (readonly [string, AnyRoute, (quantity: string) => { pa
   ['a supplier’s minimum', catalogue.setTerm, (minimum) => ({ params: { id: id('SMOKER') }, body: { ...term, minimum } })],
   ['a supplier’s multiple', catalogue.setTerm, (multiple) => ({ params: { id: id('SMOKER') }, body: { ...term, multiple } })],
   ['a supplier’s break', catalogue.setTerm, (from) => ({ params: { id: id('SMOKER') }, body: { ...term, breaks: [{ from, price: '1' }] } })],
-  ['a safety stock', catalogue.setRule, (safety) => ({ params: { id: id('SMOKER') }, body: { ...rule, safety } })],
-  ['a planned minimum', catalogue.setRule, (minimum) => ({ params: { id: id('SMOKER') }, body: { ...rule, minimum } })],
-  ['a planned multiple', catalogue.setRule, (multiple) => ({ params: { id: id('SMOKER') }, body: { ...rule, multiple } })],
+  ['a safety stock', api.planning.setRule, (safety) => ({ params: { id: id('SMOKER') }, body: { ...rule, safety } })],
+  ['a planned minimum', api.planning.setRule, (minimum) => ({ params: { id: id('SMOKER') }, body: { ...rule, minimum } })],
+  ['a planned multiple', api.planning.setRule, (multiple) => ({ params: { id: id('SMOKER') }, body: { ...rule, multiple } })],
   [
     'a price break',
     selling.addPriceEntry,

@@ -1,12 +1,19 @@
 /** A database of the first release opens in this one with everything that was in it. */
-import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { gunzipSync } from 'node:zlib';
 import Sqlite from 'better-sqlite3';
 import { drizzle } from 'drizzle-orm/better-sqlite3';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
 import { afterAll, describe, expect, it } from 'vitest';
+import { listQuery } from '@terrace/contract';
+import { listInvoices } from './accounts/invoices';
+import { checkStore } from './keeping/check';
 import { openStore } from './platform/database';
+import { closeFile } from './platform/database-file';
+import { NOBODY, Work } from './platform/work';
+import { listOrders } from './selling/order-list';
 import { migrationsFolder } from './testing/company';
 
 const FIRST_RELEASE = 2;
@@ -60,5 +67,22 @@ describe('a database of the first release', () => {
     expect(one('select follows, discount_ceiling from item')).toEqual({ follows: '[]', discount_ceiling: null });
     expect(one('pragma foreign_key_check')).toBeUndefined();
     sqlite.close();
+  });
+});
+
+describe('a data folder of the release before', () => {
+  it('opens as it is, every check holds, and its lists answer', () => {
+    const data = join(folder, 'before');
+    mkdirSync(data);
+    writeFileSync(join(data, 'terrace.db'), gunzipSync(readFileSync(new URL('./testing/company-before.db.gz', import.meta.url))));
+    const store = openStore(data, migrationsFolder);
+    const lines = checkStore(store, '2027-03-01');
+    expect(lines.length).toBeGreaterThan(15);
+    expect(lines.filter((line) => !line.holds)).toEqual([]);
+    const work = new Work(store, NOBODY, '2027-03-01', '2027-03-01T09:00:00.000Z');
+    const page = listQuery.parse({ limit: '5' });
+    expect(listOrders(work, page)).toMatchObject({ total: 103, rows: [{ number: 'CO-1103' }, {}, {}, {}, {}] });
+    expect(listInvoices(work, page).rows).toHaveLength(5);
+    closeFile(store);
   });
 });

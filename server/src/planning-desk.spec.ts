@@ -67,7 +67,7 @@ describe('data problems', () => {
 
   it('name what is to be bought from nobody, until somebody sells it', async () => {
     const rule = { warehouseId: 1, source: 'buy' as const, leadDays: 3 };
-    await manager.call(catalogue.setRule, { params: { id: id('STRIPS') }, body: rule });
+    await manager.call(api.planning.setRule, { params: { id: id('STRIPS') }, body: rule });
     expect(await lacking()).toEqual([]);
     const wanted = await order('STRIPS', '5', '2027-03-20');
     expect(await lacking()).toEqual(['noSupplier STRIPS@WORKS']);
@@ -80,7 +80,7 @@ describe('data problems', () => {
 
   it('name a demand that no rule covers, and what is made from nothing', async () => {
     const wanted = await order('STRIPS', '2', '2027-03-20');
-    await manager.call(catalogue.setRule, { params: { id: id('STRIPS') }, body: { warehouseId: 1, source: 'make', leadDays: 3 } });
+    await manager.call(api.planning.setRule, { params: { id: id('STRIPS') }, body: { warehouseId: 1, source: 'make', leadDays: 3 } });
     expect(await lacking()).toEqual(['noBom STRIPS@WORKS']);
     await manager.call(selling.cancelOrder, { params: { id: wanted.id }, body: { version: wanted.version, reason: 'winter' } });
     expect(await lacking()).toEqual([]);
@@ -161,8 +161,10 @@ describe('what the desk refuses', () => {
     const denied = [
       await viewer.refused(planning.keepSuggestion, { body: { ...good, name: each?.id, seq: 0 } }),
       await viewer.refused(planning.release, { body: { seq: 0, suggestions: [{ name: each?.id, seen: { quantity: '1', due: '' } }] } }),
-      await viewer.refused(planning.applyExceptions, { body: { seq: 0, exceptions: [{ kind: 'cancel', subject: 'PO-1001/1' }] } }),
-      await viewer.refused(planning.adopt, { body: { suppositions: [{ kind: 'lose', supplier: 'METAL' }] } }),
+      await viewer.refused(planning.applyExceptions, {
+        body: { seq: 0, exceptions: [{ kind: 'cancel', subject: 'PO-1001/1', seen: { itemId: 1, to: null, quantity: '1' } }] },
+      }),
+      await viewer.refused(planning.adopt, { body: { historyId: 0, suppositions: [{ kind: 'lose', supplier: 'METAL' }] } }),
       await viewer.refused(planning.ignoreSuggestions, { body: { itemId: id('SMOKER'), warehouseId: 1, until: '2027-04-01' } }),
     ];
     expect(denied.map((problem) => problem.code)).toEqual(denied.map(() => 'notAllowed'));
@@ -172,7 +174,7 @@ describe('what the desk refuses', () => {
   it('says what a remedy there is none for, and that something is gone', async () => {
     const state = await manager.call(planning.getPlan);
     const none = await manager.refused(planning.applyExceptions, {
-      body: { seq: state.seq, exceptions: [{ kind: 'cancel', subject: 'PO-9999/1' }] },
+      body: { seq: state.seq, exceptions: [{ kind: 'cancel', subject: 'PO-9999/1', seen: { itemId: 1, to: null, quantity: '1' } }] },
     });
     expect(none.code).toBe('staleVersion');
     expect((await manager.refused(planning.getSuggestion, { query: { name: 'SMOKER@WORKS#99' } })).code).toBe('notFound');
@@ -182,7 +184,7 @@ describe('what the desk refuses', () => {
 describe('a suggestion looked at', () => {
   it('says why in its rule’s own figures, and who could supply it at what price', async () => {
     const rule = { warehouseId: 1, source: 'buy' as const, leadDays: 0, safety: '2', multiple: '12', minimum: '24' };
-    await manager.call(catalogue.setRule, { params: { id: id('SMOKER') }, body: rule });
+    await manager.call(api.planning.setRule, { params: { id: id('SMOKER') }, body: rule });
     const each = await suggested('SMOKER');
     const view = await manager.call(planning.getSuggestion, { query: { name: each?.id ?? '' } });
     expect(view.why).toMatch(/^On \d+ Mar \d+ each would be (missing, and 2 each are to be kept|left of the 2 to be kept)\. For CO-\d+\/1 \(\d+\)\./);

@@ -15,7 +15,7 @@ afterAll(() => company.close());
 
 const item = async (code: string): Promise<ItemView> => manager.call(catalogue.getItem, { params: { id: company.id('item', code) } });
 const ruleOf = async (code: string) => (await item(code)).rules[0];
-const rules = async () => (await manager.call(catalogue.listRules)).rows;
+const rules = async () => (await manager.call(api.planning.listRules)).rows;
 
 /** Has all that a rule does not have to say itself follow. */
 async function letFollow(code: string): Promise<void> {
@@ -23,7 +23,7 @@ async function letFollow(code: string): Promise<void> {
   const [rule] = kept;
   if (!rule) throw new Error(`${code} has no rule`);
   const { texts: _texts, safetyWords: _words, ...body } = rule;
-  await manager.call(catalogue.setRule, { params: { id }, body: { ...body, follows: [...RULE_FIELDS] } });
+  await manager.call(api.planning.setRule, { params: { id }, body: { ...body, follows: [...RULE_FIELDS] } });
 }
 
 async function saveGroup(planning: Record<string, string>): Promise<AnswerOf<typeof catalogue.saveGroup>> {
@@ -45,7 +45,7 @@ describe('a planning rule', () => {
     expect(await ruleOf('WIRE')).toMatchObject({ slackDays: 0, lotSizing: { kind: 'lotForLot' } });
 
     const { id, version } = await item('BAR');
-    const view = await manager.call(catalogue.setItemPlanning, { params: { id }, body: { planning: { sizing: '50 each time' }, version } });
+    const view = await manager.call(api.planning.setItemPlanning, { params: { id }, body: { planning: { sizing: '50 each time' }, version } });
     expect(view.rules[0]).toMatchObject({ slackDays: 5, lotSizing: { kind: 'fixed', quantity: '50' } });
     expect(view.ruleGiven['sizing']).toEqual({ value: '50 each time', from: 'item', name: 'BAR' });
     expect(view.ruleGiven['slackDays']).toEqual({ value: '5', from: 'group', name: 'ALL' });
@@ -57,7 +57,7 @@ describe('a planning rule', () => {
     const bar = before.find((each) => each.code === 'BAR');
     const wire = before.find((each) => each.code === 'WIRE');
     if (!bar || !wire) throw new Error('rules are missing');
-    const { changed } = await manager.call(catalogue.changeRules, {
+    const { changed } = await manager.call(api.planning.changeRules, {
       body: {
         changes: [
           { id: bar.id, version: bar.version, fields: { safety: '40', leadDays: '6' } },
@@ -76,7 +76,7 @@ describe('a planning rule', () => {
     if (!one || !two) throw new Error('rules are missing');
     const before = company.everything();
     const bad = async (fields: Record<string, string>, version = two.version) =>
-      manager.refused(catalogue.changeRules, {
+      manager.refused(api.planning.changeRules, {
         body: {
           changes: [
             { id: one.id, version: one.version, fields: { leadDays: '9' } },

@@ -68,7 +68,7 @@ describe('the plan that is kept', () => {
     await manager.call(production.releaseProduction, { params: { id: made.id }, body: { version: made.version } });
     await manager.call(stores.adjust, { body: { warehouseId: 1, reason: 'OPENING', lines: [{ itemId: id('BAR'), binId: 1, change: '40' }] } });
     await followed();
-    await manager.call(catalogue.setRule, {
+    await manager.call(api.planning.setRule, {
       params: { id: id('BAR') },
       body: { warehouseId: 1, source: 'buy', leadDays: 3, safety: '25', lotSizing: { kind: 'fixed', quantity: '100' } },
     });
@@ -152,8 +152,8 @@ describe('a suggestion', () => {
       params: { id: id('SMOKER') },
       body: { lines: [{ componentId: id('FRAME'), quantity: '1', scrap: '0', offsetDays: 0, validFrom: null, validTo: null }] },
     });
-    await manager.call(catalogue.setRule, { params: { id: id('SMOKER') }, body: { warehouseId: 1, source: 'make', leadDays: 1 } });
-    await manager.call(catalogue.setRule, { params: { id: id('SMOKER') }, body: { warehouseId: 2, source: 'transfer', fromId: 1, leadDays: 2 } });
+    await manager.call(api.planning.setRule, { params: { id: id('SMOKER') }, body: { warehouseId: 1, source: 'make', leadDays: 1 } });
+    await manager.call(api.planning.setRule, { params: { id: id('SMOKER') }, body: { warehouseId: 2, source: 'transfer', fromId: 1, leadDays: 2 } });
     await order('SMOKER', '200', '2027-04-15', 2);
     await followed();
     const all = await suggestions();
@@ -182,7 +182,13 @@ describe('what exists', () => {
     const { rows } = await manager.call(planning.listExceptions);
     const mine = rows.find((row) => row.subject === `${purchase.number}/1`);
     expect(mine?.remedy).not.toBe('');
-    const body = { seq: await seq(), exceptions: [{ kind: mine?.kind ?? '', subject: mine?.subject ?? '' }] };
+    const seen = { itemId: mine?.itemId ?? 0, to: mine?.to ?? null, quantity: mine?.quantity ?? '' };
+    const body = { seq: await seq(), exceptions: [{ kind: mine?.kind ?? '', subject: mine?.subject ?? '', seen }] };
+    const other = { ...body, exceptions: body.exceptions.map((each) => ({ ...each, seen: { ...seen, quantity: '399' } })) };
+    expect(await manager.refused(planning.applyExceptions, { body: other })).toMatchObject({
+      code: 'staleVersion',
+      errors: [{ field: 'exceptions.0' }],
+    });
     const { done } = await manager.call(planning.applyExceptions, { body });
     expect(done).toHaveLength(1);
     await followed();
@@ -241,19 +247,19 @@ describe('looking into the plan', () => {
   });
 
   it('keeps a computed safety stock with what it follows from', async () => {
-    const item = await manager.call(catalogue.setRule, {
+    const item = await manager.call(api.planning.setRule, {
       params: { id: id('BAR') },
       body: { warehouseId: 1, source: 'buy', leadDays: 4, safetyBy: { by: 'service', level: '0.95' } },
     });
     const [rule] = item.rules;
     expect(rule?.safetyWords).toContain('1.64 deviations for 0.95');
-    const refused = await manager.refused(catalogue.setRule, {
+    const refused = await manager.refused(api.planning.setRule, {
       params: { id: id('BAR') },
       body: { warehouseId: 1, source: 'buy', leadDays: 4, safetyBy: { by: 'service', level: '1' } },
     });
     expect(refused.details).toMatchObject({ field: 'safetyBy' });
     expect(
-      (await manager.refused(catalogue.setRule, { params: { id: id('BAR') }, body: { warehouseId: 1, source: 'transfer', leadDays: 1 } })).code,
+      (await manager.refused(api.planning.setRule, { params: { id: id('BAR') }, body: { warehouseId: 1, source: 'transfer', leadDays: 1 } })).code,
     ).toBe('sameWarehouse');
   });
 
@@ -299,7 +305,7 @@ describe('a forecast', () => {
     expect(of('10')).toBeLessThan(30);
     expect(view.errors.length).toBeGreaterThan(4);
     expect(view.errors[0]?.method).toBe(view.method);
-    await manager.call(catalogue.setRule, {
+    await manager.call(api.planning.setRule, {
       params: { id: id('STRIPS') },
       body: { warehouseId: 1, source: 'buy', leadDays: 5, demand: 'consume', consumeBack: 30, consumeForward: 30 },
     });

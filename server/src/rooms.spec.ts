@@ -81,10 +81,10 @@ describe('selling', () => {
     await shipPart('3');
     const two = await manager.call(selling.invoiceOrder, { params: { id: made.id }, body: {} });
     expect([one.total, two.total, await stateNow()]).toEqual(['86.40', '129.60', 'invoiced']);
-    await manager.call(selling.payInvoice, { params: { id: one.id }, body: { amount: one.total, method: 'cash' } });
+    await manager.call(api.accounts.payInvoice, { params: { id: one.id }, body: { amount: one.total, method: 'cash' } });
     expect(await stateNow()).toBe('invoiced');
-    await manager.call(selling.payInvoice, { params: { id: two.id }, body: { amount: '100', method: 'card' } });
-    await manager.call(selling.payInvoice, { params: { id: two.id }, body: { amount: '29.60', method: 'card' } });
+    await manager.call(api.accounts.payInvoice, { params: { id: two.id }, body: { amount: '100', method: 'card' } });
+    await manager.call(api.accounts.payInvoice, { params: { id: two.id }, body: { amount: '29.60', method: 'card' } });
     expect(await stateNow()).toBe('closed');
   });
 

@@ -39,10 +39,11 @@ const suggested = (result: ReturnType<typeof plan>) => result.suggestions.map(({
 
 /** Supposes and adopts; the plan then has to be what was supposed. */
 async function adopted(list: readonly (Supposition & Adoption)[]): Promise<readonly string[]> {
-  const whatIf = new WhatIf(await copyOf());
+  const copy = await copyOf();
+  const whatIf = new WhatIf(copy);
   whatIf.suppose(list);
   const wanted = whatIf.result();
-  const { done } = await manager.call(planning.adopt, { body: { suppositions: [...list] } });
+  const { done } = await manager.call(planning.adopt, { body: { historyId: copy.historyId, suppositions: [...list] } });
   expect(suggested(planned())).toEqual(suggested(wanted));
   company.sound();
   return done;
@@ -67,7 +68,9 @@ describe('a copy of the plan', () => {
   it('is for those who may see the plan', async () => {
     const everybody = await company.as('viewer');
     expect((await everybody.call(planning.getPlanCopy)).seq).toBeGreaterThan(0);
-    expect((await everybody.refused(planning.adopt, { body: { suppositions: [{ kind: 'lose', supplier: 'ALDER' }] } })).code).toBe('notAllowed');
+    expect((await everybody.refused(planning.adopt, { body: { historyId: 0, suppositions: [{ kind: 'lose', supplier: 'ALDER' }] } })).code).toBe(
+      'notAllowed',
+    );
   });
 });
 
@@ -76,6 +79,7 @@ describe('adopting', () => {
     const before = company.everything();
     const problem = await manager.refused(planning.adopt, {
       body: {
+        historyId: 0,
         suppositions: [
           { kind: 'rule', item: 'BAR', warehouse: 'WORKS', change: { safety: '40' } },
           { kind: 'move', id: 'CO-99999/1', date: '2027-04-01' },
@@ -85,7 +89,7 @@ describe('adopting', () => {
     expect(problem.errors?.[0]?.field).toBe('suppositions.1');
     expect(company.everything()).toBe(before);
     const half = await manager.refused(planning.adopt, {
-      body: { suppositions: [{ kind: 'rule', item: 'FRAME', warehouse: 'WORKS', change: { safety: '0.5' } }] },
+      body: { historyId: 0, suppositions: [{ kind: 'rule', item: 'FRAME', warehouse: 'WORKS', change: { safety: '0.5' } }] },
     });
     expect(half.errors?.[0]?.field).toBe('suppositions.0');
     expect(company.everything()).toBe(before);
@@ -103,6 +107,45 @@ describe('adopting', () => {
     expect(done).toHaveLength(3);
   });
 
+  it('never moves another line: places move up, and what has changed since it was seen is refused', async () => {
+    const lines = [
+      { itemId: id('SMOKER'), quantity: '2', requiredDate: '2027-05-04' },
+      { itemId: id('FRAME'), quantity: '3', requiredDate: '2027-05-05' },
+      { itemId: id('FRAME'), quantity: '4', requiredDate: '2027-05-06' },
+    ];
+    const order = await manager.call(selling.createOrder, {
+      body: { customerId: 1, warehouseId: 1, requiredDate: '2027-05-04', lines, confirm: true },
+    });
+    const copy = await copyOf();
+    const seen = copy.problem.demands.find((each) => each.id === `${order.number}/2`);
+    expect(seen).toMatchObject({ item: 'FRAME', quantity: '3' });
+    const [, second, third] = order.lines;
+    const kept = [second, third].map((line) => ({
+      id: line?.id,
+      itemId: id('FRAME'),
+      quantity: line?.quantity ?? '',
+      requiredDate: line?.requiredDate ?? '',
+    }));
+    await manager.call(selling.changeOrder, {
+      params: { id: order.id },
+      body: { customerId: 1, warehouseId: 1, requiredDate: '2027-05-04', lines: kept, version: order.version },
+    });
+    const before = company.everything();
+    const move = { kind: 'move', id: `${order.number}/2`, date: '2027-06-01' } as const;
+    const problem = await manager.refused(planning.adopt, { body: { historyId: copy.historyId, suppositions: [move] } });
+    expect(problem).toMatchObject({ code: 'staleVersion', detail: expect.stringContaining(`${order.number} has changed since`) as string });
+    expect(company.everything()).toBe(before);
+    // Supposed once more on a newer copy, it is seen to be another line by now.
+    const now = new WhatIf(await copyOf());
+    expect(() => now.suppose([{ ...move, seen: { item: 'FRAME', date: '2027-05-05' } }])).toThrow(/is now FRAME on 2027-05-06/);
+    await adopted([move]);
+    const after = await manager.call(selling.getOrder, { params: { id: order.id } });
+    expect(after.lines.map((line) => [line.quantity, line.requiredDate])).toEqual([
+      ['3', '2027-05-05'],
+      ['4', '2027-06-01'],
+    ]);
+  });
+
   it('moves production with its components as it was supposed, drafted or released, earlier or later', async () => {
     const made = await manager.call(production.createProduction, {
       body: { itemId: id('FRAME'), warehouseId: 1, quantity: '30', dueDate: '2027-04-20' },
@@ -117,7 +160,7 @@ describe('adopting', () => {
 
   it('enters an order that was supposed as a draft for the customer that is named', async () => {
     const { done } = await manager.call(planning.adopt, {
-      body: { suppositions: [{ kind: 'order', customerId: 1, item: 'FRAME', warehouse: 'WORKS', quantity: '5', date: '2027-05-03' }] },
+      body: { historyId: 0, suppositions: [{ kind: 'order', customerId: 1, item: 'FRAME', warehouse: 'WORKS', quantity: '5', date: '2027-05-03' }] },
     });
     expect(done[0]).toMatch(/^CO-\d+ is entered for .*draft/);
     const { rows } = await manager.call(selling.listOrders);
@@ -133,6 +176,8 @@ describe('adopting', () => {
     expect(bar.rules[0]?.source).toBe('buy');
     const wire = await manager.call(catalogue.getItem, { params: { id: id('WIRE') } });
     expect(wire.rules[0]?.source).toBe('none');
-    expect((await manager.refused(planning.adopt, { body: { suppositions: [{ kind: 'lose', supplier: first }] } })).code).toBe('inactiveSupplier');
+    expect((await manager.refused(planning.adopt, { body: { historyId: 0, suppositions: [{ kind: 'lose', supplier: first }] } })).code).toBe(
+      'inactiveSupplier',
+    );
   });
 });

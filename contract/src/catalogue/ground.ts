@@ -1,6 +1,6 @@
 /** What the catalogue stands on: units, groups, calendars, currencies, fields of the company's own. */
 import { z } from 'zod';
-import { ruleTexts } from './items';
+import { ruleTexts } from '../planning/rules';
 import { route } from '../base/route';
 import { dateText, decimalText, shortText, version } from '../base/schemas';
 import { customField, customRecords, customTypes } from './custom';

@@ -34,7 +34,16 @@ const releaseInput = z.object({
 });
 const exceptionChoice = z.object({
   seq: z.number(),
-  exceptions: z.array(z.object({ kind: z.string(), subject: z.string() })).min(1, 'Choose an exception.'),
+  exceptions: z
+    .array(
+      z.object({
+        kind: z.string(),
+        subject: z.string(),
+        /** What was seen of it: the item, the day that it goes to and how much; where the plan says otherwise by now it is refused. */
+        seen: z.object({ itemId: z.number(), to: z.string().nullable(), quantity: z.string() }),
+      }),
+    )
+    .min(1, 'Choose an exception.'),
 });
 const applied = z.object({ done: z.array(z.object({ subject: z.string(), words: z.string() })) });
 

@@ -28,6 +28,8 @@ const facts = z.object({
 export const planCopy = z.object({
   /** The number of the plan that was copied. */
   seq: z.number(),
+  /** The last change that the copy knows of. */
+  historyId: z.number().int(),
   problem: planProblem,
   facts,
   words: z.object({
@@ -80,7 +82,11 @@ export const whatIfRoutes = {
     path: '/planning/adopt',
     summary: 'Make what was supposed real: all of it, or nothing',
     right: 'planning.release',
-    body: z.object({ suppositions: z.array(adoption).min(1, 'Suppose something first.').max(200) }),
+    body: z.object({
+      /** The last change that the copy knew of on which this was supposed: what has changed since is refused. */
+      historyId: z.number().int(),
+      suppositions: z.array(adoption).min(1, 'Suppose something first.').max(200),
+    }),
     answer: z.object({ done: z.array(z.string()) }),
   }),
 };

@@ -9,6 +9,8 @@ export const session = z.object({
   rights: z.array(z.enum(rights)),
   today: z.string(),
   company: z.string(),
+  /** Code of the currency that the books are kept in: amounts that name none are in it. */
+  currency: z.string(),
   /** Whether it is the demo company, with things to try. */
   demo: z.boolean(),
   warehouseId: z.number().nullable(),

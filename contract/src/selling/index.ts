@@ -1,5 +1,6 @@
-/** Customer orders, their invoices and payments. */
+/** Customer orders and price lists. */
 import { z } from 'zod';
+import { invoiceView } from '../accounts';
 import { route } from '../base/route';
 import { customInput, customView } from '../catalogue/custom';
 import { priceRoutes } from './prices';
@@ -106,44 +107,6 @@ export const orderInput = z.object({
 });
 export type OrderInput = z.input<typeof orderInput>;
 
-export const invoiceRow = z.object({
-  id: z.number(),
-  number: z.string(),
-  customer: z.string(),
-  order: z.string(),
-  orderId: z.number(),
-  date: z.string(),
-  dueDate: z.string(),
-  state: z.enum(['open', 'paid', 'reversed']),
-  total: z.string(),
-  paid: z.string(),
-  open: z.string(),
-  overdue: z.boolean(),
-});
-export const invoiceView = invoiceRow.extend({
-  customerId: z.number(),
-  net: z.string(),
-  tax: z.string(),
-  version,
-  lines: z.array(
-    z.object({
-      code: z.string(),
-      description: z.string(),
-      quantity: z.string(),
-      unit: z.string(),
-      price: z.string(),
-      discount: z.string(),
-      amount: z.string(),
-    }),
-  ),
-  payments: z.array(
-    z.object({ id: z.number(), number: z.string(), date: z.string(), amount: z.string(), method: z.string(), reversed: z.boolean() }),
-  ),
-});
-export type InvoiceView = z.output<typeof invoiceView>;
-
-export const paymentMethods = ['transfer', 'cash', 'card'] as const;
-
 export const sellingRoutes = {
   ...priceRoutes,
   listOrders: route({
@@ -212,48 +175,6 @@ export const sellingRoutes = {
     right: 'accounts.invoice',
     params: idParams,
     body: z.object({ shipmentId: z.number().optional() }),
-    answer: invoiceView,
-  }),
-  listInvoices: route({
-    method: 'get',
-    path: '/selling/invoices',
-    summary: 'Customer invoices',
-    right: 'accounts.see',
-    query: listQuery,
-    answer: page(invoiceRow),
-  }),
-  getInvoice: route({
-    method: 'get',
-    path: '/selling/invoices/:id',
-    summary: 'A customer invoice',
-    right: 'accounts.see',
-    params: idParams,
-    answer: invoiceView,
-  }),
-  reverseInvoice: route({
-    method: 'post',
-    path: '/selling/invoices/:id/reverse',
-    summary: 'Take an unpaid invoice back',
-    right: 'accounts.invoice',
-    params: idParams,
-    body: versioned,
-    answer: invoiceView,
-  }),
-  payInvoice: route({
-    method: 'post',
-    path: '/selling/invoices/:id/payments',
-    summary: 'Record a payment',
-    right: 'accounts.pay',
-    params: idParams,
-    body: z.object({ amount: decimalText, date: dateText.optional(), method: z.enum(paymentMethods) }),
-    answer: invoiceView,
-  }),
-  reversePayment: route({
-    method: 'post',
-    path: '/selling/payments/:id/reverse',
-    summary: 'Take a payment back',
-    right: 'accounts.pay',
-    params: idParams,
     answer: invoiceView,
   }),
 };

@@ -1,7 +1,7 @@
 /** Reads planning rules: what can be planned by, or the sentence that says what is wrong. */
 import { readDecimal } from '../base';
 import type { PlanningRule } from './problem';
-import type { PlanItem, PlanLotSizing, PlanRule } from './rows';
+import type { PlanItem, PlanLotSizing, PlanRule } from './input';
 import { readUnits } from './units';
 
 /** The rule ready to plan by, or the sentence that says what is wrong with it. */

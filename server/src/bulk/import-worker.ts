@@ -3,9 +3,13 @@ import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import type { MessagePort } from 'node:worker_threads';
 import type { ImportKind } from '@terrace/contract';
 import { decimalSignOf, Refusal, type CellHabits } from '@terrace/core';
+import { atOnce, closeFile, copyFile, mayLoseAll } from '../platform/database-file';
 import { openFile } from '../platform/database';
+import { registerRooms } from '../rooms';
+import { setRow } from '../platform/rows';
 import { Work, type Actor } from '../platform/work';
 import { kinds } from './kinds';
+import { importRun } from './schema';
 import { fileTypeOf, readSheet, NUMBER_MARK, type FileType } from './read-file';
 import { recordsOf, Stopped, takeRecords, type Mapping, type Report } from './run-import';
 
@@ -46,6 +50,8 @@ export type Answer<T> =
   | { readonly refused: { code: string; message: string; details: Readonly<Record<string, unknown>> } }
   | { readonly stopped: true };
 
+registerRooms();
+
 const SAMPLES = 4;
 
 async function read({ path, name }: ReadTask): Promise<ReadOutcome> {
@@ -81,52 +87,32 @@ async function run(task: RunTask): Promise<Report['counts']> {
   };
   const trying = task.do === 'try';
   const database = trying ? `${task.report}.db` : task.database;
-  if (trying) await copyOf(task.database, database);
+  if (trying) {
+    rmSync(database, { force: true });
+    await copyFile(task.database, database);
+  }
   const store = openFile(database, { timeout: 20_000 });
   try {
-    if (trying) {
-      // A copy that is thrown away: nothing of it has to last.
-      store.sqlite.pragma('journal_mode = MEMORY');
-      store.sqlite.pragma('synchronous = OFF');
-    }
+    if (trying) mayLoseAll(store);
     const work = new Work(store, task.actor, task.today, task.now);
-    const report = store.sqlite
-      .transaction((): Report => {
-        const records = recordsOf(kind, kind.columns(work), sheet, task.mapping);
-        const outcome = takeRecords(work, kind, records, `import ${task.number}`, goOn);
-        if (trying) return outcome;
-        if (outcome.counts.refused > 0 && !task.goodOnly) {
-          throw new Refusal(
-            'someRefused',
-            `${outcome.counts.refused} rows would be refused, so nothing was taken: mend them and try again, or take only the good rows.`,
-          );
-        }
-        work.run(
-          "update import_run set state = 'taken', added = ?, changed = ?, same = ?, refused = ? where id = ?",
-          outcome.counts.added,
-          outcome.counts.changed,
-          outcome.counts.same,
-          outcome.counts.refused,
-          task.importId,
+    const report = atOnce(store, (): Report => {
+      const records = recordsOf(kind, kind.columns(work), sheet, task.mapping);
+      const outcome = takeRecords(work, kind, records, `import ${task.number}`, goOn);
+      if (trying) return outcome;
+      if (outcome.counts.refused > 0 && !task.goodOnly) {
+        throw new Refusal(
+          'someRefused',
+          `${outcome.counts.refused} rows would be refused, so nothing was taken: mend them and try again, or take only the good rows.`,
         );
-        return outcome;
-      })
-      .immediate();
+      }
+      setRow(work, importRun, task.importId, { state: 'taken', ...outcome.counts });
+      return outcome;
+    });
     writeFileSync(task.report, JSON.stringify(report.rows));
     return report.counts;
   } finally {
-    store.sqlite.close();
+    closeFile(store);
     if (trying) for (const ending of ['', '-wal', '-shm', '-journal']) rmSync(`${database}${ending}`, { force: true });
-  }
-}
-
-async function copyOf(from: string, to: string): Promise<void> {
-  rmSync(to, { force: true });
-  const source = openFile(from, { readonly: true });
-  try {
-    await source.sqlite.backup(to);
-  } finally {
-    source.sqlite.close();
   }
 }
 

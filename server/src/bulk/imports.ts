@@ -8,15 +8,20 @@ import { join } from 'node:path';
 import { MessageChannel } from 'node:worker_threads';
 import type { Piscina } from 'piscina';
 import type { ImportKind, ImportRow, ImportState, ImportView, Outcome } from '@terrace/contract';
+import { and, eq } from 'drizzle-orm';
 import { Refusal, type CellHabits } from '@terrace/core';
 import { readVocabulary } from '../catalogue';
 import { DATABASE_FILE } from '../platform/database';
 import { openPool } from '../platform/threads';
-import { orNotFound, type Actor, type Commands, type Work } from '../platform/work';
+import type { Commands } from '../platform/commands';
+import { query } from '../platform/query';
+import { addRow, fetching, keepRow, orNotFound } from '../platform/rows';
+import type { Actor, Work } from '../platform/work';
 import { fileTypeOf } from './read-file';
 import type { Answer, ReadOutcome, ReadTask, RunTask } from './import-worker';
 import type { FileColumn } from './kind';
 import { kinds } from './kinds';
+import { importMapping, importRun } from './schema';
 import type { Mapping } from './run-import';
 
 interface Job {
@@ -64,16 +69,7 @@ export class Imports {
     }
     const id = await this.commands.performTogether(actor, (work) => {
       const number = work.nextNumber('IM');
-      const run = work.run(
-        "insert into import_run (number, kind, file_name, checksum, at, user_id, state) values (?, ?, ?, ?, ?, ?, 'read')",
-        number,
-        kind,
-        name,
-        checksum,
-        work.now,
-        actor.id,
-      );
-      return run.id;
+      return addRow(work, importRun, { number, kind, fileName: name, checksum, at: work.now, userId: actor.id, state: 'read' });
     });
     renameSync(part, this.pathOf(id));
     const work = this.commands.look(actor);
@@ -127,12 +123,7 @@ export class Imports {
     assertMapping(kinds[record.kind].columns(work), columns);
     job.mapping = { columns, habits };
     await this.commands.performTogether(actor, (writing) =>
-      writing.run(
-        'insert into import_mapping (kind, headings, mapping) values (?, ?, ?) on conflict (kind, headings) do update set mapping = excluded.mapping',
-        record.kind,
-        headingsKey(job.file),
-        JSON.stringify({ columns, habits }),
-      ),
+      keepRow(writing, importMapping, ['kind', 'headings'], { kind: record.kind, headings: headingsKey(job.file), mapping: { columns, habits } }),
     );
     // Another may have begun while the mapping was kept.
     this.free(id);
@@ -233,23 +224,14 @@ function answerOf<T>(answer: Answer<T>): T {
   throw new Refusal('stopped', 'It was stopped.');
 }
 
-interface ImportRecord {
-  readonly number: string;
-  readonly kind: ImportKind;
-  readonly fileName: string;
-  readonly state: ImportState;
-  readonly added: number;
-  readonly changed: number;
-  readonly same: number;
-  readonly refused: number;
-}
-
-function recordOf(work: Work, id: number): ImportRecord {
-  return orNotFound(
-    work.row<ImportRecord>('select number, kind, file_name as fileName, state, added, changed, same, refused from import_run where id = ?', id),
-    'import',
-  );
-}
+const recordOf = fetching(importRun, 'import');
+const mappingOf = query(
+  ($: { kind: ImportKind; headings: string }) => (db) =>
+    db
+      .select({ mapping: importMapping.mapping })
+      .from(importMapping)
+      .where(and(eq(importMapping.kind, $.kind), eq(importMapping.headings, $.headings))),
+);
 
 function headingsKey(file: ReadOutcome): string {
   return JSON.stringify([...file.headings.map((each) => each.heading.toLowerCase())].sort());
@@ -257,8 +239,8 @@ function headingsKey(file: ReadOutcome): string {
 
 /** A fresh job: where files with these headings went before, else where the headings say. */
 function jobFor(work: Work, kind: ImportKind, file: ReadOutcome): Job {
-  const kept = work.row<{ mapping: string }>('select mapping from import_mapping where kind = ? and headings = ?', kind, headingsKey(file));
-  const mapping = kept ? (JSON.parse(kept.mapping) as Mapping) : { columns: proposed(kinds[kind].columns(work), file), habits: file.habits };
+  const kept = mappingOf.one(work, { kind, headings: headingsKey(file) });
+  const mapping = kept ? kept.mapping : { columns: proposed(kinds[kind].columns(work), file), habits: file.habits };
   return { file, state: 'read', mapping, done: 0, counts: NONE, problem: '', stop: null, report: null };
 }
 

@@ -6,21 +6,47 @@ import { api, importKinds, type AnswerOf } from '@terrace/contract';
 import { guardCell } from '@terrace/core';
 import { actorOf, sentFile } from '../platform/files';
 import type { Binder } from '../platform/http';
+import { desc, eq } from 'drizzle-orm';
+import { orEmpty } from '../platform/expressions';
+import { query } from '../platform/query';
+import { user } from '../platform/schema';
 import { writeCells } from '../platform/sheet';
 import { assertMay, type Work } from '../platform/work';
 import type { Imports } from './imports';
 import { kinds } from './kinds';
+import { importRun } from './schema';
 
 export { Imports } from './imports';
+export * from './schema';
 
 const MOST_BYTES = 60 * 1024 * 1024;
 
+const MOST_SHOWN = 50;
+const latest = query(
+  () => (db) =>
+    db
+      .select({
+        id: importRun.id,
+        number: importRun.number,
+        kind: importRun.kind,
+        fileName: importRun.fileName,
+        at: importRun.at,
+        who: orEmpty(user.name),
+        state: importRun.state,
+        added: importRun.added,
+        changed: importRun.changed,
+        same: importRun.same,
+        refused: importRun.refused,
+      })
+      .from(importRun)
+      .leftJoin(user, eq(user.id, importRun.userId))
+      .orderBy(desc(importRun.id))
+      .limit(MOST_SHOWN),
+);
+
 /** Files that came in, latest first. */
 function past(work: Work): AnswerOf<typeof api.bulk.listImports> {
-  return work.rows(
-    `select m.id, m.number, m.kind, m.file_name as fileName, m.at, coalesce(u.name, '') as who, m.state, m.added, m.changed, m.same, m.refused
-     from import_run m left join user u on u.id = m.user_id order by m.id desc limit 50`,
-  );
+  return latest.all(work);
 }
 
 /** Routes to send a file in, to try and to take it, and to get everything of a kind as a file. */
@@ -58,6 +84,6 @@ export function bindBulk(binder: Binder, router: Router, imports: Imports): void
   );
   binder.task(bulk.takeImport, (_commands, actor, { params, body }) => Promise.resolve(imports.take(actor, params.id, body.goodOnly)));
   binder.task(bulk.stopImport, (_commands, actor, { params }) => Promise.resolve(imports.stop(actor, params.id)));
-  binder.read(bulk.importRows, (work, { params, query }) => imports.rows(work, params.id, query.outcome, query.offset, query.limit));
+  binder.read(bulk.importRows, (work, { params, query: asked }) => imports.rows(work, params.id, asked.outcome, asked.offset, asked.limit));
   binder.ask(bulk.getImport, (actor, { params }) => imports.load(actor, params.id));
 }

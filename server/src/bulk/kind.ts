@@ -1,7 +1,12 @@
 /** What can come in and go out as a file: columns, how rows become records, and how records become rows. */
 import { Refusal, readDateCell, readNumberCell, readYesNoCell, unguardCell, type CellHabits } from '@terrace/core';
 import type { ImportKind } from '@terrace/contract';
+import { eq } from 'drizzle-orm';
+import { customer, item, supplier } from '../catalogue';
+import { sameText } from '../platform/expressions';
+import { query } from '../platform/query';
 import type { Change, Work } from '../platform/work';
+import { priceList } from '../selling';
 import { NUMBER_MARK } from './read-file';
 
 export interface FileColumn {
@@ -105,12 +110,30 @@ export class Row {
   }
 }
 
+type Coded = 'item' | 'supplier' | 'customer' | 'priceList';
+const WORDS: Readonly<Record<Coded, string>> = { item: 'item', supplier: 'supplier', customer: 'customer', priceList: 'price list' };
+/** By the code as it is written; where there is none, whatever its capital letters. */
+const finders = (table: typeof item | typeof supplier | typeof customer | typeof priceList) => ({
+  exactly: query(($: { code: string }) => (db) => db.select({ id: table.id }).from(table).where(eq(table.code, $.code))),
+  nearly: query(($: { code: string }) => (db) => db.select({ id: table.id }).from(table).where(sameText(table.code, $.code))),
+  everyId: query(() => (db) => db.select({ id: table.id }).from(table).orderBy(table.code)),
+});
+const FINDERS = { item: finders(item), supplier: finders(supplier), customer: finders(customer), priceList: finders(priceList) };
+
+/** The id of a record with a code, whatever its capital letters. */
+export function idCalled(work: Work, table: Coded, code: string): number | undefined {
+  return FINDERS[table].nearly.one(work, { code })?.id;
+}
+
+/** The ids of all records of a table, by their codes. */
+export function everyId(work: Work, table: Coded): number[] {
+  return FINDERS[table].everyId.all(work).map((each) => each.id);
+}
+
 /** The id of a record that a cell names by its code. Refuses `unknownCode`. */
-export function idByCode(work: Work, table: 'item' | 'supplier' | 'customer' | 'price_list', row: Row, key: string): number {
+export function idByCode(work: Work, table: Coded, row: Row, key: string): number {
   const code = row.need(key);
-  const found =
-    work.row<{ id: number }>(`select id from ${table} where code = ?`, code) ??
-    work.row<{ id: number }>(`select id from ${table} where code = ? collate nocase`, code);
-  if (!found) throw new Refusal('unknownCode', `There is no ${table.replace('_', ' ')} "${code}".`, { field: key });
-  return found.id;
+  const id = FINDERS[table].exactly.one(work, { code })?.id ?? idCalled(work, table, code);
+  if (id === undefined) throw new Refusal('unknownCode', `There is no ${WORDS[table]} "${code}".`, { field: key });
+  return id;
 }

@@ -1,6 +1,7 @@
 /** Takes the rows of a file one record after the other, each for itself; says what became of each. */
 import { Refusal, type CellHabits } from '@terrace/core';
 import type { ImportRow, Outcome } from '@terrace/contract';
+import { onItsOwn } from '../platform/database-file';
 import type { Change, Work } from '../platform/work';
 import { Row, type FileColumn, type FileKind, type Taken } from './kind';
 import type { Sheet } from './read-file';
@@ -80,11 +81,12 @@ export function takeRecords(
 ): Report {
   const counts = { added: 0, changed: 0, same: 0, refused: 0 };
   const report: ImportRow[] = [];
-  const takeOne = work.store.sqlite.transaction((rows: readonly Row[]): Taken => {
-    const taken = kind.take(work, rows, source);
-    if (taken.outcome === 'same') throw new Unchanged(taken);
-    return taken;
-  });
+  const takeOne = (rows: readonly Row[]): Taken =>
+    onItsOwn(work.store, () => {
+      const taken = kind.take(work, rows, source);
+      if (taken.outcome === 'same') throw new Unchanged(taken);
+      return taken;
+    });
   const columns = new Set(kind.columns(work).map(({ key }) => key));
   // What is refused deep in a document is read from one cell of the row.
   const columnOf = (field: unknown): string =>

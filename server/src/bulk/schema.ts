@@ -1,6 +1,7 @@
 /** Tables of files that came in. */
 import { integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { ImportKind, ImportState } from '@terrace/contract';
+import type { Mapping } from './run-import';
 
 export const importRun = sqliteTable('import_run', {
   id: integer().primaryKey(),
@@ -20,6 +21,6 @@ export const importRun = sqliteTable('import_run', {
 /** Where the columns of a file went the last time that one with the same headings came. */
 export const importMapping = sqliteTable(
   'import_mapping',
-  { kind: text().$type<ImportKind>().notNull(), headings: text().notNull(), mapping: text().notNull() },
+  { kind: text().$type<ImportKind>().notNull(), headings: text().notNull(), mapping: text({ mode: 'json' }).$type<Mapping>().notNull() },
   (table) => [primaryKey({ columns: [table.kind, table.headings] })],
 );

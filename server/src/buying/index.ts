@@ -3,10 +3,12 @@ import type { Binder } from '../platform/http';
 import { approvePurchase, cancelPurchase, changePurchase, createPurchase, listPurchases, purchaseView, sendPurchase } from './orders';
 import { receiveGoods, reverseReceipt } from './receipts';
 
+export { buyingDocuments } from './documents';
 export { approvePurchase, cancelPurchase, createPurchase, purchaseView, sendPurchase } from './orders';
-export { receiveGoods, reverseReceipt } from './receipts';
-export { buyingEvents } from './events';
+export { IS_EXPECTED, buyingEvents, finerPurchases, openPurchasesOf, openPurchasesWith, orderedIn, stillToCome } from './events';
+export { receiptNumber, receiptOf, receiveGoods, reverseReceipt } from './receipts';
 export { cancelPurchaseLine, redatePurchaseLine } from './redate';
+export * from './schema';
 
 export function bindBuying(binder: Binder): void {
   const { buying } = api;

@@ -1,5 +1,6 @@
 /** Purchase orders: entering, approving, sending, cancelling. */
-import { eq, sql } from 'drizzle-orm';
+import { and, desc, eq, exists, inArray, lt, not, sql } from 'drizzle-orm';
+import { alias } from 'drizzle-orm/sqlite-core';
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type BodyOf, type ListQuery, type PurchaseView } from '@terrace/contract';
 import {
@@ -16,79 +17,143 @@ import {
   type Quantity,
   type UnitPrice,
 } from '@terrace/core';
-import { askedPrice, customColumns, customFind, customOf, keepCustom, supplierOf, usableItem, warehouseOf } from '../catalogue';
-import { asAmountText, asFlag, asNumber, asText, listPage, type ListDefinition } from '../platform/list';
+import {
+  askedPrice,
+  customColumns,
+  customOf,
+  item,
+  keepCustom,
+  supplier,
+  supplierOf,
+  supplierTerm,
+  unit,
+  usableItem,
+  warehouse,
+  warehouseOf,
+} from '../catalogue';
+import { countOf, inner, scalar } from '../platform/expressions';
+import { asAmountText, asFlag, asNumber, asText, list, listPage, refersTo } from '../platform/list';
+import { query } from '../platform/query';
 import { queueMail } from '../platform/outbox';
-import { assertVersion, atField, changesBetween, orNotFound, type Work } from '../platform/work';
-import * as tables from './schema';
+import { atField } from '../platform/fields';
+import { addRow, changeRow, dropRows, fetching, fetchingAll, setRow } from '../platform/rows';
+import { assertVersion, changesBetween } from '../platform/versions';
+import type { Work } from '../platform/work';
+import { purchaseOrder, purchaseOrderLine as line, receipt, receiptLine } from './schema';
 
+const term = alias(supplierTerm, 'term');
+const NONE = asQuantity(0);
 /** How much more than ordered may arrive, in basis points of the line. */
 const OVER_DELIVERY = 500;
-const OPEN_STATES = "('draft', 'approved', 'sent', 'partReceived')";
 
-function purchases(work: Work): ListDefinition {
-  const { today } = work;
-  return {
-    columns: {
-      id: asNumber('o.id'),
-      number: asText('o.number'),
-      supplier: asText('s.name'),
-      state: asText('o.state'),
-      warehouse: asText('w.code'),
-      orderDate: asText('o.order_date'),
-      dueDate: asText('(select min(l.due_date) from purchase_order_line l where l.order_id = o.id and l.received + l.cancelled < l.quantity)'),
-      lines: asNumber('(select count(*) from purchase_order_line l where l.order_id = o.id)'),
-      progress: asText(
-        "(select sum(l.received + l.cancelled >= l.quantity) || ' of ' || count(*) from purchase_order_line l where l.order_id = o.id)",
-      ),
-      late: asFlag(
-        `o.state in ('sent', 'partReceived') and exists (select 1 from purchase_order_line l where l.order_id = o.id and l.received + l.cancelled < l.quantity and l.due_date < '${today}')`,
-      ),
-      total: asAmountText('o.total'),
-      ...customColumns(work, 'purchaseOrder', 'o.id'),
-    },
-    from: 'purchase_order o join supplier s on s.id = o.supplier_id join warehouse w on w.id = o.warehouse_id',
-    countFrom: 'purchase_order o',
-    find: ['o.number', 's.name', ...customFind(work, 'purchaseOrder', 'o.id')],
-    order: 'o.id desc',
-    tie: 'o.id',
-  };
+const isComplete = sql`${line.received} + ${line.cancelled} >= ${line.quantity}`;
+const itsLines = eq(line.orderId, purchaseOrder.id);
+const nextDue = scalar(
+  inner
+    .select({ due: sql`min(${line.dueDate})` })
+    .from(line)
+    .where(and(itsLines, not(isComplete))),
+);
+const progress = scalar(
+  inner
+    .select({ words: sql`sum(${isComplete}) || ' of ' || count(*)` })
+    .from(line)
+    .where(itsLines),
+);
+
+const purchases = list(($: { today: string }) => ({
+  columns: {
+    id: asNumber(purchaseOrder.id),
+    number: asText(purchaseOrder.number),
+    supplier: asText(supplier.name),
+    state: asText(purchaseOrder.state),
+    warehouse: asText(warehouse.code),
+    orderDate: asText(purchaseOrder.orderDate),
+    dueDate: asText(nextDue),
+    lines: asNumber(countOf(line, itsLines)),
+    progress: asText(progress),
+    late: asFlag(
+      sql`${inArray(purchaseOrder.state, ['sent', 'partReceived'])} and ${exists(
+        inner
+          .select({ one: sql`1` })
+          .from(line)
+          .where(and(itsLines, not(isComplete), lt(line.dueDate, $.today))),
+      )}`,
+    ),
+    total: asAmountText(purchaseOrder.total),
+  },
+  from: purchaseOrder,
+  joins: [refersTo(supplier, eq(supplier.id, purchaseOrder.supplierId)), refersTo(warehouse, eq(warehouse.id, purchaseOrder.warehouseId))],
+  find: [purchaseOrder.number, supplier.name],
+  order: [sql`${purchaseOrder.id} desc`],
+  tie: [purchaseOrder.id],
+}));
+
+export function listPurchases(work: Work, asked: ListQuery): AnswerOf<typeof api.buying.listPurchases> {
+  return listPage(work, purchases, asked, { today: work.today }, { more: customColumns(work, 'purchaseOrder', purchaseOrder.id) });
 }
 
-export function listPurchases(work: Work, query: ListQuery): AnswerOf<typeof api.buying.listPurchases> {
-  return listPage(work, purchases(work), query);
-}
+export type PurchaseRecord = typeof purchaseOrder.$inferSelect;
+export type PurchaseLineRecord = typeof line.$inferSelect;
 
-export type PurchaseRecord = typeof tables.purchaseOrder.$inferSelect;
-export type PurchaseLineRecord = typeof tables.purchaseOrderLine.$inferSelect;
+/** A purchase order as kept. Refuses `notFound`. */
+export const purchaseOf = fetching(purchaseOrder, 'purchase order');
 
-export function purchaseOf(work: Work, id: number): PurchaseRecord {
-  return orNotFound(
-    work.store
-      .query('purchaseOrder', (db) =>
-        db
-          .select()
-          .from(tables.purchaseOrder)
-          .where(eq(tables.purchaseOrder.id, sql.placeholder('id')))
-          .prepare(),
-      )
-      .all({ id: id })[0],
-    'purchase order',
-  );
-}
+/** The lines of a purchase order, in order. */
+export const purchaseLines = fetchingAll(line, line.orderId, line.position);
 
-export function purchaseLines(work: Work, orderId: number): PurchaseLineRecord[] {
-  return work.store
-    .query('purchaseOrderLine', (db) =>
-      db
-        .select()
-        .from(tables.purchaseOrderLine)
-        .where(eq(tables.purchaseOrderLine.orderId, sql.placeholder('id')))
-        .orderBy(tables.purchaseOrderLine.position)
-        .prepare(),
-    )
-    .all({ id: orderId });
-}
+/** The latest terms of the supplier for the item of a line. */
+const latestTerm = (supplierId: number) =>
+  inner
+    .select({ id: term.id })
+    .from(term)
+    .where(and(eq(term.itemId, line.itemId), eq(term.supplierId, supplierId)))
+    .orderBy(desc(term.validFrom))
+    .limit(1);
+const linesShown = query(
+  ($: { orderId: number; supplierId: number }) => (db) =>
+    db
+      .select({
+        id: line.id,
+        position: line.position,
+        itemId: line.itemId,
+        code: item.code,
+        description: item.description,
+        supplierItemCode: supplierTerm.supplierItemCode,
+        unit: item.unitCode,
+        decimals: unit.decimals,
+        tracking: item.tracking,
+        quantity: line.quantity,
+        price: line.price,
+        dueDate: line.dueDate,
+        received: line.received,
+        cancelled: line.cancelled,
+      })
+      .from(line)
+      .innerJoin(item, eq(item.id, line.itemId))
+      .innerJoin(unit, eq(unit.code, item.unitCode))
+      .leftJoin(supplierTerm, eq(supplierTerm.id, latestTerm($.supplierId)))
+      .where(eq(line.orderId, $.orderId))
+      .orderBy(line.position),
+);
+const receiptsOf = query(
+  ($: { orderId: number }) => (db) =>
+    db
+      .select({ id: receipt.id, number: receipt.number, date: receipt.date, deliveryNote: receipt.deliveryNote, reversed: receipt.reversed })
+      .from(receipt)
+      .where(eq(receipt.purchaseOrderId, $.orderId))
+      .orderBy(receipt.id),
+);
+const linesOfReceipt = query(
+  ($: { receiptId: number }) => (db) =>
+    db
+      .select({ code: item.code, quantity: receiptLine.quantity, unit: item.unitCode })
+      .from(receiptLine)
+      .innerJoin(line, eq(line.id, receiptLine.orderLineId))
+      .innerJoin(item, eq(item.id, line.itemId))
+      .where(eq(receiptLine.receiptId, $.receiptId))
+      .orderBy(receiptLine.id),
+);
 
 /** What of a line is still to come. */
 export function toCome(line: Pick<PurchaseLineRecord, 'quantity' | 'received' | 'cancelled'>): Quantity {
@@ -104,28 +169,8 @@ export function mostToReceive(line: Pick<PurchaseLineRecord, 'quantity' | 'recei
 
 export function purchaseView(work: Work, id: number): PurchaseView {
   const order = purchaseOf(work, id);
-  const lines = work.rows<
-    PurchaseLineRecord & {
-      code: string;
-      description: string;
-      unit: string;
-      decimals: number;
-      tracking: 'none' | 'lot' | 'serial';
-      supplierItemCode: string | null;
-    }
-  >(
-    `select l.id, l.position, l.item_id as itemId, l.quantity, l.price, l.due_date as dueDate, l.received, l.cancelled, i.code, i.description, i.unit_code as unit, u.decimals, i.tracking, t.supplier_item_code as supplierItemCode
-     from purchase_order_line l join item i on i.id = l.item_id join unit u on u.code = i.unit_code
-     left join supplier_term t on t.id = (select n.id from supplier_term n where n.item_id = l.item_id and n.supplier_id = ? order by n.valid_from desc limit 1)
-     where l.order_id = ? order by l.position`,
-    order.supplierId,
-    id,
-  );
-  const receipts = work.rows<{ id: number; number: string; date: string; deliveryNote: string; reversed: number }>(
-    'select id, number, date, delivery_note as deliveryNote, reversed from receipt where purchase_order_id = ? order by id',
-    id,
-  );
-  const amounts = lines.map((line) => extend(asQuantity(line.quantity - line.cancelled), asPrice(line.price)));
+  const lines = linesShown.all(work, { orderId: id, supplierId: order.supplierId });
+  const amounts = lines.map((line) => extend(asQuantity(line.quantity - line.cancelled), line.price));
   return {
     id,
     number: order.number,
@@ -158,15 +203,9 @@ export function purchaseView(work: Work, id: number): PurchaseView {
       most: writeQuantity(mostToReceive(line, line.decimals)),
       amount: writeAmount(amounts[index] ?? 0),
     })),
-    receipts: receipts.map((each) => ({
+    receipts: receiptsOf.all(work, { orderId: id }).map((each) => ({
       ...each,
-      reversed: each.reversed === 1,
-      lines: work
-        .rows<{ code: string; quantity: number; unit: string }>(
-          'select i.code, r.quantity, i.unit_code as unit from receipt_line r join purchase_order_line l on l.id = r.order_line_id join item i on i.id = l.item_id where r.receipt_id = ? order by r.id',
-          each.id,
-        )
-        .map((line) => ({ ...line, quantity: writeQuantity(line.quantity) })),
+      lines: linesOfReceipt.all(work, { receiptId: each.id }).map((one) => ({ ...one, quantity: writeQuantity(one.quantity) })),
     })),
   };
 }
@@ -198,43 +237,26 @@ function readLines(work: Work, input: Input): { itemId: number; quantity: Quanti
 }
 
 function writeLines(work: Work, id: number, lines: ReturnType<typeof readLines>): void {
-  lines.forEach((line, index) =>
-    work.run(
-      'insert into purchase_order_line (order_id, position, item_id, quantity, price, due_date, received, cancelled) values (?, ?, ?, ?, ?, ?, 0, 0)',
-      id,
-      index + 1,
-      line.itemId,
-      line.quantity,
-      line.price,
-      line.dueDate,
-    ),
-  );
-  for (const line of lines) work.touch('stock', line.itemId, 'purchase order');
+  lines.forEach((each, index) => addRow(work, line, { orderId: id, position: index + 1, ...each, received: NONE, cancelled: NONE }));
+  for (const each of lines) work.touch('stock', each.itemId, 'purchase order');
   keepTotal(work, id);
 }
 
 /** What is ordered and not cancelled, each line rounded once. */
 function keepTotal(work: Work, id: number): void {
-  const amounts = purchaseLines(work, id).map((line) => extend(asQuantity(line.quantity - line.cancelled), asPrice(line.price)));
-  work.run('update purchase_order set total = ? where id = ?', asAmount(amounts.reduce((sum, each) => sum + each, 0)), id);
+  const amounts = purchaseLines(work, id).map((line) => extend(asQuantity(line.quantity - line.cancelled), line.price));
+  setRow(work, purchaseOrder, id, { total: asAmount(amounts.reduce((sum, each) => sum + each, 0)) });
 }
 
 /** Enters a purchase order as a draft; prices come from the supplier's terms where none is typed. */
 export function createPurchase(work: Work, input: Input): PurchaseView {
-  const supplier = atField('supplierId', () => supplierOf(work, input.supplierId));
-  if (supplier.active === 0)
-    throw new Refusal('inactiveSupplier', `${supplier.name} is inactive: no new order may name them.`, { field: 'supplierId' });
+  const seller = atField('supplierId', () => supplierOf(work, input.supplierId));
+  if (!seller.active) throw new Refusal('inactiveSupplier', `${seller.name} is inactive: no new order may name them.`, { field: 'supplierId' });
   atField('warehouseId', () => warehouseOf(work, input.warehouseId));
   const lines = readLines(work, input);
   const number = work.nextNumber('PO');
-  const { id } = work.run(
-    "insert into purchase_order (number, supplier_id, warehouse_id, order_date, state, note) values (?, ?, ?, ?, 'draft', ?)",
-    number,
-    input.supplierId,
-    input.warehouseId,
-    work.today,
-    input.note,
-  );
+  const { supplierId, warehouseId, note } = input;
+  const id = addRow(work, purchaseOrder, { number, supplierId, warehouseId, orderDate: work.today, state: 'draft', note });
   writeLines(work, id, lines);
   keepCustom(work, 'purchaseOrder', id, input.custom);
   work.record('purchaseOrder', id, `entered ${number}`);
@@ -250,15 +272,10 @@ export function changePurchase(work: Work, id: number, input: Input & { version:
     throw new Refusal('wrongState', `${order.number} is ${order.state}: the supplier has it, so it can't be changed here.`);
   atField('supplierId', () => supplierOf(work, input.supplierId));
   const lines = readLines(work, input);
-  work.run('delete from purchase_order_line where order_id = ?', id);
+  dropRows(work, line, { orderId: id });
   writeLines(work, id, lines);
-  work.run(
-    "update purchase_order set supplier_id = ?, warehouse_id = ?, note = ?, state = 'draft', version = version + 1 where id = ?",
-    input.supplierId,
-    input.warehouseId,
-    input.note,
-    id,
-  );
+  const { supplierId, warehouseId, note } = input;
+  changeRow(work, purchaseOrder, id, { supplierId, warehouseId, note, state: 'draft' });
   const custom = keepCustom(work, 'purchaseOrder', id, input.custom);
   const after = purchaseView(work, id);
   const short = (view: PurchaseView): Record<string, string> => ({
@@ -275,7 +292,7 @@ export function approvePurchase(work: Work, id: number, version: number): Purcha
   const order = purchaseOf(work, id);
   assertVersion(work, 'purchaseOrder', order, version, order.number);
   if (order.state !== 'draft') throw new Refusal('wrongState', `${order.number} is ${order.state}: only a draft can be approved.`);
-  work.run("update purchase_order set state = 'approved', version = version + 1 where id = ?", id);
+  changeRow(work, purchaseOrder, id, { state: 'approved' });
   work.record('purchaseOrder', id, `approved ${order.number}`);
   return purchaseView(work, id);
 }
@@ -286,17 +303,17 @@ export function sendPurchase(work: Work, id: number, version: number): PurchaseV
   assertVersion(work, 'purchaseOrder', order, version, order.number);
   if (order.state === 'draft') throw new Refusal('wrongState', `${order.number} is not approved yet: have it approved, then send it.`);
   if (order.state !== 'approved') throw new Refusal('wrongState', `${order.number} is ${order.state}: it has been sent already.`);
-  const supplier = supplierOf(work, order.supplierId);
-  if (supplier.email === '')
-    throw new Refusal('noAddress', `${supplier.name} has no mail address: add one, or print the order.`, { supplier: supplier.code });
-  work.run("update purchase_order set state = 'sent', version = version + 1 where id = ?", id);
+  const seller = supplierOf(work, order.supplierId);
+  if (seller.email === '')
+    throw new Refusal('noAddress', `${seller.name} has no mail address: add one, or print the order.`, { supplier: seller.code });
+  changeRow(work, purchaseOrder, id, { state: 'sent' });
   queueMail(work, {
-    to: supplier.email,
+    to: seller.email,
     subject: `Purchase order ${order.number}`,
-    body: `Dear ${supplier.name},\n\nplease find our order ${order.number} attached. Please confirm dates and prices.\n\n${work.actor.name}`,
+    body: `Dear ${seller.name},\n\nplease find our order ${order.number} attached. Please confirm dates and prices.\n\n${work.actor.name}`,
     document: { kind: 'purchaseOrder', id, number: order.number },
   });
-  work.record('purchaseOrder', id, `sent ${order.number} to ${supplier.email}`);
+  work.record('purchaseOrder', id, `sent ${order.number} to ${seller.email}`);
   return purchaseView(work, id);
 }
 
@@ -306,9 +323,9 @@ export function cancelPurchase(work: Work, id: number, version: number, reason: 
   assertVersion(work, 'purchaseOrder', order, version, order.number);
   if (order.state === 'received' || order.state === 'cancelled')
     throw new Refusal('wrongState', `${order.number} is ${order.state}: nothing of it is left to cancel.`);
-  for (const line of purchaseLines(work, id)) {
-    work.run('update purchase_order_line set cancelled = cancelled + ? where id = ?', toCome(line), line.id);
-    work.touch('stock', line.itemId, order.number);
+  for (const each of purchaseLines(work, id)) {
+    setRow(work, line, each.id, { cancelled: asQuantity(each.cancelled + toCome(each)) });
+    work.touch('stock', each.itemId, order.number);
   }
   keepTotal(work, id);
   refreshPurchase(work, id);
@@ -322,8 +339,5 @@ export function refreshPurchase(work: Work, id: number): void {
   const any = lines.some((line) => line.received > 0);
   const done = lines.every((line) => toCome(line) === 0);
   const state = done ? (any ? 'received' : 'cancelled') : any ? 'partReceived' : 'sent';
-  work.run('update purchase_order set state = ?, version = version + 1 where id = ?', state, id);
+  changeRow(work, purchaseOrder, id, { state });
 }
-
-/** States in which a purchase order is still expected. */
-export const EXPECTED_STATES = OPEN_STATES;

@@ -1,13 +1,27 @@
 /** Receiving goods against a purchase order, and taking a receipt back. */
-import { eq, sql } from 'drizzle-orm';
+import { eq, type SQL } from 'drizzle-orm';
+import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
 import type { api } from '@terrace/contract';
 import { type BodyOf, type PurchaseView } from '@terrace/contract';
-import { Refusal, asAmount, asPrice, asQuantity, extend, parsePositiveQuantity, splitByWeights, writeQuantity } from '@terrace/core';
+import { Refusal, asAmount, asQuantity, extend, parsePositiveQuantity, splitByWeights, writeQuantity, type Quantity } from '@terrace/core';
 import { binOf, itemFacts } from '../catalogue';
-import { assertVersion, atField, atRow, orNotFound, type Work } from '../platform/work';
+import { atField, atRow } from '../platform/fields';
+import { inner, plus, scalar } from '../platform/expressions';
+import { command, query } from '../platform/query';
+import { addRow, fetching, setRow } from '../platform/rows';
+import { assertVersion } from '../platform/versions';
+import type { Work } from '../platform/work';
 import { piecesComing, postMoves, reverseMoves, type MoveRequest } from '../stores';
 import { mostToReceive, purchaseLines, purchaseOf, purchaseView, refreshPurchase } from './orders';
-import * as tables from './schema';
+import { purchaseOrderLine, receipt, receiptLine } from './schema';
+
+const receiveMore = command(
+  ($: { id: number; quantity: Quantity }) => (db) =>
+    db
+      .update(purchaseOrderLine)
+      .set({ received: plus(purchaseOrderLine.received, $.quantity) })
+      .where(eq(purchaseOrderLine.id, $.id)),
+);
 
 /** Receives goods: in full or in part, over the ordered quantity only within tolerance. */
 export function receiveGoods(work: Work, id: number, input: BodyOf<typeof api.buying.receive>): PurchaseView {
@@ -19,13 +33,7 @@ export function receiveGoods(work: Work, id: number, input: BodyOf<typeof api.bu
   const date = input.date ?? work.today;
   const binId = binOf(work, order.warehouseId, input.binId);
   const number = work.nextNumber('RC');
-  const { id: receiptId } = work.run(
-    'insert into receipt (number, purchase_order_id, date, delivery_note) values (?, ?, ?, ?)',
-    number,
-    id,
-    date,
-    input.deliveryNote,
-  );
+  const receiptId = addRow(work, receipt, { number, purchaseOrderId: id, date, deliveryNote: input.deliveryNote });
   const lines = purchaseLines(work, id);
   const seen = new Set<number>();
   const moves = input.lines.flatMap(({ lineId, quantity: text, pieces }, index): MoveRequest[] => {
@@ -43,12 +51,12 @@ export function receiveGoods(work: Work, id: number, input: BodyOf<typeof api.bu
         { field, most: writeQuantity(most) },
       );
     }
-    work.run('insert into receipt_line (receipt_id, order_line_id, quantity) values (?, ?, ?)', receiptId, line.id, quantity);
-    work.run('update purchase_order_line set received = received + ? where id = ?', quantity, line.id);
+    addRow(work, receiptLine, { receiptId, orderLineId: line.id, quantity });
+    receiveMore.run(work, { id: line.id, quantity });
     if (item.kind !== 'stocked') return [];
     const named = atRow(`lines.${index}`, () => piecesComing(work, item.id, quantity, pieces, { date, supplierId: order.supplierId }));
     const worth = splitByWeights(
-      extend(quantity, asPrice(line.price)),
+      extend(quantity, line.price),
       named.map((piece) => piece.quantity),
     );
     return named.map((piece, part) => ({
@@ -71,7 +79,7 @@ export function receiveGoods(work: Work, id: number, input: BodyOf<typeof api.bu
       event: (valued) => ({ kind: 'receipt', stock: valued.map((move) => ({ inventoryAccount: move.inventoryAccount, value: move.worth })) }),
     },
   });
-  work.run('update receipt set entry_id = ? where id = ?', entryId, receiptId);
+  setRow(work, receipt, receiptId, { entryId });
   refreshPurchase(work, id);
   work.link('purchaseOrder', id, 'receipt', receiptId);
   work.record('purchaseOrder', id, `received ${number} for ${order.number}`);
@@ -79,30 +87,28 @@ export function receiveGoods(work: Work, id: number, input: BodyOf<typeof api.bu
   return purchaseView(work, id);
 }
 
+/** A receipt. Refuses `notFound`. */
+export const receiptOf = fetching(receipt, 'receipt');
+const linesReceived = query(
+  ($: { receiptId: number }) => (db) =>
+    db
+      .select({ orderLineId: receiptLine.orderLineId, quantity: receiptLine.quantity })
+      .from(receiptLine)
+      .where(eq(receiptLine.receiptId, $.receiptId)),
+);
+
 /** Takes a receipt back: the goods leave again, the order expects them again. Refused where they are used or promised. */
 export function reverseReceipt(work: Work, receiptId: number): PurchaseView {
-  const receipt = orNotFound(
-    work.store
-      .query('receipt', (db) =>
-        db
-          .select()
-          .from(tables.receipt)
-          .where(eq(tables.receipt.id, sql.placeholder('id')))
-          .prepare(),
-      )
-      .all({ id: receiptId })[0],
-    'receipt',
-  );
-  if (receipt.reversed) throw new Refusal('alreadyReversed', `${receipt.number} has been taken back already.`);
-  reverseMoves(work, { kind: 'receipt', id: receiptId, number: receipt.number }, work.today);
-  for (const line of work.rows<{ orderLineId: number; quantity: number }>(
-    'select order_line_id as orderLineId, quantity from receipt_line where receipt_id = ?',
-    receiptId,
-  )) {
-    work.run('update purchase_order_line set received = received - ? where id = ?', asQuantity(line.quantity), line.orderLineId);
-  }
-  work.run('update receipt set reversed = 1 where id = ?', receiptId);
-  refreshPurchase(work, receipt.purchaseOrderId);
-  work.record('purchaseOrder', receipt.purchaseOrderId, `took ${receipt.number} back`);
-  return purchaseView(work, receipt.purchaseOrderId);
+  const kept = receiptOf(work, receiptId);
+  if (kept.reversed) throw new Refusal('alreadyReversed', `${kept.number} has been taken back already.`);
+  reverseMoves(work, { kind: 'receipt', id: receiptId, number: kept.number }, work.today);
+  for (const line of linesReceived.all(work, { receiptId })) receiveMore.run(work, { id: line.orderLineId, quantity: asQuantity(-line.quantity) });
+  setRow(work, receipt, receiptId, { reversed: true });
+  refreshPurchase(work, kept.purchaseOrderId);
+  work.record('purchaseOrder', kept.purchaseOrderId, `took ${kept.number} back`);
+  return purchaseView(work, kept.purchaseOrderId);
 }
+
+/** The number of a receipt, for lists. */
+export const receiptNumber = (id: SQLiteColumn): SQL<string | null> =>
+  scalar(inner.select({ number: receipt.number }).from(receipt).where(eq(receipt.id, id)));

@@ -1,15 +1,19 @@
 /** Moving or cancelling single lines of purchase orders, as planning asks for. */
+import { eq } from 'drizzle-orm';
 import { Refusal, asQuantity, writeQuantity } from '@terrace/core';
 import { itemFacts, supplierOf } from '../catalogue';
 import { queueMail } from '../platform/outbox';
-import { orNotFound, type Work } from '../platform/work';
-import { purchaseLines, purchaseOf, refreshPurchase, toCome, type PurchaseLineRecord, type PurchaseRecord } from './orders';
+import { query } from '../platform/query';
+import { changeRow, orNotFound, setRow } from '../platform/rows';
+import type { Work } from '../platform/work';
+import { purchaseLines, refreshPurchase, toCome, type PurchaseLineRecord, type PurchaseRecord } from './orders';
+import { purchaseOrder, purchaseOrderLine } from './schema';
 
+const byNumber = query(($: { number: string }) => (db) => db.select().from(purchaseOrder).where(eq(purchaseOrder.number, $.number)));
 const OPEN: readonly string[] = ['draft', 'approved', 'sent', 'partReceived'];
 
 function openLine(work: Work, number: string, position: number): { order: PurchaseRecord; line: PurchaseLineRecord } {
-  const found = orNotFound(work.row<{ id: number }>('select id from purchase_order where number = ?', number), `purchase order ${number}`);
-  const order = purchaseOf(work, found.id);
+  const order = orNotFound(byNumber.one(work, { number }), `purchase order ${number}`);
   const line = orNotFound(
     purchaseLines(work, order.id).find((each) => each.position === position),
     `line ${position} of ${number}`,
@@ -39,8 +43,8 @@ function tellSupplier(work: Work, order: PurchaseRecord, sentence: string): void
 export function redatePurchaseLine(work: Work, number: string, position: number, date: string): string {
   const { order, line } = openLine(work, number, position);
   const due = date < work.today ? work.today : date;
-  work.run('update purchase_order_line set due_date = ? where id = ?', due, line.id);
-  work.run('update purchase_order set version = version + 1 where id = ?', order.id);
+  setRow(work, purchaseOrderLine, line.id, { dueDate: due });
+  changeRow(work, purchaseOrder, order.id, {});
   tellSupplier(
     work,
     order,
@@ -55,11 +59,11 @@ export function redatePurchaseLine(work: Work, number: string, position: number,
 export function cancelPurchaseLine(work: Work, number: string, position: number, reason: string): string {
   const { order, line } = openLine(work, number, position);
   const rest = toCome(line);
-  work.run('update purchase_order_line set cancelled = ? where id = ?', asQuantity(line.cancelled + rest), line.id);
+  setRow(work, purchaseOrderLine, line.id, { cancelled: asQuantity(line.cancelled + rest) });
   tellSupplier(work, order, `please cancel line ${position} (${itemFacts(work, line.itemId).code}, ${writeQuantity(rest)}).`);
   if (order.state === 'draft' || order.state === 'approved') {
     const nothingLeft = purchaseLines(work, order.id).every((each) => toCome(each) === 0);
-    if (nothingLeft) work.run("update purchase_order set state = 'cancelled', version = version + 1 where id = ?", order.id);
+    if (nothingLeft) changeRow(work, purchaseOrder, order.id, { state: 'cancelled' });
   } else refreshPurchase(work, order.id);
   work.record('purchaseOrder', order.id, `cancelled line ${position} of ${number}: ${reason}`);
   work.touch('stock', line.itemId, number);

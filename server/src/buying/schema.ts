@@ -1,7 +1,6 @@
 import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { Amount, Quantity, UnitPrice } from '@terrace/core';
-import { supplier } from '../catalogue/party-schema';
-import { item, warehouse } from '../catalogue/schema';
+import { item, supplier, warehouse } from '../catalogue';
 
 export const purchaseOrder = sqliteTable(
   'purchase_order',

@@ -1,32 +1,44 @@
 /** Bills of materials. */
 import type { api } from '@terrace/contract';
 import { type BodyOf, type ItemView } from '@terrace/contract';
+import { and, eq } from 'drizzle-orm';
+import { alias } from 'drizzle-orm/sqlite-core';
 import { Refusal, findCycle, parsePositiveQuantity, readDecimal } from '@terrace/core';
-import { assertVersion, atField, type Work } from '../platform/work';
+import { atField } from '../platform/fields';
+import { query } from '../platform/query';
+import { addRow, changeRow, dropRows } from '../platform/rows';
+import { assertVersion } from '../platform/versions';
+import type { Work } from '../platform/work';
 import { itemFacts, itemOf, usableItem } from './item-facts';
+import { bomLine, item } from './schema';
 
 /** Finer than any unit: a quantity per piece may be a fraction of what can be stored. */
 const PER_DECIMALS = 5;
 
 /** Sets what an item is made from. Refuses `cycle`, naming the path, and lines that make no sense. */
 export function setBom(work: Work, id: number, input: BodyOf<typeof api.catalogue.setBom>): void {
-  const item = itemOf(work, id);
-  if (input.version !== undefined) assertVersion(work, 'item', item, input.version, item.code);
+  const own = itemOf(work, id);
+  if (input.version !== undefined) assertVersion(work, 'item', own, input.version, own.code);
   keepBom(work, id, input.lines);
-  work.record('item', id, `set what ${item.code} is made from`);
+  work.record('item', id, `set what ${own.code} is made from`);
 }
+
+const parent = alias(item, 'parent');
+const components = query(
+  ($: { parent: string }) => (db) =>
+    db
+      .select({ code: item.code })
+      .from(bomLine)
+      .innerJoin(parent, eq(parent.id, bomLine.itemId))
+      .innerJoin(item, eq(item.id, bomLine.componentId))
+      .where(eq(parent.code, $.parent)),
+);
 
 /** Keeps the lines of a bill of materials. */
 export function keepBom(work: Work, id: number, lines: BodyOf<typeof api.catalogue.setBom>['lines']): void {
   const { code } = itemFacts(work, id);
-  const componentsOf = (parent: string): string[] =>
-    work
-      .rows<{ code: string }>(
-        'select c.code from bom_line b join item p on p.id = b.item_id join item c on c.id = b.component_id where p.code = ?',
-        parent,
-      )
-      .map((each) => each.code);
-  work.run('delete from bom_line where item_id = ?', id);
+  const componentsOf = (parent: string): string[] => components.all(work, { parent }).map((each) => each.code);
+  dropRows(work, bomLine, { itemId: id });
   lines.forEach((line, index) => {
     const component = atField(`lines.${index}.componentId`, () => usableItem(work, line.componentId));
     atField(`lines.${index}.quantity`, () => parsePositiveQuantity(line.quantity, PER_DECIMALS, 'the quantity per piece'));
@@ -40,32 +52,58 @@ export function keepBom(work: Work, id: number, lines: BodyOf<typeof api.catalog
         field: `lines.${index}.componentId`,
         path: cycle,
       });
-    work.run(
-      'insert into bom_line (item_id, position, component_id, quantity, scrap, offset_days, valid_from, valid_to) values (?, ?, ?, ?, ?, ?, ?, ?)',
-      id,
-      index + 1,
-      line.componentId,
-      line.quantity,
-      line.scrap,
-      line.offsetDays,
-      line.validFrom,
-      line.validTo,
-    );
+    addRow(work, bomLine, { itemId: id, position: index + 1, ...line });
   });
-  work.run('update item set version = version + 1 where id = ?', id);
+  changeRow(work, item, id, {});
 }
 
+const linesOf = query(
+  ($: { itemId: number }) => (db) =>
+    db
+      .select({
+        position: bomLine.position,
+        componentId: bomLine.componentId,
+        component: item.code,
+        description: item.description,
+        unit: item.unitCode,
+        quantity: bomLine.quantity,
+        scrap: bomLine.scrap,
+        offsetDays: bomLine.offsetDays,
+        validFrom: bomLine.validFrom,
+        validTo: bomLine.validTo,
+      })
+      .from(bomLine)
+      .innerJoin(item, eq(item.id, bomLine.componentId))
+      .where(eq(bomLine.itemId, $.itemId))
+      .orderBy(bomLine.position),
+);
+const parentsOf = query(
+  ($: { componentId: number }) => (db) =>
+    db
+      .select({ id: item.id, code: item.code, description: item.description, quantity: bomLine.quantity })
+      .from(bomLine)
+      .innerJoin(item, eq(item.id, bomLine.itemId))
+      .where(eq(bomLine.componentId, $.componentId))
+      .orderBy(item.code),
+);
+const activeParents = query(
+  ($: { componentId: number }) => (db) =>
+    db
+      .select({ code: item.code })
+      .from(bomLine)
+      .innerJoin(item, eq(item.id, bomLine.itemId))
+      .where(and(eq(bomLine.componentId, $.componentId), eq(item.active, true))),
+);
+
 export function bomOf(work: Work, id: number): ItemView['bom'] {
-  return work.rows(
-    `select b.position, b.component_id as componentId, c.code as component, c.description, c.unit_code as unit, b.quantity, b.scrap, b.offset_days as offsetDays, b.valid_from as validFrom, b.valid_to as validTo
-     from bom_line b join item c on c.id = b.component_id where b.item_id = ? order by b.position`,
-    id,
-  );
+  return linesOf.all(work, { itemId: id });
 }
 
 export function usesOf(work: Work, id: number): ItemView['usedIn'] {
-  return work.rows(
-    'select p.id, p.code, p.description, b.quantity from bom_line b join item p on p.id = b.item_id where b.component_id = ? order by p.code',
-    id,
-  );
+  return parentsOf.all(work, { componentId: id });
+}
+
+/** The bills of materials of active items that name an item, in words. */
+export function billsNaming(work: Work, id: number): string[] {
+  return activeParents.all(work, { componentId: id }).map((each) => `bill of materials of ${each.code}`);
 }

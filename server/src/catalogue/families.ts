@@ -1,48 +1,67 @@
 /** Families: items that differ by attributes, and the making of them. */
 import { api, type AnswerOf, type BodyOf, type FamilyView, type ListQuery } from '@terrace/contract';
+import { and, eq, ne } from 'drizzle-orm';
 import { Refusal, variantsOf, writePrice, writeQuantity } from '@terrace/core';
-import { asNumber, asText, listPage, type ListDefinition } from '../platform/list';
-import { assertVersion, atField, orNotFound, type Work } from '../platform/work';
+import { countOf, sameText } from '../platform/expressions';
+import { asNumber, asText, list, listPage } from '../platform/list';
+import { query } from '../platform/query';
+import { atField } from '../platform/fields';
+import { addRow, changeRow, fetching, setRow } from '../platform/rows';
+import { assertVersion } from '../platform/versions';
+import type { Work } from '../platform/work';
 import { givenByGroup } from './groups';
+import { otherRooms } from './handed-in';
+import { itemByCode } from './item-facts';
 import { createItem } from './items';
+import { item, itemFamily } from './schema';
 
-const families: ListDefinition = {
+const families = list(() => ({
   columns: {
-    id: asNumber('f.id'),
-    code: asText('f.code'),
-    description: asText('f.description'),
-    group: asText('f.group_code'),
-    items: asNumber('(select count(*) from item i where i.family_id = f.id)'),
+    id: asNumber(itemFamily.id),
+    code: asText(itemFamily.code),
+    description: asText(itemFamily.description),
+    group: asText(itemFamily.groupCode),
+    items: asNumber(countOf(item, eq(item.familyId, itemFamily.id))),
   },
-  from: 'item_family f',
-  find: ['f.code', 'f.description'],
-  order: 'f.code',
-  tie: 'f.id',
-};
+  from: itemFamily,
+  find: [itemFamily.code, itemFamily.description],
+  order: [itemFamily.code],
+  tie: [itemFamily.id],
+}));
 
 export function listFamilies(work: Work, query: ListQuery): AnswerOf<typeof api.catalogue.listFamilies> {
   return listPage(work, families, query);
 }
 
-interface FamilyRecord {
-  readonly id: number;
-  readonly code: string;
-  readonly description: string;
-  readonly group: string;
-  readonly attributes: FamilyView['attributes'];
-  readonly version: number;
+const fetchFamily = fetching(itemFamily, 'family');
+
+function familyOf(work: Work, id: number): Pick<FamilyView, 'id' | 'code' | 'description' | 'group' | 'attributes' | 'version'> {
+  const { groupCode: group, attributes, ...family } = fetchFamily(work, id);
+  return { ...family, group, attributes: attributes.map((each) => ({ name: each.name, values: each.values.map((value) => ({ ...value })) })) };
 }
 
-function familyOf(work: Work, id: number): FamilyRecord {
-  const row = orNotFound(
-    work.row<Omit<FamilyRecord, 'attributes'> & { attributes: string }>(
-      'select id, code, description, group_code as "group", attributes, version from item_family where id = ?',
-      id,
-    ),
-    'family',
-  );
-  return { ...row, attributes: JSON.parse(row.attributes) as FamilyView['attributes'] };
-}
+const variantsMade = query(
+  ($: { familyId: number }) => (db) =>
+    db
+      .select({
+        id: item.id,
+        code: item.code,
+        description: item.description,
+        variant: item.variant,
+        sellPrice: item.sellPrice,
+        onHand: otherRooms.get().onHand(item.id),
+      })
+      .from(item)
+      .where(eq(item.familyId, $.familyId))
+      .orderBy(item.code),
+);
+const familyByCode = query(
+  ($: { code: string; except: number }) => (db) =>
+    db
+      .select({ description: itemFamily.description })
+      .from(itemFamily)
+      .where(and(sameText(itemFamily.code, $.code), ne(itemFamily.id, $.except))),
+);
 
 function sameValues(a: Readonly<Record<string, string>>, b: Readonly<Record<string, string>>): boolean {
   const keys = Object.keys(a);
@@ -52,24 +71,18 @@ function sameValues(a: Readonly<Record<string, string>>, b: Readonly<Record<stri
 /** A family with every variant that its attributes make: those that are items already, and those that may become one. */
 export function familyView(work: Work, id: number): FamilyView {
   const family = familyOf(work, id);
-  const made = work
-    .rows<{ id: number; code: string; description: string; variant: string; sellPrice: number; onHand: number }>(
-      `select i.id, i.code, i.description, i.variant, i.sell_price as sellPrice, coalesce((select sum(b.quantity) from balance b where b.item_id = i.id), 0) as onHand
-       from item i where i.family_id = ? order by i.code`,
-      id,
-    )
-    .map((each) => ({ ...each, values: JSON.parse(each.variant) as Record<string, string> }));
+  const made = variantsMade.all(work, { familyId: id }).map((each) => ({ ...each, values: each.variant ?? {} }));
   const possible = family.attributes.length === 0 ? [] : variantsOf(family.code, family.description, family.attributes);
   const rows = possible.map((variant) => {
-    const item = made.find((each) => sameValues(each.values, variant.values));
-    const other = item ? undefined : work.row<{ description: string }>('select description from item where code = ? collate nocase', variant.code);
+    const itemMade = made.find((each) => sameValues(each.values, variant.values));
+    const other = itemMade ? undefined : itemByCode(work, variant.code);
     return {
-      code: item?.code ?? variant.code,
-      description: item?.description ?? variant.description,
+      code: itemMade?.code ?? variant.code,
+      description: itemMade?.description ?? variant.description,
       values: variant.values,
-      itemId: item?.id ?? null,
-      sellPrice: item ? writePrice(item.sellPrice) : '',
-      onHand: item ? writeQuantity(item.onHand) : '',
+      itemId: itemMade?.id ?? null,
+      sellPrice: itemMade ? writePrice(itemMade.sellPrice) : '',
+      onHand: itemMade ? writeQuantity(itemMade.onHand) : '',
       taken: other?.description ?? '',
     };
   });
@@ -99,24 +112,15 @@ function assertFamily(work: Work, input: Input, exceptId: number): void {
   const names = input.attributes.map((each) => each.name.toLowerCase());
   if (new Set(names).size < names.length)
     throw new Refusal('sameAttribute', 'Two attributes have the same name: name them apart.', { field: 'attributes' });
-  const taken = work.row<{ description: string }>(
-    'select description from item_family where code = ? collate nocase and id <> ?',
-    input.code,
-    exceptId,
-  );
+  const taken = familyByCode.one(work, { code: input.code, except: exceptId });
   if (taken)
     throw new Refusal('codeTaken', `The code ${input.code} belongs to the family "${taken.description}" already: choose another.`, { field: 'code' });
 }
 
 export function createFamily(work: Work, input: Input): number {
   assertFamily(work, input, 0);
-  const { id } = work.run(
-    'insert into item_family (code, description, group_code, attributes) values (?, ?, ?, ?)',
-    input.code,
-    input.description,
-    input.group,
-    JSON.stringify(input.attributes),
-  );
+  const { code, description, group: groupCode, attributes } = input;
+  const id = addRow(work, itemFamily, { code, description, groupCode, attributes });
   work.record('setup', id, `set up family ${input.code}`);
   return id;
 }
@@ -126,20 +130,14 @@ export function changeFamily(work: Work, id: number, input: Input & { version: n
   const before = familyOf(work, id);
   assertVersion(work, 'item', before, input.version, `Family ${before.code}`);
   assertFamily(work, input, id);
-  for (const { code, variant } of work.rows<{ code: string; variant: string }>('select code, variant from item where family_id = ?', id)) {
-    for (const [name, value] of Object.entries(JSON.parse(variant) as Record<string, string>)) {
+  for (const made of variantsMade.all(work, { familyId: id })) {
+    for (const [name, value] of Object.entries(made.variant ?? {})) {
       if (!input.attributes.find((each) => each.name === name)?.values.some((each) => each.code === value))
-        throw new Refusal('valueInUse', `${name} ${value} can't go: ${code} is made of it.`, { field: 'attributes' });
+        throw new Refusal('valueInUse', `${name} ${value} can't go: ${made.code} is made of it.`, { field: 'attributes' });
     }
   }
-  work.run(
-    'update item_family set code = ?, description = ?, group_code = ?, attributes = ?, version = version + 1 where id = ?',
-    input.code,
-    input.description,
-    input.group,
-    JSON.stringify(input.attributes),
-    id,
-  );
+  const { code, description, group: groupCode, attributes } = input;
+  changeRow(work, itemFamily, id, { code, description, groupCode, attributes });
   work.record('setup', id, `changed family ${input.code}`);
 }
 
@@ -152,7 +150,7 @@ export function makeVariants(work: Work, id: number, input: BodyOf<typeof api.ca
     const row = rows.find((each) => sameValues(each.values, variant.values));
     if (!row) throw new Refusal('noVariant', `${variant.code} is no variant of ${family.code}.`, { field: `variants.${index}.code` });
     if (row.itemId !== null) throw new Refusal('madeAlready', `${row.code} is an item already.`, { field: `variants.${index}.code` });
-    const item = atField(`variants.${index}.code`, () =>
+    const made = atField(`variants.${index}.code`, () =>
       createItem(
         work,
         api.catalogue.createItem.body.parse({
@@ -164,8 +162,23 @@ export function makeVariants(work: Work, id: number, input: BodyOf<typeof api.ca
         `made of family ${family.code}`,
       ),
     );
-    work.run('update item set family_id = ?, variant = ? where id = ?', id, JSON.stringify(variant.values), item);
+    setRow(work, item, made, { familyId: id, variant: variant.values });
   });
-  work.run('update item_family set version = version + 1 where id = ?', id);
+  changeRow(work, itemFamily, id, {});
   work.record('setup', id, `made ${input.variants.length} items of family ${family.code}`);
+}
+
+const familyOfItem = query(
+  ($: { itemId: number }) => (db) =>
+    db
+      .select({ id: itemFamily.id, code: itemFamily.code, attributes: itemFamily.attributes })
+      .from(item)
+      .innerJoin(itemFamily, eq(itemFamily.id, item.familyId))
+      .where(eq(item.id, $.itemId)),
+);
+
+/** The family that an item is of, with all items that are. */
+export function familyWith(work: Work, itemId: number) {
+  const family = familyOfItem.one(work, { itemId });
+  return family && { ...family, items: variantsMade.all(work, { familyId: family.id }) };
 }

@@ -1,25 +1,38 @@
 /** Item groups: a tree of defaults that items follow. */
 import type { api } from '@terrace/contract';
 import type { BodyOf } from '@terrace/contract';
-import { GIVEN, Refusal, givenBy, lineage, type Defaults, type Given, type Group, type Origin, type RuleTexts } from '@terrace/core';
-import { assertSeen, atField, type Work } from '../platform/work';
-import { readGiven, storeGiven } from './given';
-import { movesOf } from './locks';
-import { plainTexts } from './rule-texts';
+import { eq, ne, and, sql } from 'drizzle-orm';
+import { GIVEN, Refusal, givenBy, lineage, type Given, type Group, type Origin } from '@terrace/core';
+import { among } from '../platform/expressions';
+import { atField } from '../platform/fields';
+import { query } from '../platform/query';
+import { changeRow, keepRow, setRow } from '../platform/rows';
+import { assertSeen } from '../platform/versions';
+import type { Work } from '../platform/work';
+import { readGiven, storeGiven } from './group-defaults';
+import { otherRooms } from './handed-in';
+import { item, itemGroup } from './schema';
 
 const known = new WeakMap<Work, ReadonlyMap<string, Group>>();
+
+const allGroups = query(
+  () => (db) =>
+    db
+      .select({
+        code: itemGroup.code,
+        name: itemGroup.name,
+        parent: itemGroup.parent,
+        defaults: itemGroup.defaults,
+        planning: itemGroup.planning,
+      })
+      .from(itemGroup),
+);
 
 /** All groups by code, read once in a work. */
 export function groupsOf(work: Work): ReadonlyMap<string, Group> {
   let groups = known.get(work);
   if (!groups) {
-    groups = new Map(
-      work
-        .rows<{ code: string; name: string; parent: string | null; defaults: string; planning: string }>(
-          'select code, name, parent, defaults, planning from item_group',
-        )
-        .map((each) => [each.code, { ...each, defaults: JSON.parse(each.defaults) as Defaults, planning: JSON.parse(each.planning) as RuleTexts }]),
-    );
+    groups = new Map(allGroups.all(work).map((each) => [each.code, each]));
     known.set(work, groups);
   }
   return groups;
@@ -47,30 +60,27 @@ export function saveGroup(work: Work, input: Input): { followed: number; kept: s
     if (value !== '') defaults[field as Given] = atField(`defaults.${field}`, () => readGiven(work, field as Given, value));
   }
   for (const account of [input.inventoryAccount, input.costOfSalesAccount, input.revenueAccount]) {
-    if (!work.row('select 1 from account where code = ?', account))
+    if (!otherRooms.get().hasAccount(work, account))
       throw new Refusal('unknownAccount', `There is no account "${account}": choose one from the list.`, { field: 'inventoryAccount' });
   }
-  const kept = work.row<{ version: number }>('select version from item_group where code = ?', input.code);
+  const kept = versionOf.one(work, { code: input.code });
   assertSeen(kept, input.version, `Group ${input.code}`);
   const groups = new Map(groupsOf(work));
-  const planning = plainTexts(input.planning, 'planning.');
+  const planning = otherRooms.get().planning.plainTexts(input.planning, 'planning.');
   groups.set(input.code, { code: input.code, name: input.name, parent: input.parent, defaults, planning });
   if (input.parent !== null && !groups.has(input.parent))
     throw new Refusal('unknownGroup', `There is no group "${input.parent}" to put it under.`, { field: 'parent' });
   lineage(input.code, groups);
-  work.run(
-    `insert into item_group (code, name, parent, inventory_account, cost_of_sales_account, revenue_account, defaults, planning) values (?, ?, ?, ?, ?, ?, ?, ?)
-     on conflict (code) do update set name = excluded.name, parent = excluded.parent, inventory_account = excluded.inventory_account,
-       cost_of_sales_account = excluded.cost_of_sales_account, revenue_account = excluded.revenue_account, defaults = excluded.defaults, planning = excluded.planning, version = version + 1`,
-    input.code,
-    input.name,
-    input.parent,
-    input.inventoryAccount,
-    input.costOfSalesAccount,
-    input.revenueAccount,
-    JSON.stringify(defaults),
-    JSON.stringify(planning),
-  );
+  keepRow(work, itemGroup, ['code'], {
+    code: input.code,
+    name: input.name,
+    parent: input.parent,
+    inventoryAccount: input.inventoryAccount,
+    costOfSalesAccount: input.costOfSalesAccount,
+    revenueAccount: input.revenueAccount,
+    defaults,
+    planning,
+  });
   known.set(work, groups);
   const outcome = follow(work, input.code, groups);
   const what = before ? `changed group ${input.code}: ${outcome.followed} items follow` : `set up group ${input.code}`;
@@ -79,15 +89,26 @@ export function saveGroup(work: Work, input: Input): { followed: number; kept: s
   return { ...outcome, below: itemsBelow(work, input.code, groups) };
 }
 
+const versionOf = query(($: { code: string }) => (db) => db.select({ version: itemGroup.version }).from(itemGroup).where(eq(itemGroup.code, $.code)));
+const itemsIn = query(
+  ($: { groups: readonly string[] }) => (db) => db.select({ id: item.id }).from(item).where(among(item.groupCode, $.groups)).orderBy(item.id),
+);
+const followingIn = query(
+  ($: { group: string }) => (db) =>
+    db
+      .select({ id: item.id, code: item.code, follows: item.follows, unit: item.unitCode, tracking: item.tracking, costing: item.costing })
+      .from(item)
+      .where(and(eq(item.groupCode, $.group), ne(item.follows, sql`'[]'`))),
+);
+
 /** Items of a group and of those below it. */
 function itemsBelow(work: Work, code: string, groups: ReadonlyMap<string, Group>): number[] {
   const below = [...groups.keys()].filter((each) => lineage(each, groups).some((one) => one.code === code));
-  return work
-    .rows<{ id: number }>('select id from item where group_code in (select value from json_each(?)) order by id', JSON.stringify(below))
-    .map((each) => each.id);
+  return itemsIn.all(work, { groups: below }).map((each) => each.id);
 }
 
-const LOCKED: readonly Given[] = ['unit', 'tracking', 'costing'];
+type Locked = 'unit' | 'tracking' | 'costing';
+const isLocked = (field: Given): field is Locked => field === 'unit' || field === 'tracking' || field === 'costing';
 
 /** Gives the values of the groups to the items below one that follow them. */
 function follow(work: Work, code: string, groups: ReadonlyMap<string, Group>): { followed: number; kept: string[] } {
@@ -96,31 +117,23 @@ function follow(work: Work, code: string, groups: ReadonlyMap<string, Group>): {
   const below = [...groups.keys()].filter((each) => lineage(each, groups).some((one) => one.code === code));
   for (const group of below) {
     const given = givenBy(group, groups);
-    const items = work.rows<{ id: number; code: string; follows: string }>(
-      "select id, code, follows from item where group_code = ? and follows <> '[]'",
-      group,
-    );
-    for (const item of items) {
-      const changed = (JSON.parse(item.follows) as Given[]).filter((field) => given.has(field));
-      const locked = changed.filter((field) => LOCKED.includes(field) && movesOf(work, item.id).length > 0);
-      const differs = changed.filter((field) => !locked.includes(field) && storeGiven(work, item.id, field, given.get(field)?.value ?? ''));
-      const lost = locked.filter((field) => !same(work, item.id, field, given.get(field)?.value ?? ''));
+    for (const each of followingIn.all(work, { group })) {
+      const changed = each.follows.filter((field) => given.has(field));
+      const moved = (): boolean => otherRooms.get().firstMoves(work, each.id).length > 0;
+      const locked = changed.filter((field): field is Locked => isLocked(field) && moved());
+      const differs = changed.filter(
+        (field) => !(locked as Given[]).includes(field) && storeGiven(work, each.id, field, given.get(field)?.value ?? ''),
+      );
+      const lost: readonly Given[] = locked.filter((field) => each[field] !== (given.get(field)?.value ?? ''));
       if (lost.length > 0) {
-        kept.add(item.code);
-        const follows = (JSON.parse(item.follows) as Given[]).filter((field) => !lost.includes(field));
-        work.run('update item set follows = ? where id = ?', JSON.stringify(follows), item.id);
+        kept.add(each.code);
+        setRow(work, item, each.id, { follows: each.follows.filter((field) => !lost.includes(field)) });
       }
       if (differs.length === 0) continue;
       followed += 1;
-      work.run('update item set version = version + 1 where id = ?', item.id);
-      work.record('item', item.id, `followed group ${code}: ${differs.join(', ')}`);
+      changeRow(work, item, each.id, {});
+      work.record('item', each.id, `followed group ${code}: ${differs.join(', ')}`);
     }
   }
   return { followed, kept: [...kept] };
-}
-
-const COLUMNS: Readonly<Partial<Record<Given, string>>> = { unit: 'unit_code', tracking: 'tracking', costing: 'costing' };
-
-function same(work: Work, id: number, field: Given, value: string): boolean {
-  return work.row<{ value: string }>(`select ${COLUMNS[field] ?? 'code'} as value from item where id = ?`, id)?.value === value;
 }

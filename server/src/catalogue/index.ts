@@ -3,48 +3,63 @@ import type { Binder } from '../platform/http';
 import type { Work } from '../platform/work';
 import { setBom } from './bom';
 import { createFamily, changeFamily, familyView, listFamilies, makeVariants } from './families';
-import { findItems } from './find';
-import { choices, groundView, saveCalendar, saveCurrency, saveCustomerGroup, saveField, saveTaxCode, saveUnit, setUpGround } from './ground';
+import { choices } from './choices';
+import { saveField } from './custom-fields';
+import { saveCurrency } from './exchange-rates';
+import { findItems } from './find-items';
 import { givenByGroup, saveGroup } from './groups';
+import { otherRooms } from './handed-in';
 import { itemView } from './item-view';
 import { changeItem, createItem, listItems } from './items';
-import { likeItems } from './like';
-import { changeItems } from './many';
+import { changeItems } from './change-items';
 import { changeCustomer, changeSupplier, createCustomer, createSupplier, customerView, listCustomers, listSuppliers, supplierView } from './parties';
-import { changeRules, followRules, setItemPlanning, setRule } from './rules-followed';
-import { listRules } from './rules-list';
+import { groundView, saveCalendar, saveCustomerGroup, saveTaxCode, setUpGround } from './reference-data';
+import { likeItems } from './similar-items';
 import { setSubstitutes } from './substitutes';
 import { dropTerm, setTerm } from './terms';
+import { saveUnit } from './units';
 
-export { keepBom, setBom } from './bom';
-export { customColumns, customFields, customFind, customOf, fieldsOn, keepCustom } from './custom';
-export { createFamily, makeVariants, familyView } from './families';
-export { findItems, readVocabulary } from './find';
-export { columnOf, readPoints } from './given';
+export { catalogueDocuments } from './documents';
+export { bomOf, keepBom, setBom } from './bom';
+export { customColumns, customFields, customOf, fieldsOn, keepCustom, saveField } from './custom-fields';
+export { createFamily, familyView, familyWith, makeVariants } from './families';
+export { findItems, readVocabulary } from './find-items';
+export { columnOf, readPoints, readWayOfPlanning } from './group-defaults';
+export { otherRooms as handToCatalogue } from './handed-in';
+export { setUpGround } from './reference-data';
+export { finerIn, saveUnit, unitOf } from './units';
 export {
+  binById,
+  binByLabel,
   binOf,
   calendarDefinition,
   calendarOf,
-  workingDayAfter,
   dockOf,
-  saveCurrency,
-  saveField,
-  saveUnit,
-  setUpGround,
+  warehouseIdOf,
   warehouseOf,
-} from './ground';
-export { groupsOf, saveGroup } from './groups';
-export { accountsOfItem, fieldsOfItem, itemFacts, itemOf, usableItem } from './item-facts';
-export { barcodesOf, packsOf } from './item-parts';
+  warehouses,
+  workingDayAfter,
+} from './warehouses';
+export { groupsOf, givenByGroup, saveGroup } from './groups';
+export { accountsOfItem, fieldsOfItem, itemByCode, itemFacts, itemOf, usableItem } from './item-facts';
+export { barcodesOf, itemWithBarcode, packsOf, plainBarcode } from './item-parts';
 export { itemView } from './item-view';
-export { changeItem, createItem } from './items';
-export { asIs } from './many';
-export { changeCustomer, changeSupplier, createCustomer, createSupplier, customerOf, customerView, supplierOf, supplierView } from './parties';
-export { booksCurrency, rateOf } from './rates';
-export { rulesOf } from './rules';
-export { setItemPlanning, setRule } from './rules-followed';
+export { changeItem, changePlanning, createItem, setFollows, setSellPrice, setStandard } from './items';
+export { asIs } from './change-items';
+export {
+  changeCustomer,
+  changeSupplier,
+  createCustomer,
+  createSupplier,
+  customerOf,
+  customerView,
+  firstContactOf,
+  supplierOf,
+  supplierView,
+} from './parties';
+export { booksCurrency, rateOf, saveCurrency } from './exchange-rates';
 export { setSubstitutes, substitutesOf } from './substitutes';
-export { askedPrice, giveUpSupplier, keepTerm, setTerm, validTerms, type BuyingTerms } from './terms';
+export { askedPrice, firstSupplierOf, giveUpSupplier, keepTerm, setTerm, termFields, validTerms, type BuyingTerms } from './terms';
 
 /** A look at the record that the address names. */
 function lookedAt<T>(view: (work: Work, id: number) => T): (work: Work, input: { readonly params: { readonly id: number } }) => T {
@@ -65,10 +80,6 @@ export function bindCatalogue(binder: Binder): void {
   binder.change(catalogue.setTerm, (work, { params, body }) => setTerm(work, params.id, body), item);
   binder.change(catalogue.dropTerm, (work, { params }) => dropTerm(work, params.id, params.term), item);
   binder.change(catalogue.setBom, (work, { params, body }) => setBom(work, params.id, body), item);
-  binder.change(catalogue.setRule, (work, { params, body }) => setRule(work, params.id, body), item);
-  binder.list(catalogue.listRules, (work, { query }) => listRules(work, query));
-  binder.command(catalogue.changeRules, (work, { body }) => changeRules(work, body.changes));
-  binder.change(catalogue.setItemPlanning, (work, { params, body }) => setItemPlanning(work, params.id, body), item);
   binder.change(catalogue.setSubstitutes, (work, { params, body }) => setSubstitutes(work, params.id, body), item);
   bindFamilies(binder);
   bindParties(binder);
@@ -106,7 +117,7 @@ function bindGround(binder: Binder): void {
   binder.change(catalogue.saveUnit, (work, { body }) => saveUnit(work, body), groundView);
   binder.command(catalogue.saveGroup, (work, { body }) => {
     const { below, followed, kept } = saveGroup(work, body);
-    return { followed: followed + followRules(work, below), kept, ...groundView(work) };
+    return { followed: followed + otherRooms.get().planning.follow(work, below), kept, ...groundView(work) };
   });
   binder.change(catalogue.saveCalendar, (work, { body }) => saveCalendar(work, body), groundView);
   binder.change(catalogue.saveCurrency, (work, { body }) => saveCurrency(work, body), groundView);
@@ -114,3 +125,7 @@ function bindGround(binder: Binder): void {
   binder.change(catalogue.saveTaxCode, (work, { body }) => saveTaxCode(work, body), groundView);
   binder.change(catalogue.saveField, (work, { body }) => saveField(work, body), groundView);
 }
+
+export * from './custom-schema';
+export * from './party-schema';
+export * from './schema';

@@ -1,22 +1,21 @@
 /** One item with all that belongs to it. */
 import type { ItemView } from '@terrace/contract';
-import { writePoints, writePrice, type Given } from '@terrace/core';
+import { writePoints, writePrice } from '@terrace/core';
 import type { Work } from '../platform/work';
 import { bomOf, usesOf } from './bom';
-import { customOf } from './custom';
+import { customOf } from './custom-fields';
 import { givenByGroup } from './groups';
-import { inUse, itemOf } from './item-facts';
+import { otherRooms } from './handed-in';
+import { itemOf } from './item-facts';
+import { inUse } from './items-in-use';
 import { barcodesOf, packsOf, sizesOf } from './item-parts';
-import { locksOf } from './locks';
-import { rulesOf } from './rules';
-import { ruleGiven } from './rules-followed';
+import { locksOf } from './locked-fields';
 import { substitutesOf } from './substitutes';
 import { termsOf } from './terms';
 
 export function itemView(work: Work, id: number): ItemView {
   const item = itemOf(work, id);
   const given = givenByGroup(work, item.groupCode);
-  const follows = JSON.parse(item.follows) as Given[];
   return {
     id,
     code: item.code,
@@ -44,21 +43,20 @@ export function itemView(work: Work, id: number): ItemView {
     sellUnit: item.sellUnit,
     countUnit: item.countUnit,
     sizes: sizesOf(work, id),
-    origins: Object.fromEntries(follows.flatMap((field) => (given.has(field) ? [[field, given.get(field)?.group ?? '']] : []))),
+    origins: Object.fromEntries(item.follows.flatMap((field) => (given.has(field) ? [[field, given.get(field)?.group ?? '']] : []))),
     given: Object.fromEntries(given),
     locks: locksOf(work, id),
     family: item.familyId === null ? null : { id: item.familyId, code: item.family ?? '' },
-    variant: item.variant === null ? null : (JSON.parse(item.variant) as Record<string, string>),
+    variant: item.variant,
     substitutes: substitutesOf(work, id),
     inUse: inUse(work, item),
     custom: customOf(work, 'item', id),
-    active: item.active === 1,
+    active: item.active,
     version: item.version,
     packs: packsOf(work, id),
     terms: termsOf(work, id),
     bom: bomOf(work, id),
     usedIn: usesOf(work, id),
-    rules: rulesOf(work, id),
-    ruleGiven: ruleGiven(work, id),
+    ...otherRooms.get().planning.ofItem(work, id),
   };
 }

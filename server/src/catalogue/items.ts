@@ -1,62 +1,82 @@
 /** Items: the list, one item whole, setting one up and changing it. */
 import type { api } from '@terrace/contract';
-import { givenFields, type AnswerOf, type BodyOf, type ListQuery } from '@terrace/contract';
-import { Refusal, parseAskedPrice, parsePrice, settle, type Given, type Settled } from '@terrace/core';
-import { asFlag, asNumber, asPriceText, asQuantityText, asText, listPage, type ListDefinition } from '../platform/list';
-import { assertVersion, atField, changesBetween, type Change, type Work } from '../platform/work';
-import { customColumns, customFind, keepCustom } from './custom';
-import { columnOf, planAs, readGiven } from './given';
+import { givenFields, type AnswerOf, type BodyOf, type ItemView, type ListQuery } from '@terrace/contract';
+import { and, desc, eq, ne, sql } from 'drizzle-orm';
+import {
+  Refusal,
+  parseAskedPrice,
+  parsePrice,
+  settle,
+  type CostingMethod,
+  type Given,
+  type RuleTexts,
+  type Settled,
+  type UnitPrice,
+} from '@terrace/core';
+import { inner, orEmpty, sameText, scalar } from '../platform/expressions';
+import { asFlag, asNumber, asPriceText, asQuantityText, asText, list, listPage } from '../platform/list';
+import { query } from '../platform/query';
+import { addRow, changeRow, setRow } from '../platform/rows';
+import { atField } from '../platform/fields';
+import { assertVersion, changesBetween } from '../platform/versions';
+import type { Change, Work } from '../platform/work';
+import { customColumns, keepCustom } from './custom-fields';
+import { columnOf, readGiven } from './group-defaults';
 import { givenByGroup } from './groups';
-import { followRules } from './rules-followed';
-import { fieldsOfItem, inUse, itemOf } from './item-facts';
+import { otherRooms } from './handed-in';
+import { fieldsOfItem, itemOf } from './item-facts';
+import { inUse } from './items-in-use';
 import { barcodesOf, keepBarcodes, keepPacks, keepSizes, packsOf, readUnitChoice, sizesOf } from './item-parts';
-import { locksOf, movesOf } from './locks';
+import { locksOf } from './locked-fields';
+import { supplier, supplierTerm } from './party-schema';
+import { item, itemFamily } from './schema';
+import { unitOf } from './units';
 
-function items(work: Work): ListDefinition {
-  return {
-    columns: {
-      id: asNumber('i.id'),
-      code: asText('i.code'),
-      description: asText('i.description'),
-      kind: asText('i.kind'),
-      group: asText('i.group_code'),
-      unit: asText('i.unit_code'),
-      onHand: asQuantityText('coalesce((select sum(b.quantity) from balance b where b.item_id = i.id), 0)'),
-      free: asQuantityText(
-        "max(0, coalesce((select sum(b.quantity) from balance b where b.item_id = i.id and b.state = 'available'), 0) - coalesce((select sum(r.quantity) from reserved_stock r where r.item_id = i.id), 0))",
-      ),
-      sellPrice: asPriceText('i.sell_price'),
-      buyPrice: asPriceText('i.buy_price'),
-      standardCost: asPriceText('i.standard_cost'),
-      secondCode: asText('i.second_code'),
-      manufacturer: asText('i.manufacturer'),
-      originCountry: asText('i.origin_country'),
-      commodityCode: asText('i.commodity_code'),
-      tracking: asText('i.tracking'),
-      discountCeiling: {
-        sql: 'i.discount_ceiling',
-        type: 'number',
-        written: "case when i.discount_ceiling is null then null else printf('%g', i.discount_ceiling / 100.0) end",
-      },
-      sellingNotes: asText('i.selling_notes'),
-      family: asText('(select f.code from item_family f where f.id = i.family_id)'),
-      supplier: asText(
-        '(select s.name from supplier_term t join supplier s on s.id = t.supplier_id where t.item_id = i.id order by t.preferred desc, t.valid_from desc limit 1)',
-      ),
-      active: asFlag('i.active'),
-      version: asNumber('i.version'),
-      ...customColumns(work, 'item', 'i.id'),
-    },
-    from: 'item i',
-    countFrom: 'item i',
-    find: ['i.code', 'i.description', "coalesce(i.second_code, '')", 'i.manufacturer', ...customFind(work, 'item', 'i.id')],
-    order: 'i.code',
-    tie: 'i.id',
-  };
-}
+const familyCode = scalar(inner.select({ code: itemFamily.code }).from(itemFamily).where(eq(itemFamily.id, item.familyId)));
+const firstSupplier = scalar(
+  inner
+    .select({ name: supplier.name })
+    .from(supplierTerm)
+    .innerJoin(supplier, eq(supplier.id, supplierTerm.supplierId))
+    .where(eq(supplierTerm.itemId, item.id))
+    .orderBy(desc(supplierTerm.preferred), desc(supplierTerm.validFrom))
+    .limit(1),
+);
+const ceilingWords = sql`case when ${item.discountCeiling} is null then null else printf('%g', ${item.discountCeiling} / 100.0) end`;
 
-export function listItems(work: Work, query: ListQuery): AnswerOf<typeof api.catalogue.listItems> {
-  return listPage(work, items(work), query);
+const items = list(() => ({
+  columns: {
+    id: asNumber(item.id),
+    code: asText(item.code),
+    description: asText(item.description),
+    kind: asText(item.kind),
+    group: asText(item.groupCode),
+    unit: asText(item.unitCode),
+    onHand: asQuantityText(otherRooms.get().onHand(item.id)),
+    free: asQuantityText(otherRooms.get().free(item.id)),
+    sellPrice: asPriceText(item.sellPrice),
+    buyPrice: asPriceText(item.buyPrice),
+    standardCost: asPriceText(item.standardCost),
+    secondCode: asText(item.secondCode),
+    manufacturer: asText(item.manufacturer),
+    originCountry: asText(item.originCountry),
+    commodityCode: asText(item.commodityCode),
+    tracking: asText(item.tracking),
+    discountCeiling: { of: item.discountCeiling, type: 'number', written: ceilingWords },
+    sellingNotes: asText(item.sellingNotes),
+    family: asText(familyCode),
+    supplier: asText(firstSupplier),
+    active: asFlag(item.active),
+    version: asNumber(item.version),
+  },
+  from: item,
+  find: [item.code, item.description, orEmpty(item.secondCode), item.manufacturer],
+  order: [item.code],
+  tie: [item.id],
+}));
+
+export function listItems(work: Work, asked: ListQuery): AnswerOf<typeof api.catalogue.listItems> {
+  return listPage(work, items, asked, {}, { more: customColumns(work, 'item', item.id) });
 }
 
 type ItemInput = BodyOf<typeof api.catalogue.createItem>;
@@ -83,66 +103,65 @@ function settled(work: Work, input: ItemInput): Settled {
   return outcome;
 }
 
-/** The columns of an item in the order of {@link INSERT}. */
-function valuesOf(input: ItemInput, { values, follows }: Settled): (string | number | null)[] {
-  const price = (field: 'sellPrice' | 'buyPrice' | 'standardCost', what: string): number => atField(field, () => parseAskedPrice(input[field], what));
-  return [
-    input.code,
-    input.secondCode === '' ? null : input.secondCode,
-    input.description,
-    values.get('kind') ?? 'stocked',
-    input.group,
-    values.get('unit') ?? '',
-    values.get('tracking') ?? 'none',
-    values.get('costing') ?? 'movingAverage',
-    price('sellPrice', 'the selling price'),
-    price('buyPrice', 'the buying price'),
-    price('standardCost', 'the standard cost'),
-    input.sellingNotes,
-    input.manufacturer,
-    input.originCountry.toUpperCase(),
-    input.commodityCode,
-    columnOf('storageOverhead', values.get('storageOverhead')),
-    columnOf('discountCeiling', values.get('discountCeiling')),
-    columnOf('shelfLifeDays', values.get('shelfLifeDays')),
-    columnOf('restLifeDays', values.get('restLifeDays')),
-    JSON.stringify(follows),
-  ];
+/** What is kept of an item in its own row. */
+function valuesOf(input: ItemInput, { values, follows }: Settled): Omit<typeof item.$inferInsert, 'id'> {
+  const price = (field: 'sellPrice' | 'buyPrice' | 'standardCost', what: string): UnitPrice =>
+    atField(field, () => parseAskedPrice(input[field], what));
+  const number = (field: 'discountCeiling' | 'shelfLifeDays' | 'restLifeDays' | 'storageOverhead'): number | null =>
+    columnOf(field, values.get(field)) as number | null;
+  return {
+    code: input.code,
+    secondCode: input.secondCode === '' ? null : input.secondCode,
+    description: input.description,
+    kind: (values.get('kind') ?? 'stocked') as ItemView['kind'],
+    groupCode: input.group,
+    unitCode: values.get('unit') ?? '',
+    tracking: (values.get('tracking') ?? 'none') as ItemView['tracking'],
+    costing: (values.get('costing') ?? 'movingAverage') as CostingMethod,
+    sellPrice: price('sellPrice', 'the selling price'),
+    buyPrice: price('buyPrice', 'the buying price'),
+    standardCost: price('standardCost', 'the standard cost'),
+    sellingNotes: input.sellingNotes,
+    manufacturer: input.manufacturer,
+    originCountry: input.originCountry.toUpperCase(),
+    commodityCode: input.commodityCode,
+    storageOverhead: number('storageOverhead') ?? 0,
+    discountCeiling: number('discountCeiling'),
+    shelfLifeDays: number('shelfLifeDays'),
+    restLifeDays: number('restLifeDays'),
+    follows: [...follows],
+  };
 }
-
-const COLUMNS =
-  'code, second_code, description, kind, group_code, unit_code, tracking, costing, sell_price, buy_price, standard_cost, selling_notes, manufacturer, origin_country, commodity_code, storage_overhead, discount_ceiling, shelf_life_days, rest_life_days, follows';
-const INSERT = `insert into item (${COLUMNS}) values (${COLUMNS.split(',')
-  .map(() => '?')
-  .join(', ')})`;
-const UPDATE = `update item set ${COLUMNS.split(',')
-  .map((each) => `${each} = ?`)
-  .join(', ')}, active = ?, version = version + 1 where id = ?`;
 
 /** Sets up an item and gives its number. Refuses `codeTaken`, `barcodeTaken`, `unknownUnit`, `unknownGroup`, `noUnit`. */
 export function createItem(work: Work, input: ItemInput, what = `set up ${input.code}`): number {
   const outcome = settled(work, input);
   assertCodeFree(work, input.code, 0);
-  const { id } = work.run(INSERT, ...valuesOf(input, outcome));
+  const id = addRow(work, item, valuesOf(input, outcome));
   keepParts(work, id, input, outcome.values.get('unit') ?? '');
   const planning = outcome.values.get('planning');
-  if (planning !== undefined) planAs(work, id, planning);
-  followRules(work, [id]);
+  keepPlanned(work, id, planning);
   keepCustom(work, 'item', id, input.custom);
   work.record('item', id, what);
   return id;
 }
 
 function keepParts(work: Work, id: number, input: ItemInput, unit: string): void {
-  const decimals = work.row<{ decimals: number }>('select decimals from unit where code = ?', unit)?.decimals ?? 0;
+  const decimals = unitOf(work, unit)?.decimals ?? 0;
   keepPacks(work, id, input.packs, decimals, unit);
   const codes = [unit, ...input.packs.map((pack) => pack.code)];
   keepBarcodes(work, id, input.barcodes, codes);
   keepSizes(work, id, input.sizes, codes);
   const choice = (field: 'buyUnit' | 'sellUnit' | 'countUnit'): string | null => atField(field, () => readUnitChoice(input[field], codes, unit));
-  const [buy, sell, count] = [choice('buyUnit'), choice('sellUnit'), choice('countUnit')];
-  if (buy !== null || sell !== null || count !== null || input.packs.length > 0)
-    work.run('update item set buy_unit = ?, sell_unit = ?, count_unit = ? where id = ?', buy, sell, count, id);
+  const [buyUnit, sellUnit, countUnit] = [choice('buyUnit'), choice('sellUnit'), choice('countUnit')];
+  if (buyUnit !== null || sellUnit !== null || countUnit !== null || input.packs.length > 0) setRow(work, item, id, { buyUnit, sellUnit, countUnit });
+}
+
+/** Plans an item as its group says, where it does; its rules take what is said further up. */
+function keepPlanned(work: Work, id: number, way: string | undefined): void {
+  const { planning } = otherRooms.get();
+  if (way !== undefined) planning.planAs(work, id, way);
+  planning.follow(work, [id]);
 }
 
 type Changed = BodyOf<typeof api.catalogue.changeItem>;
@@ -164,7 +183,7 @@ export function changeItem(work: Work, id: number, input: Changed, what?: string
   ] as const) {
     const now = outcome.values.get(field) ?? was;
     if (now === was) continue;
-    const moves = movesOf(work, id);
+    const moves = otherRooms.get().firstMoves(work, id);
     if (moves.length > 0)
       throw new Refusal(
         'locked',
@@ -181,16 +200,15 @@ export function changeItem(work: Work, id: number, input: Changed, what?: string
   assertCodeFree(work, input.code, id);
   const parts = (): string => JSON.stringify([barcodesOf(work, id), packsOf(work, id), sizesOf(work, id)]);
   const partsBefore = parts();
-  work.run(UPDATE, ...valuesOf(input, { ...outcome, follows }), input.active ? 1 : 0, id);
+  changeRow(work, item, id, { ...valuesOf(input, { ...outcome, follows }), active: input.active });
   keepParts(work, id, input, outcome.values.get('unit') ?? '');
   const planning = outcome.follows.includes('planning') ? outcome.values.get('planning') : undefined;
-  if (planning !== undefined) planAs(work, id, planning);
-  followRules(work, [id]);
+  keepPlanned(work, id, planning);
   const after = itemOf(work, id);
   const changes = [...changesBetween(fieldsOfItem(before), fieldsOfItem(after)), ...keepCustom(work, 'item', id, input.custom)];
   const partsAfter = parts();
   if (partsAfter !== partsBefore) changes.push({ field: 'barcodes, packs and sizes', from: partsBefore, to: partsAfter });
-  const left = before.active === 1 && !input.active ? inUse(work, before) : [];
+  const left = before.active && !input.active ? inUse(work, before) : [];
   work.record(
     'item',
     id,
@@ -200,7 +218,35 @@ export function changeItem(work: Work, id: number, input: Changed, what?: string
   return changes;
 }
 
+const codeTaken = query(
+  ($: { code: string; except: number }) => (db) =>
+    db
+      .select({ description: item.description })
+      .from(item)
+      .where(and(sameText(item.code, $.code), ne(item.id, $.except))),
+);
+
 function assertCodeFree(work: Work, code: string, exceptId: number): void {
-  const taken = work.row<{ description: string }>('select description from item where code = ? collate nocase and id <> ?', code, exceptId);
+  const taken = codeTaken.one(work, { code, except: exceptId });
   if (taken) throw new Refusal('codeTaken', `The code ${code} belongs to "${taken.description}" already: choose another.`, { field: 'code' });
+}
+
+/** Gives an item a new standard cost; what is in stock has been valued by it already. */
+export function setStandard(work: Work, id: number, standardCost: UnitPrice): void {
+  changeRow(work, item, id, { standardCost });
+}
+
+/** Gives an item a new selling price. */
+export function setSellPrice(work: Work, id: number, sellPrice: UnitPrice): void {
+  changeRow(work, item, id, { sellPrice });
+}
+
+/** Keeps which fields of an item take their value from its group. */
+export function setFollows(work: Work, id: number, follows: Given[]): void {
+  setRow(work, item, id, { follows });
+}
+
+/** Keeps how an item is planned where its rules do not say it. */
+export function changePlanning(work: Work, id: number, planning: RuleTexts): void {
+  changeRow(work, item, id, { planning });
 }

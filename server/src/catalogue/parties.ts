@@ -1,303 +1,352 @@
-/** Customers and suppliers. */
+/** Customers and suppliers: lists, pages, setting up and changing. */
+import { and, eq, gte, isNull, lte, ne, or, sql } from 'drizzle-orm';
+import type { SQLiteColumn, SQLiteTable } from 'drizzle-orm/sqlite-core';
 import type { api } from '@terrace/contract';
-import type { AnswerOf, BodyOf, CustomRecord, CustomerView, ListQuery, SupplierView } from '@terrace/contract';
+import type { AnswerOf, BodyOf, CustomerView, ListQuery, SupplierView } from '@terrace/contract';
 import { Refusal, parseAmount, writeAmount, writePrice } from '@terrace/core';
-import { asAmountText, asFlag, asNumber, asText, listPage, type ListDefinition } from '../platform/list';
-import { assertVersion, atField, changesBetween, orNotFound, type Change, type Work } from '../platform/work';
-import { customColumns, customFind, customOf, keepCustom } from './custom';
-import { booksCurrency } from './rates';
+import { columnName, inner, sameText, scalar } from '../platform/expressions';
+import { atField } from '../platform/fields';
+import { asAmountText, asFlag, asNumber, asText, list, listPage, type Column } from '../platform/list';
+import { query } from '../platform/query';
+import { addRow, changeRow, dropRows, fetching, orNotFound } from '../platform/rows';
+import { assertVersion, changesBetween } from '../platform/versions';
+import type { Change, Work } from '../platform/work';
+import { customColumns, customOf, keepCustom } from './custom-fields';
+import { booksCurrency, hasCurrency } from './exchange-rates';
+import { otherRooms } from './handed-in';
+import { customer, customerGroup, partyAddress, partyContact, supplier, supplierTerm, taxCode } from './party-schema';
+import { calendar, item } from './schema';
 
 type Kind = 'customer' | 'supplier';
+type PartyTable = typeof customer | typeof supplier;
 
-const party = {
-  id: asNumber('p.id'),
-  code: asText('p.code'),
-  name: asText('p.name'),
-  address: asText('p.address'),
-  email: asText('p.email'),
-  active: asFlag('p.active'),
-  paymentDays: asNumber('p.payment_days'),
-  currency: asText('p.currency'),
-  version: asNumber('p.version'),
-};
-const OWES = "(select coalesce(sum(v.total - v.paid), 0) from invoice v where v.customer_id = p.id and v.state = 'open')";
-const CUSTOMER_ORDERS = '(select count(*) from customer_order o where o.customer_id = p.id and o.open = 1)';
-const PURCHASES = "(select count(*) from purchase_order o where o.supplier_id = p.id and o.state not in ('received', 'cancelled'))";
+const partyColumns = (party: PartyTable): Record<string, Column> => ({
+  id: asNumber(party.id),
+  code: asText(party.code),
+  name: asText(party.name),
+  address: asText(party.address),
+  email: asText(party.email),
+  active: asFlag(party.active),
+  paymentDays: asNumber(party.paymentDays),
+  currency: asText(party.currency),
+  version: asNumber(party.version),
+});
+const partyList = (party: PartyTable, more: () => Record<string, Column>) =>
+  list(() => ({
+    columns: { ...partyColumns(party), ...more() },
+    from: party,
+    find: [party.code, party.name, party.address],
+    order: [party.name],
+    tie: [party.id],
+  }));
 
-function listOf(work: Work, record: Kind & CustomRecord, more: ListDefinition['columns']): ListDefinition {
-  return {
-    columns: { ...party, ...more, ...customColumns(work, record, 'p.id') },
-    from: `${record} p`,
-    find: ['p.code', 'p.name', 'p.address', ...customFind(work, record, 'p.id')],
-    order: 'p.name',
-    tie: 'p.id',
-  };
+const customers = partyList(customer, () => ({
+  taxRate: asNumber(customer.taxRate),
+  onHold: asFlag(customer.onHold),
+  group: asText(customer.groupCode),
+  carrier: asText(customer.carrier),
+  openOrders: asNumber(otherRooms.get().openOrdersOfCustomer(customer.id)),
+  owes: asAmountText(otherRooms.get().owes(customer.id)),
+}));
+const itemsSold = scalar(
+  inner
+    .select({ n: sql<number>`count(distinct ${supplierTerm.itemId})` })
+    .from(supplierTerm)
+    .where(eq(supplierTerm.supplierId, supplier.id)),
+);
+const suppliers = partyList(supplier, () => ({
+  openOrders: asNumber(otherRooms.get().openOrdersOfSupplier(supplier.id)),
+  items: asNumber(itemsSold),
+}));
+
+export function listCustomers(work: Work, asked: ListQuery): AnswerOf<typeof api.catalogue.listCustomers> {
+  return listPage(work, customers, asked, {}, { more: customColumns(work, 'customer', customer.id) });
 }
 
-export function listCustomers(work: Work, query: ListQuery): AnswerOf<typeof api.catalogue.listCustomers> {
-  const more = {
-    taxRate: asNumber('p.tax_rate'),
-    onHold: asFlag('p.on_hold'),
-    group: asText('p.group_code'),
-    carrier: asText('p.carrier'),
-    openOrders: asNumber(CUSTOMER_ORDERS),
-    owes: asAmountText(OWES),
-  };
-  return listPage(work, listOf(work, 'customer', more), query);
-}
-
-export function listSuppliers(work: Work, query: ListQuery): AnswerOf<typeof api.catalogue.listSuppliers> {
-  const more = {
-    openOrders: asNumber(PURCHASES),
-    items: asNumber('(select count(distinct t.item_id) from supplier_term t where t.supplier_id = p.id)'),
-  };
-  return listPage(work, listOf(work, 'supplier', more), query);
+export function listSuppliers(work: Work, asked: ListQuery): AnswerOf<typeof api.catalogue.listSuppliers> {
+  return listPage(work, suppliers, asked, {}, { more: customColumns(work, 'supplier', supplier.id) });
 }
 
 type CustomerInput = BodyOf<typeof api.catalogue.createCustomer>;
 type SupplierInput = BodyOf<typeof api.catalogue.createSupplier>;
-
-const COMMON = 'code, name, address, email, payment_days, currency';
-const CUSTOMER = `${COMMON}, tax_rate, tax_code, on_hold, group_code, price_list_id, carrier, service, credit_limit`;
-const SUPPLIER = `${COMMON}, lead_days, calendar`;
+type Common = 'code' | 'name' | 'address' | 'email' | 'paymentDays' | 'currency';
+type CustomerValues = Omit<typeof customer.$inferInsert, 'id'>;
+type SupplierValues = Omit<typeof supplier.$inferInsert, 'id'>;
 
 const blankToNull = (text: string | null): string | null => (text === '' ? null : text);
 
-function common(work: Work, input: CustomerInput | SupplierInput): (string | number | null)[] {
-  if (input.currency !== booksCurrency(work) && !work.row('select 1 from currency where code = ?', input.currency))
+function common(work: Work, input: CustomerInput | SupplierInput): Pick<CustomerValues, Common> {
+  if (input.currency !== booksCurrency(work) && !hasCurrency(work, input.currency))
     throw new Refusal('unknownCurrency', `There is no currency "${input.currency}": choose one from the list, or add it first.`, {
       field: 'currency',
     });
-  return [input.code, input.name, input.address, input.email, input.paymentDays, input.currency];
+  const { code, name, address, email, paymentDays, currency } = input;
+  return { code, name, address, email, paymentDays, currency };
 }
 
-function known(work: Work, table: string, code: string | null, field: string, what: string): string | null {
-  if (code === null || code === '') return null;
-  if (!work.row(`select 1 from ${table} where code = ?`, code))
-    throw new Refusal('unknownChoice', `There is no ${what} "${code}": choose one from the list.`, { field });
-  return code;
+/** Says how a code that is chosen from a table is read: none, or one that there is. Refuses `unknownChoice`. */
+function choiceOf(table: SQLiteTable & { readonly code: SQLiteColumn }, field: string, what: string) {
+  const byCode = query(
+    ($: { code: string }) => (db) =>
+      db
+        .select({ code: sql<string>`${table.code}` })
+        .from(table as SQLiteTable)
+        .where(eq(table.code, $.code)),
+  );
+  return (work: Work, code: string | null): string | null => {
+    if (code === null || code === '') return null;
+    if (!byCode.one(work, { code })) throw new Refusal('unknownChoice', `There is no ${what} "${code}": choose one from the list.`, { field });
+    return code;
+  };
 }
 
-function customerValues(work: Work, input: CustomerInput): (string | number | null)[] {
-  const taxCode = known(work, 'tax_code', input.taxCode, 'taxCode', 'tax code');
-  const rate = taxCode === null ? undefined : work.row<{ rate: number }>('select rate from tax_code where code = ?', taxCode)?.rate;
-  if (input.priceListId !== null && !work.row('select 1 from price_list where id = ?', input.priceListId))
+const readTaxCode = choiceOf(taxCode, 'taxCode', 'tax code');
+const readGroup = choiceOf(customerGroup, 'group', 'customer group');
+const readCalendar = choiceOf(calendar, 'calendar', 'calendar');
+const rateOfCode = query(($: { code: string }) => (db) => db.select({ rate: taxCode.rate }).from(taxCode).where(eq(taxCode.code, $.code)));
+
+function customerValues(work: Work, input: CustomerInput): CustomerValues {
+  const code = readTaxCode(work, input.taxCode);
+  const rate = code === null ? undefined : rateOfCode.one(work, { code })?.rate;
+  if (input.priceListId !== null && !otherRooms.get().hasPriceList(work, input.priceListId))
     throw new Refusal('unknownChoice', 'There is no such price list: choose one from the list.', { field: 'priceListId' });
   const limit = blankToNull(input.creditLimit);
-  return [
+  return {
     ...common(work, input),
-    rate ?? input.taxRate,
-    taxCode,
-    input.onHold ? 1 : 0,
-    known(work, 'customer_group', input.group, 'group', 'customer group'),
-    input.priceListId,
-    input.carrier,
-    input.service,
-    limit === null
-      ? null
-      : atField('creditLimit', () => {
-          const amount = parseAmount(limit, 'the credit limit');
-          if (amount < 0) throw new Refusal('negative', 'A credit limit can’t be below 0: leave it empty for none.');
-          return amount;
-        }),
-  ];
+    taxRate: rate ?? input.taxRate,
+    taxCode: code,
+    onHold: input.onHold,
+    groupCode: readGroup(work, input.group),
+    priceListId: input.priceListId,
+    carrier: input.carrier,
+    service: input.service,
+    creditLimit:
+      limit === null
+        ? null
+        : atField('creditLimit', () => {
+            const amount = parseAmount(limit, 'the credit limit');
+            if (amount < 0) throw new Refusal('negative', 'A credit limit can’t be below 0: leave it empty for none.');
+            return amount;
+          }),
+  };
 }
 
-function supplierValues(work: Work, input: SupplierInput): (string | number | null)[] {
-  return [...common(work, input), input.leadDays, known(work, 'calendar', input.calendar, 'calendar', 'calendar')];
+function supplierValues(work: Work, input: SupplierInput): SupplierValues {
+  return { ...common(work, input), leadDays: input.leadDays, calendar: readCalendar(work, input.calendar) };
 }
 
-function keepPeople(work: Work, kind: Kind, id: number, input: CustomerInput | SupplierInput): void {
-  work.run('delete from party_address where party = ? and party_id = ?', kind, id);
-  work.run('delete from party_contact where party = ? and party_id = ?', kind, id);
-  input.addresses.forEach((each, index) =>
-    work.run(
-      'insert into party_address (party, party_id, label, address, position) values (?, ?, ?, ?, ?)',
-      kind,
-      id,
-      each.label,
-      each.address,
-      index + 1,
-    ),
-  );
-  input.contacts.forEach((each, index) =>
-    work.run(
-      'insert into party_contact (party, party_id, name, part, email, phone, position) values (?, ?, ?, ?, ?, ?, ?)',
-      kind,
-      id,
-      each.name,
-      each.part,
-      each.email,
-      each.phone,
-      index + 1,
-    ),
-  );
+function keepPeople(work: Work, party: Kind, partyId: number, input: CustomerInput | SupplierInput): void {
+  dropRows(work, partyAddress, { party, partyId });
+  dropRows(work, partyContact, { party, partyId });
+  input.addresses.forEach((each, index) => addRow(work, partyAddress, { party, partyId, ...each, position: index + 1 }));
+  input.contacts.forEach((each, index) => addRow(work, partyContact, { party, partyId, ...each, position: index + 1 }));
 }
 
-function create(work: Work, kind: Kind, columns: string, values: readonly unknown[], input: CustomerInput | SupplierInput, what: string): number {
-  assertCodeFree(work, kind, input.code, 0);
-  const { id } = work.run(
-    `insert into ${kind} (${columns}) values (${columns
-      .split(',')
-      .map(() => '?')
-      .join(', ')})`,
-    ...values,
+const addressesOf = query(
+  ($: { party: Kind; id: number }) => (db) =>
+    db
+      .select({ label: partyAddress.label, address: partyAddress.address })
+      .from(partyAddress)
+      .where(and(eq(partyAddress.party, $.party), eq(partyAddress.partyId, $.id)))
+      .orderBy(partyAddress.position),
+);
+const contactsOf = query(
+  ($: { party: Kind; id: number }) => (db) =>
+    db
+      .select({ name: partyContact.name, part: partyContact.part, email: partyContact.email, phone: partyContact.phone })
+      .from(partyContact)
+      .where(and(eq(partyContact.party, $.party), eq(partyContact.partyId, $.id)))
+      .orderBy(partyContact.position),
+);
+
+function peopleOf(work: Work, party: Kind, id: number): Pick<CustomerView, 'addresses' | 'contacts'> {
+  return { addresses: addressesOf.all(work, { party, id }), contacts: contactsOf.all(work, { party, id }) };
+}
+
+/** The first person to talk to at a party, the earliest entered. */
+export function firstContactOf(work: Work, party: Kind, id: number): { name: string; email: string; phone: string } | undefined {
+  return firstContact.one(work, { party, id });
+}
+const firstContact = query(
+  ($: { party: Kind; id: number }) => (db) =>
+    db
+      .select({ name: partyContact.name, email: partyContact.email, phone: partyContact.phone })
+      .from(partyContact)
+      .where(and(eq(partyContact.party, $.party), eq(partyContact.partyId, $.id)))
+      .orderBy(partyContact.id)
+      .limit(1),
+);
+
+/** The two kinds of party, which are kept alike. */
+function keeperOf(kind: Kind, table: PartyTable) {
+  const codeTaken = query(
+    ($: { code: string; except: number }) => (db) =>
+      db
+        .select({ name: table.name })
+        .from(table as SQLiteTable)
+        .where(and(sameText(table.code, $.code), ne(table.id, $.except))),
   );
-  keepPeople(work, kind, id, input);
-  keepCustom(work, kind, id, input.custom);
-  work.record(kind, id, what);
-  return id;
+  const fetch = fetching(table, kind) as (work: Work, id: number) => typeof customer.$inferSelect | typeof supplier.$inferSelect;
+  const assertCodeFree = (work: Work, code: string, except: number): void => {
+    const taken = codeTaken.one(work, { code, except });
+    if (taken) throw new Refusal('codeTaken', `The code ${code} belongs to ${taken.name} already: choose another.`, { field: 'code' });
+  };
+  /** A party's own row by the names of its columns, flags as 0 and 1: as its history has always said it. */
+  const asWritten = (row: Readonly<Record<string, unknown>>): Record<string, unknown> =>
+    Object.fromEntries(
+      Object.entries(row).map(([field, value]) => [
+        columnName(table[field as 'code']),
+        field === 'version' ? 0 : typeof value === 'boolean' ? Number(value) : value,
+      ]),
+    );
+  return {
+    add: (work: Work, values: CustomerValues | SupplierValues, input: CustomerInput | SupplierInput, what: string): number => {
+      assertCodeFree(work, input.code, 0);
+      const id = addRow(work, table, values);
+      keepPeople(work, kind, id, input);
+      keepCustom(work, kind, id, input.custom);
+      work.record(kind, id, what);
+      return id;
+    },
+    change: (
+      work: Work,
+      id: number,
+      values: CustomerValues | SupplierValues,
+      input: Versioned<CustomerInput | SupplierInput>,
+      what?: string,
+    ): Change[] => {
+      const before = fetch(work, id);
+      assertVersion(work, kind, before, input.version, before.name);
+      assertCodeFree(work, input.code, id);
+      const people = (): string => JSON.stringify(peopleOf(work, kind, id));
+      const peopleBefore = people();
+      changeRow(work, table, id, { ...values, active: input.active });
+      keepPeople(work, kind, id, input);
+      const changes = changesBetween(asWritten(before), asWritten(fetch(work, id)));
+      changes.push(...keepCustom(work, kind, id, input.custom));
+      const peopleAfter = people();
+      if (peopleAfter !== peopleBefore) changes.push({ field: 'addresses and contacts', from: peopleBefore, to: peopleAfter });
+      work.record(kind, id, what ?? `changed ${input.name}`, changes);
+      return changes;
+    },
+  };
 }
 
 type Versioned<T> = T & { version: number; active: boolean };
 
-function change(
-  work: Work,
-  kind: Kind,
-  id: number,
-  columns: string,
-  values: readonly unknown[],
-  input: Versioned<CustomerInput | SupplierInput>,
-  what?: string,
-): Change[] {
-  const before = orNotFound(
-    work.row<Record<string, unknown> & { id: number; version: number; name: string }>(`select * from ${kind} where id = ?`, id),
-    kind,
-  );
-  assertVersion(work, kind, before, input.version, before.name);
-  assertCodeFree(work, kind, input.code, id);
-  const people = (): string => JSON.stringify(peopleOf(work, kind, id));
-  const peopleBefore = people();
-  work.run(
-    `update ${kind} set ${columns
-      .split(',')
-      .map((each) => `${each} = ?`)
-      .join(', ')}, active = ?, version = version + 1 where id = ?`,
-    ...values,
-    input.active ? 1 : 0,
-    id,
-  );
-  keepPeople(work, kind, id, input);
-  const after = work.row<Record<string, unknown>>(`select * from ${kind} where id = ?`, id) ?? {};
-  const changes = changesBetween({ ...before, version: 0 }, { ...after, version: 0 });
-  changes.push(...keepCustom(work, kind, id, input.custom));
-  const peopleAfter = people();
-  if (peopleAfter !== peopleBefore) changes.push({ field: 'addresses and contacts', from: peopleBefore, to: peopleAfter });
-  work.record(kind, id, what ?? `changed ${input.name}`, changes);
-  return changes;
-}
+const customerKeeper = keeperOf('customer', customer);
+const supplierKeeper = keeperOf('supplier', supplier);
 
 /** Sets a customer up and gives its number. Refuses `codeTaken` and what is not known. */
 export function createCustomer(work: Work, input: CustomerInput, what = `set up ${input.name}`): number {
-  return create(work, 'customer', CUSTOMER, customerValues(work, input), input, what);
+  return customerKeeper.add(work, customerValues(work, input), input, what);
 }
 
 export function changeCustomer(work: Work, id: number, input: Versioned<CustomerInput>, what?: string): Change[] {
-  return change(work, 'customer', id, CUSTOMER, customerValues(work, input), input, what);
+  return customerKeeper.change(work, id, customerValues(work, input), input, what);
 }
 
 /** Sets a supplier up and gives its number. Refuses `codeTaken` and what is not known. */
 export function createSupplier(work: Work, input: SupplierInput, what = `set up ${input.name}`): number {
-  return create(work, 'supplier', SUPPLIER, supplierValues(work, input), input, what);
+  return supplierKeeper.add(work, supplierValues(work, input), input, what);
 }
 
 export function changeSupplier(work: Work, id: number, input: Versioned<SupplierInput>, what?: string): Change[] {
-  return change(work, 'supplier', id, SUPPLIER, supplierValues(work, input), input, what);
+  return supplierKeeper.change(work, id, supplierValues(work, input), input, what);
 }
 
-function assertCodeFree(work: Work, table: Kind, code: string, exceptId: number): void {
-  const taken = work.row<{ name: string }>(`select name from ${table} where code = ? collate nocase and id <> ?`, code, exceptId);
-  if (taken) throw new Refusal('codeTaken', `The code ${code} belongs to ${taken.name} already: choose another.`, { field: 'code' });
-}
+/** What both kinds of party show on their pages. */
+const shownOf = (party: PartyTable) => ({
+  id: party.id,
+  code: party.code,
+  name: party.name,
+  address: party.address,
+  email: party.email,
+  paymentDays: party.paymentDays,
+  currency: party.currency,
+  active: party.active,
+  version: party.version,
+});
 
-function peopleOf(work: Work, kind: Kind, id: number): Pick<CustomerView, 'addresses' | 'contacts'> {
-  return {
-    addresses: work.rows('select label, address from party_address where party = ? and party_id = ? order by position', kind, id),
-    contacts: work.rows('select name, part, email, phone from party_contact where party = ? and party_id = ? order by position', kind, id),
-  };
-}
-
-const AS_VIEWED = 'p.id, p.code, p.name, p.address, p.email, p.payment_days as paymentDays, p.currency, p.active, p.version';
+const customerShown = query(
+  ($: { id: number }) => (db) =>
+    db
+      .select({
+        ...shownOf(customer),
+        taxRate: customer.taxRate,
+        taxCode: customer.taxCode,
+        onHold: customer.onHold,
+        group: customer.groupCode,
+        priceListId: customer.priceListId,
+        carrier: customer.carrier,
+        service: customer.service,
+        creditLimit: customer.creditLimit,
+        owes: otherRooms.get().owes(customer.id),
+        openOrders: otherRooms.get().openOrdersOfCustomer(customer.id),
+      })
+      .from(customer)
+      .where(eq(customer.id, $.id)),
+);
 
 export function customerView(work: Work, id: number): CustomerView {
-  const row = orNotFound(
-    work.row<
-      Omit<CustomerView, 'addresses' | 'contacts' | 'custom' | 'owes' | 'active' | 'onHold' | 'creditLimit'> & {
-        owes: number;
-        active: number;
-        onHold: number;
-        creditLimit: number | null;
-      }
-    >(
-      `select ${AS_VIEWED}, p.tax_rate as taxRate, p.tax_code as taxCode, p.on_hold as onHold, p.group_code as "group", p.price_list_id as priceListId, p.carrier, p.service,
-         p.credit_limit as creditLimit, ${OWES} as owes, ${CUSTOMER_ORDERS} as openOrders from customer p where p.id = ?`,
-      id,
-    ),
-    'customer',
-  );
+  const row = orNotFound(customerShown.one(work, { id }), 'customer');
   return {
     ...row,
     ...peopleOf(work, 'customer', id),
-    active: row.active === 1,
-    onHold: row.onHold === 1,
     creditLimit: row.creditLimit === null ? null : writeAmount(row.creditLimit),
     owes: writeAmount(row.owes),
     custom: customOf(work, 'customer', id),
   };
 }
 
+const supplierShown = query(
+  ($: { id: number }) => (db) =>
+    db
+      .select({
+        ...shownOf(supplier),
+        leadDays: supplier.leadDays,
+        calendar: supplier.calendar,
+        openOrders: otherRooms.get().openOrdersOfSupplier(supplier.id),
+      })
+      .from(supplier)
+      .where(eq(supplier.id, $.id)),
+);
+const MOST_ITEMS_SHOWN = 500;
+const soldToday = query(
+  ($: { supplierId: number; today: string }) => (db) =>
+    db
+      .select({
+        id: item.id,
+        code: item.code,
+        description: item.description,
+        price: supplierTerm.price,
+        currency: supplierTerm.currency,
+        preferred: supplierTerm.preferred,
+      })
+      .from(supplierTerm)
+      .innerJoin(item, eq(item.id, supplierTerm.itemId))
+      .where(
+        and(
+          eq(supplierTerm.supplierId, $.supplierId),
+          lte(supplierTerm.validFrom, $.today),
+          or(isNull(supplierTerm.validTo), gte(supplierTerm.validTo, $.today)),
+        ),
+      )
+      .orderBy(item.code)
+      .limit(MOST_ITEMS_SHOWN),
+);
+
 export function supplierView(work: Work, id: number): SupplierView {
-  const row = orNotFound(
-    work.row<Omit<SupplierView, 'addresses' | 'contacts' | 'custom' | 'active' | 'items'> & { active: number }>(
-      `select ${AS_VIEWED}, p.lead_days as leadDays, p.calendar, ${PURCHASES} as openOrders from supplier p where p.id = ?`,
-      id,
-    ),
-    'supplier',
-  );
-  const items = work.rows<{ id: number; code: string; description: string; price: number; currency: string; preferred: number }>(
-    `select i.id, i.code, i.description, t.price, t.currency, t.preferred from supplier_term t join item i on i.id = t.item_id
-     where t.supplier_id = ? and t.valid_from <= ? and (t.valid_to is null or t.valid_to >= ?) order by i.code limit 500`,
-    id,
-    work.today,
-    work.today,
-  );
   return {
-    ...row,
+    ...orNotFound(supplierShown.one(work, { id }), 'supplier'),
     ...peopleOf(work, 'supplier', id),
-    active: row.active === 1,
     custom: customOf(work, 'supplier', id),
-    items: items.map((each) => ({ ...each, price: writePrice(each.price), preferred: each.preferred === 1 })),
+    items: soldToday.all(work, { supplierId: id, today: work.today }).map((each) => ({ ...each, price: writePrice(each.price) })),
   };
 }
 
-export interface Party {
-  readonly id: number;
-  readonly code: string;
-  readonly name: string;
-  readonly address: string;
-  readonly email: string;
-  readonly paymentDays: number;
-  readonly active: number;
-}
+/** A customer with tax rate (basis points), hold, group and price list. Refuses `notFound`. */
+export const customerOf = fetching(customer, 'customer');
 
-/** A customer with tax rate (basis points), hold, group and price list. */
-export function customerOf(
-  work: Work,
-  id: number,
-): Party & { readonly taxRate: number; readonly onHold: number; readonly groupCode: string | null; readonly priceListId: number | null } {
-  return orNotFound(
-    work.row(
-      `select id, code, name, address, email, payment_days as paymentDays, active, tax_rate as taxRate, on_hold as onHold, group_code as groupCode, price_list_id as priceListId
-       from customer where id = ?`,
-      id,
-    ),
-    'customer',
-  );
-}
-
-export function supplierOf(work: Work, id: number): Party {
-  return orNotFound(
-    work.row('select id, code, name, address, email, payment_days as paymentDays, active from supplier where id = ?', id),
-    'supplier',
-  );
-}
+/** A supplier. Refuses `notFound`. */
+export const supplierOf = fetching(supplier, 'supplier');

@@ -1,18 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
-import type {
-  Attribute,
-  CostingMethod,
-  Defaults,
-  Given,
-  LotSizing,
-  PlanningRule,
-  Quantity,
-  RuleField,
-  RuleTexts,
-  SafetyBasis,
-  UnitPrice,
-} from '@terrace/core';
+import type { Attribute, CostingMethod, Defaults, Given, Quantity, RuleTexts, UnitPrice } from '@terrace/core';
 
 export const unit = sqliteTable('unit', {
   code: text().primaryKey(),
@@ -211,38 +199,4 @@ export const bomLine = sqliteTable(
     validTo: text(),
   },
   (table) => [index('bom_line_item').on(table.itemId), index('bom_line_component').on(table.componentId)],
-);
-
-export const planningRule = sqliteTable(
-  'planning_rule',
-  {
-    itemId: integer()
-      .notNull()
-      .references(() => item.id),
-    warehouseId: integer()
-      .notNull()
-      .references(() => warehouse.id),
-    source: text().$type<'buy' | 'make' | 'transfer' | 'none'>().notNull(),
-    /** Where a transfer comes from. */
-    fromId: integer().references(() => warehouse.id),
-    leadDays: integer().notNull(),
-    safety: integer().$type<Quantity>().notNull(),
-    minimum: integer().$type<Quantity>().notNull(),
-    multiple: integer().$type<Quantity>().notNull(),
-    slackDays: integer().notNull(),
-    lotSizing: text({ mode: 'json' }).$type<LotSizing>().notNull().default({ kind: 'lotForLot' }),
-    maximum: integer().$type<Quantity>(),
-    /** Usable share of what is ordered, as a decimal. */
-    usable: text().notNull().default('1'),
-    fenceDays: integer().notNull().default(0),
-    demand: text().$type<PlanningRule['demand']>().notNull().default('orders'),
-    consumeBack: integer().notNull().default(0),
-    consumeForward: integer().notNull().default(0),
-    /** Figures that are taken from the item or its group. */
-    follows: text({ mode: 'json' }).$type<RuleField[]>().notNull().default([]),
-    /** How the safety stock is found: as it is written, for days of average demand, or for a service level. */
-    safetyBy: text({ mode: 'json' }).$type<SafetyBasis>().notNull().default({ by: 'quantity' }),
-    version: integer().notNull().default(1),
-  },
-  (table) => [primaryKey({ columns: [table.itemId, table.warehouseId] })],
 );

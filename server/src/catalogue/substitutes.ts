@@ -1,75 +1,100 @@
 /** Items that can stand in for one another. */
 import type { api } from '@terrace/contract';
 import type { BodyOf, ItemView } from '@terrace/contract';
+import { and, eq, not, notExists, sql } from 'drizzle-orm';
+import { alias } from 'drizzle-orm/sqlite-core';
 import { Refusal, divideRounded, parsePositiveQuantity, writeQuantity } from '@terrace/core';
-import { assertVersion, atField, type Work } from '../platform/work';
+import { among } from '../platform/expressions';
+import { atField } from '../platform/fields';
+import { command, query } from '../platform/query';
+import { addRow, changeRow, dropRows } from '../platform/rows';
+import { assertVersion } from '../platform/versions';
+import type { Work } from '../platform/work';
+import { otherRooms } from './handed-in';
 import { itemFacts, itemOf, usableItem } from './item-facts';
+import { item, itemSubstitute } from './schema';
 
 const RATIO_DECIMALS = 5;
 const ONE = 10n ** 5n;
 
-const SUBSTITUTES = `
-  select i.id, i.code, i.description, i.unit_code as unit, s.ratio, s.both_ways as bothWays, 0 as turned, i.active,
-    max(0, coalesce((select sum(b.quantity) from balance b where b.item_id = i.id and b.state = 'available'), 0) - coalesce((select sum(r.quantity) from reserved_stock r where r.item_id = i.id), 0)) as free
-    from item_substitute s join item i on i.id = s.substitute_id where s.item_id = ?1
-  union all
-  select i.id, i.code, i.description, i.unit_code, s.ratio, 1, 1, i.active,
-    max(0, coalesce((select sum(b.quantity) from balance b where b.item_id = i.id and b.state = 'available'), 0) - coalesce((select sum(r.quantity) from reserved_stock r where r.item_id = i.id), 0))
-    from item_substitute s join item i on i.id = s.item_id where s.substitute_id = ?1 and s.both_ways = 1
-      and not exists (select 1 from item_substitute o where o.item_id = ?1 and o.substitute_id = s.item_id)
-  order by 2`;
+const other = alias(itemSubstitute, 'other');
+const facts = () => ({
+  id: item.id,
+  code: item.code,
+  description: item.description,
+  unit: item.unitCode,
+  ratio: itemSubstitute.ratio,
+  active: item.active,
+  free: otherRooms.get().free(item.id),
+});
+const stated = query(
+  ($: { id: number }) => (db) =>
+    db
+      .select({ ...facts(), bothWays: itemSubstitute.bothWays })
+      .from(itemSubstitute)
+      .innerJoin(item, eq(item.id, itemSubstitute.substituteId))
+      .where(eq(itemSubstitute.itemId, $.id)),
+);
+const statedFromTheOtherSide = query(
+  ($: { id: number }) => (db) =>
+    db
+      .select({ ...facts(), bothWays: itemSubstitute.bothWays })
+      .from(itemSubstitute)
+      .innerJoin(item, eq(item.id, itemSubstitute.itemId))
+      .where(
+        and(
+          eq(itemSubstitute.substituteId, $.id),
+          eq(itemSubstitute.bothWays, true),
+          notExists(
+            db
+              .select({ one: sql`1` })
+              .from(other)
+              .where(and(eq(other.itemId, $.id), eq(other.substituteId, itemSubstitute.itemId))),
+          ),
+        ),
+      ),
+);
 
 /** What can stand in for an item, with what is free of it in all warehouses. */
 export function substitutesOf(work: Work, id: number): ItemView['substitutes'] {
-  return work
-    .rows<{
-      id: number;
-      code: string;
-      description: string;
-      unit: string;
-      ratio: number;
-      bothWays: number;
-      turned: number;
-      active: number;
-      free: number;
-    }>(SUBSTITUTES, id)
-    .map(({ turned, ...each }) => ({
-      ...each,
-      // Stated from the other side: one of ours takes the reverse.
-      ratio: turned === 1 ? writeQuantity(Number(divideRounded(ONE * ONE, BigInt(each.ratio)))) : writeQuantity(each.ratio),
-      bothWays: each.bothWays === 1,
-      active: each.active === 1,
-      free: writeQuantity(each.free),
-    }));
+  const ours = stated.all(work, { id }).map((each) => ({ ...each, ratio: writeQuantity(each.ratio) }));
+  // Stated from the other side: one of ours takes the reverse.
+  const theirs = statedFromTheOtherSide
+    .all(work, { id })
+    .map((each) => ({ ...each, ratio: writeQuantity(Number(divideRounded(ONE * ONE, BigInt(each.ratio)))) }));
+  return [...ours, ...theirs]
+    .map((each) => ({ ...each, free: writeQuantity(each.free) }))
+    .sort((a, b) => (a.code < b.code ? -1 : a.code > b.code ? 1 : 0));
 }
+
+const dropStated = command(
+  ($: { itemId: number; substituteId: number }) => (db) =>
+    db.delete(itemSubstitute).where(and(eq(itemSubstitute.itemId, $.itemId), eq(itemSubstitute.substituteId, $.substituteId))),
+);
+const dropStatedElsewhere = command(
+  ($: { id: number; but: readonly number[] }) => (db) =>
+    db
+      .delete(itemSubstitute)
+      .where(and(eq(itemSubstitute.substituteId, $.id), eq(itemSubstitute.bothWays, true), not(among(itemSubstitute.itemId, $.but)))),
+);
 
 /** Sets what can stand in for an item. Refuses `itself` and `sameItem`. */
 export function setSubstitutes(work: Work, id: number, { version, lines }: BodyOf<typeof api.catalogue.setSubstitutes>): void {
-  const item = itemOf(work, id);
-  assertVersion(work, 'item', item, version, item.code);
-  work.run('delete from item_substitute where item_id = ?', id);
+  const own = itemOf(work, id);
+  assertVersion(work, 'item', own, version, own.code);
+  dropRows(work, itemSubstitute, { itemId: id });
   lines.forEach((line, index) => {
     const field = `lines.${index}.itemId`;
-    if (line.itemId === id) throw new Refusal('itself', `${item.code} can't stand in for itself.`, { field });
+    if (line.itemId === id) throw new Refusal('itself', `${own.code} can't stand in for itself.`, { field });
     if (lines.findIndex((each) => each.itemId === line.itemId) !== index)
       throw new Refusal('sameItem', `${itemFacts(work, line.itemId).code} is named twice.`, { field });
     atField(field, () => usableItem(work, line.itemId));
     const ratio = atField(`lines.${index}.ratio`, () => parsePositiveQuantity(line.ratio, RATIO_DECIMALS, 'the ratio'));
     // What was stated from the other side is stated here now.
-    work.run('delete from item_substitute where item_id = ? and substitute_id = ?', line.itemId, id);
-    work.run(
-      'insert into item_substitute (item_id, substitute_id, ratio, both_ways) values (?, ?, ?, ?)',
-      id,
-      line.itemId,
-      ratio,
-      line.bothWays ? 1 : 0,
-    );
+    dropStated.run(work, { itemId: line.itemId, substituteId: id });
+    addRow(work, itemSubstitute, { itemId: id, substituteId: line.itemId, ratio, bothWays: line.bothWays });
   });
-  const others = new Set(lines.map((line) => line.itemId));
-  work.run(
-    `delete from item_substitute where substitute_id = ? and both_ways = 1 and item_id not in (${[...others].map(Number).join(', ') || '0'})`,
-    id,
-  );
-  work.run('update item set version = version + 1 where id = ?', id);
-  work.record('item', id, `set what can stand in for ${item.code}`);
+  dropStatedElsewhere.run(work, { id, but: lines.map((line) => line.itemId) });
+  changeRow(work, item, id, {});
+  work.record('item', id, `set what can stand in for ${own.code}`);
 }

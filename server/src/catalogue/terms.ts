@@ -1,9 +1,9 @@
 /** Suppliers' terms for items. */
 import type { api } from '@terrace/contract';
 import type { BodyOf, ItemView } from '@terrace/contract';
+import { and, desc, eq, getTableColumns, ne, sql, type SQL } from 'drizzle-orm';
 import {
   Refusal,
-  asPrice,
   asQuantity,
   buyingPrice,
   holdsOn,
@@ -21,40 +21,60 @@ import {
   type SupplierTerm,
   type UnitPrice,
 } from '@terrace/core';
-import { atField, orNotFound, type Change, type Work } from '../platform/work';
-import { readPoints } from './given';
+import type { Database } from '../platform/database';
+import { columnName, flag, plus } from '../platform/expressions';
+import { atField } from '../platform/fields';
+import { command, query } from '../platform/query';
+import { addRow, addRowOnce, changeRow, dropRow, dropRows, fetching, orNotFound, setRow } from '../platform/rows';
+import type { Change, Work } from '../platform/work';
+import { booksCurrency, rateOf } from './exchange-rates';
+import { readPoints } from './group-defaults';
 import { readUnitChoice, packsOf } from './item-parts';
 import { itemFacts } from './item-facts';
-import { booksCurrency, rateOf } from './rates';
+import { supplier, supplierTerm, termBreak } from './party-schema';
+import { item } from './schema';
 
-interface TermRecord extends Omit<SupplierTerm, 'preferred'> {
-  readonly id: number;
-  readonly supplier: string;
-  readonly supplierItemCode: string;
-  readonly supplierDescription: string;
-  readonly buyUnit: string | null;
-  readonly leadDays: number;
-  readonly minimum: number;
-  readonly multiple: number;
-  readonly preferred: boolean;
-  readonly version: number;
-}
+/** The first day of a term; kept as an empty text where nothing is said, so that it can be part of the key. */
+const BEGINS = sql<string | null>`nullif(${supplierTerm.validFrom}, '')`;
 
-const TERMS = `select t.id, t.supplier_id as supplierId, s.name as supplier, t.supplier_item_code as supplierItemCode, t.supplier_description as supplierDescription, t.price, t.currency,
-    t.discount, t.buy_unit as buyUnit, t.lead_days as leadDays, t.minimum, t.multiple, t.preferred, nullif(t.valid_from, '') as validFrom, t.valid_to as validTo, t.version
-  from supplier_term t join supplier s on s.id = t.supplier_id where t.item_id = ? order by t.preferred desc, t.price, t.valid_from desc`;
+/** What a term says, without whose it is and from when it holds. */
+export const termFields = {
+  supplierItemCode: supplierTerm.supplierItemCode,
+  supplierDescription: supplierTerm.supplierDescription,
+  price: supplierTerm.price,
+  currency: supplierTerm.currency,
+  discount: supplierTerm.discount,
+  buyUnit: supplierTerm.buyUnit,
+  leadDays: supplierTerm.leadDays,
+  minimum: supplierTerm.minimum,
+  multiple: supplierTerm.multiple,
+  preferred: supplierTerm.preferred,
+};
 
-function recordsOf(work: Work, itemId: number): TermRecord[] {
-  return work.rows<Omit<TermRecord, 'preferred' | 'breaks'> & { preferred: number }>(TERMS, itemId).map((each) => ({
-    ...each,
-    preferred: each.preferred === 1,
-    breaks: work
-      .rows<{ from: number; price: number }>(
-        'select from_quantity as "from", price from term_break where term_id = ? order by from_quantity',
-        each.id,
-      )
-      .map((one): Break => ({ from: asQuantity(one.from), price: asPrice(one.price) })),
-  }));
+const terms = query(
+  ($: { itemId: number }) => (db) =>
+    db
+      .select({
+        id: supplierTerm.id,
+        supplierId: supplierTerm.supplierId,
+        supplier: supplier.name,
+        ...termFields,
+        validFrom: BEGINS,
+        validTo: supplierTerm.validTo,
+        version: supplierTerm.version,
+      })
+      .from(supplierTerm)
+      .innerJoin(supplier, eq(supplier.id, supplierTerm.supplierId))
+      .where(eq(supplierTerm.itemId, $.itemId))
+      .orderBy(desc(supplierTerm.preferred), supplierTerm.price, desc(supplierTerm.validFrom)),
+);
+const breaks = query(
+  ($: { termId: number }) => (db) =>
+    db.select({ from: termBreak.from, price: termBreak.price }).from(termBreak).where(eq(termBreak.termId, $.termId)).orderBy(termBreak.from),
+);
+
+function recordsOf(work: Work, itemId: number): (ReturnType<typeof terms.all>[number] & SupplierTerm)[] {
+  return terms.all(work, { itemId }).map((each) => ({ ...each, breaks: breaks.all(work, { termId: each.id }) }));
 }
 
 export function termsOf(work: Work, itemId: number): ItemView['terms'] {
@@ -79,42 +99,68 @@ export function askedPrice(work: Work, itemId: number, supplierId: number, quant
 
 type Input = BodyOf<typeof api.catalogue.setTerm>;
 
+const fetchSupplier = fetching(supplier, 'supplier');
+const termFrom = query(
+  ($: { itemId: number; supplierId: number; from: string }) => (db) =>
+    db
+      .select({ id: supplierTerm.id })
+      .from(supplierTerm)
+      .where(and(eq(supplierTerm.itemId, $.itemId), eq(supplierTerm.supplierId, $.supplierId), eq(supplierTerm.validFrom, $.from))),
+);
+const termOfItem = query(
+  ($: { id: number; itemId: number }) => (db) =>
+    db
+      .select()
+      .from(supplierTerm)
+      .where(and(eq(supplierTerm.id, $.id), eq(supplierTerm.itemId, $.itemId))),
+);
+const preferNoOther = command(
+  ($: { itemId: number; supplierId: number }) => (db) =>
+    db
+      .update(supplierTerm)
+      .set({ preferred: false })
+      .where(and(eq(supplierTerm.itemId, $.itemId), ne(supplierTerm.supplierId, $.supplierId), eq(supplierTerm.preferred, true))),
+);
+const firstTerm = query(
+  ($: { itemId: number }) => (db) =>
+    db
+      .select({ supplierId: supplierTerm.supplierId, leadDays: supplierTerm.leadDays })
+      .from(supplierTerm)
+      .where(eq(supplierTerm.itemId, $.itemId))
+      .orderBy(desc(supplierTerm.preferred), supplierTerm.price)
+      .limit(1),
+);
+
+/** Whom an item is bought from in the first place, whether their terms hold today or not: preferred, else cheapest. */
+export function firstSupplierOf(work: Work, itemId: number): { readonly supplierId: number; readonly leadDays: number } | undefined {
+  return firstTerm.one(work, { itemId });
+}
+
 /** Keeps terms and says what changed; at most one supplier of an item is preferred. Refuses `periodTaken`, `badPeriod` and figures that the unit can't hold. */
 export function keepTerm(work: Work, id: number, input: Input): { readonly added: boolean; readonly changes: Change[]; readonly supplier: string } {
   const { decimals, unit } = itemFacts(work, id);
-  const supplier = orNotFound(
-    work.row<{ name: string; leadDays: number | null }>('select name, lead_days as leadDays from supplier where id = ?', input.supplierId),
-    'supplier',
-  );
+  const seller = fetchSupplier(work, input.supplierId);
   const from = input.validFrom ?? '';
   if (input.validTo !== null && input.validTo < from)
     throw new Refusal('badPeriod', `Terms that begin on ${from} can't end on ${input.validTo}.`, { field: 'validTo' });
-  const atStart = work.row<{ id: number }>(
-    'select id from supplier_term where item_id = ? and supplier_id = ? and valid_from = ?',
-    id,
-    input.supplierId,
-    from,
-  );
+  const atStart = termFrom.one(work, { itemId: id, supplierId: input.supplierId, from });
   const changing = input.id ?? atStart?.id;
-  const before =
-    changing === undefined
-      ? undefined
-      : work.row<{ id: number; version: number }>('select * from supplier_term where id = ? and item_id = ?', changing, id);
+  const before = changing === undefined ? undefined : termOfItem.one(work, { id: changing, itemId: id });
   if (input.id !== undefined) {
     orNotFound(before, 'supplier’s terms');
     if (input.version !== undefined && before && before.version !== input.version)
-      throw new Refusal('staleVersion', `The terms of ${supplier.name} were changed meanwhile: load the item again and repeat what you wanted.`, {
+      throw new Refusal('staleVersion', `The terms of ${seller.name} were changed meanwhile: load the item again and repeat what you wanted.`, {
         current: before.version,
       });
     if (atStart && atStart.id !== input.id)
-      throw new Refusal('periodTaken', `${supplier.name} has terms that begin on that day already: change those.`, { field: 'validFrom' });
+      throw new Refusal('periodTaken', `${seller.name} has terms that begin on that day already: change those.`, { field: 'validFrom' });
   }
-  const leadDays = input.leadDays ?? supplier.leadDays;
+  const leadDays = input.leadDays ?? seller.leadDays;
   if (leadDays === null)
-    throw new Refusal('noLeadTime', `Say how many working days ${supplier.name} takes: without them the plan would order everything for today.`, {
+    throw new Refusal('noLeadTime', `Say how many working days ${seller.name} takes: without them the plan would order everything for today.`, {
       field: 'leadDays',
     });
-  const figure = (field: 'minimum' | 'multiple'): number =>
+  const figure = (field: 'minimum' | 'multiple'): Quantity =>
     atField(field, () => {
       const quantity = parseQuantity(input[field], decimals, `the ${field}`);
       if (quantity < 0) throw new Refusal('negative', `The ${field} can't be below 0.`);
@@ -122,74 +168,61 @@ export function keepTerm(work: Work, id: number, input: Input): { readonly added
     });
   if (input.currency !== booksCurrency(work)) atField('currency', () => rateOf(work, input.currency, work.today));
   const codes = [unit, ...packsOf(work, id).map((pack) => pack.code)];
-  const values = [
-    input.supplierId,
-    input.supplierItemCode,
-    input.supplierDescription,
-    atField('price', () => parseAskedPrice(input.price)),
-    input.currency,
-    atField('discount', () => readPoints(input.discount, 'A discount')),
-    atField('buyUnit', () => readUnitChoice(input.buyUnit, codes, unit)),
+  const values = {
+    supplierId: input.supplierId,
+    supplierItemCode: input.supplierItemCode,
+    supplierDescription: input.supplierDescription,
+    price: atField('price', () => parseAskedPrice(input.price)),
+    currency: input.currency,
+    discount: atField('discount', () => readPoints(input.discount, 'A discount')),
+    buyUnit: atField('buyUnit', () => readUnitChoice(input.buyUnit, codes, unit)),
     leadDays,
-    figure('minimum'),
-    figure('multiple'),
-    input.preferred ? 1 : 0,
-    from,
-    input.validTo,
-  ];
+    minimum: figure('minimum'),
+    multiple: figure('multiple'),
+    preferred: input.preferred,
+    validFrom: from,
+    validTo: input.validTo,
+  };
   const breaksBefore = before ? breaksText(work, before.id) : '';
-  const names =
-    'supplier_id, supplier_item_code, supplier_description, price, currency, discount, buy_unit, lead_days, minimum, multiple, preferred, valid_from, valid_to';
-  const term = before
-    ? before.id
-    : work.run(
-        `insert into supplier_term (item_id, ${names}) values (?, ${names
-          .split(',')
-          .map(() => '?')
-          .join(', ')})`,
-        id,
-        ...values,
-      ).id;
-  if (before)
-    work.run(
-      `update supplier_term set ${names
-        .split(',')
-        .map((each) => `${each} = ?`)
-        .join(', ')} where id = ?`,
-      ...values,
-      term,
-    );
+  const term = before ? before.id : addRow(work, supplierTerm, { itemId: id, ...values });
+  if (before) setRow(work, supplierTerm, term, values);
   if (before || input.breaks.length > 0) {
-    work.run('delete from term_break where term_id = ?', term);
+    dropRows(work, termBreak, { termId: term });
     input.breaks.forEach((each, index) => {
       const quantity = atField(`breaks.${index}.from`, () => parsePositiveQuantity(each.from, decimals, 'the quantity of a break'));
       const price = atField(`breaks.${index}.price`, () => parseAskedPrice(each.price));
-      const { changes } = work.run('insert or ignore into term_break (term_id, from_quantity, price) values (?, ?, ?)', term, quantity, price);
-      if (changes === 0) throw new Refusal('sameBreak', `There are two prices from ${each.from} on: keep one.`, { field: `breaks.${index}.from` });
+      if (!addRowOnce(work, termBreak, { termId: term, from: quantity, price }))
+        throw new Refusal('sameBreak', `There are two prices from ${each.from} on: keep one.`, { field: `breaks.${index}.from` });
     });
   }
-  if (input.preferred)
-    work.run('update supplier_term set preferred = 0 where item_id = ? and supplier_id <> ? and preferred = 1', id, input.supplierId);
-  if (!before) return { added: true, changes: [], supplier: supplier.name };
-  const after = work.row<Record<string, unknown>>('select * from supplier_term where id = ?', term) ?? {};
-  const changes = Object.entries(after).flatMap(([field, to]) => {
-    const was = (before as unknown as Record<string, unknown>)[field];
-    return was === to || field === 'version' ? [] : [{ field, from: wordsOf(field, was), to: wordsOf(field, to) }];
-  });
+  if (input.preferred) preferNoOther.run(work, { itemId: id, supplierId: input.supplierId });
+  if (!before) return { added: true, changes: [], supplier: seller.name };
+  const changes = changesOf(before, termOfItem.one(work, { id: term, itemId: id }) ?? before);
   const breaksAfter = breaksText(work, term);
   if (breaksAfter !== breaksBefore) changes.push({ field: 'breaks', from: breaksBefore, to: breaksAfter });
-  if (changes.length > 0) work.run('update supplier_term set version = version + 1 where id = ?', term);
-  return { added: false, changes, supplier: supplier.name };
+  if (changes.length > 0) changeRow(work, supplierTerm, term, {});
+  return { added: false, changes, supplier: seller.name };
 }
 
 function breaksText(work: Work, term: number): string {
-  return work
-    .rows<{ from: number; price: number }>('select from_quantity as "from", price from term_break where term_id = ? order by from_quantity', term)
+  return breaks
+    .all(work, { termId: term })
     .map((each) => `from ${writeQuantity(each.from)}: ${writePrice(each.price)}`)
     .join('; ');
 }
 
+type TermRow = typeof supplierTerm.$inferSelect;
+
+/** What changed of a term, each field in the name of its column. */
+function changesOf(before: TermRow, after: TermRow): Change[] {
+  return Object.entries(getTableColumns(supplierTerm)).flatMap(([field, column]) => {
+    const [was, is] = [before[field as keyof TermRow], after[field as keyof TermRow]];
+    return was === is || field === 'version' ? [] : [{ field: columnName(column), from: wordsOf(field, was), to: wordsOf(field, is) }];
+  });
+}
+
 function wordsOf(field: string, value: unknown): string {
+  if (typeof value === 'boolean') return value ? '1' : '0';
   if (typeof value !== 'number') return typeof value === 'string' ? value : '';
   if (field === 'price') return writePrice(value);
   if (field === 'discount') return writePoints(value);
@@ -205,17 +238,11 @@ export function setTerm(work: Work, id: number, input: Input): void {
 
 /** Drops terms. */
 export function dropTerm(work: Work, id: number, termId: number): void {
-  const term = orNotFound(
-    work.row<{ name: string }>(
-      'select s.name from supplier_term t join supplier s on s.id = t.supplier_id where t.id = ? and t.item_id = ?',
-      termId,
-      id,
-    ),
-    'supplier’s terms',
-  );
-  work.run('delete from term_break where term_id = ?', termId);
-  work.run('delete from supplier_term where id = ?', termId);
-  work.record('item', id, `dropped the terms of ${term.name} for ${itemFacts(work, id).code}`);
+  const term = orNotFound(termOfItem.one(work, { id: termId, itemId: id }), 'supplier’s terms');
+  const { name } = fetchSupplier(work, term.supplierId);
+  dropRows(work, termBreak, { termId });
+  dropRow(work, supplierTerm, termId);
+  work.record('item', id, `dropped the terms of ${name} for ${itemFacts(work, id).code}`);
 }
 
 /** Terms that hold today, with prices in the books' currency; the preferred supplier's first, then the cheapest. */
@@ -226,30 +253,52 @@ export interface BuyingTerms extends Offer {
   readonly multiple: number;
 }
 
+const breaksWithTerms = (db: Database, where?: SQL) =>
+  db
+    .select({ termId: termBreak.termId, from: termBreak.from, price: termBreak.price })
+    .from(termBreak)
+    .innerJoin(supplierTerm, eq(supplierTerm.id, termBreak.termId))
+    .where(where)
+    .orderBy(termBreak.from);
+const allBreaks = query(() => (db) => breaksWithTerms(db));
+const breaksOfItem = query(($: { itemId: number }) => (db) => breaksWithTerms(db, eq(supplierTerm.itemId, $.itemId)));
+const termsOfActive = (db: Database, where?: SQL) =>
+  db
+    .select({
+      id: supplierTerm.id,
+      itemId: supplierTerm.itemId,
+      supplierId: supplierTerm.supplierId,
+      supplier: supplier.name,
+      price: supplierTerm.price,
+      currency: supplierTerm.currency,
+      discount: supplierTerm.discount,
+      leadDays: supplierTerm.leadDays,
+      minimum: supplierTerm.minimum,
+      multiple: supplierTerm.multiple,
+      preferred: supplierTerm.preferred,
+      validFrom: BEGINS,
+      validTo: supplierTerm.validTo,
+    })
+    .from(supplierTerm)
+    .innerJoin(supplier, and(eq(supplier.id, supplierTerm.supplierId), eq(supplier.active, true)))
+    .where(where)
+    .orderBy(supplierTerm.itemId, desc(supplierTerm.preferred), supplierTerm.price, desc(supplierTerm.validFrom));
+const activeTerms = query(() => (db) => termsOfActive(db));
+const activeTermsOfItem = query(($: { itemId: number }) => (db) => termsOfActive(db, eq(supplierTerm.itemId, $.itemId)));
+
 /** The terms that hold today of all items, or of one, by item; those of suppliers that are given up are not among them. */
 export function validTerms(work: Work, itemId: number | null = null): Map<number, BuyingTerms[]> {
-  const breaks = new Map<number, Break[]>();
-  const only = itemId === null ? '' : 'where t.item_id = ?';
-  const values = itemId === null ? [] : [itemId];
-  for (const each of work.rows<{ termId: number; from: number; price: number }>(
-    `select b.term_id as termId, b.from_quantity as "from", b.price from term_break b join supplier_term t on t.id = b.term_id ${only} order by b.from_quantity`,
-    ...values,
-  )) {
-    const list = breaks.get(each.termId) ?? [];
-    list.push({ from: asQuantity(each.from), price: asPrice(each.price) });
-    breaks.set(each.termId, list);
+  const breaksOfTerm = new Map<number, Break[]>();
+  for (const { termId, ...each } of itemId === null ? allBreaks.all(work) : breaksOfItem.all(work, { itemId })) {
+    const list = breaksOfTerm.get(termId) ?? [];
+    list.push(each);
+    breaksOfTerm.set(termId, list);
   }
   const books = booksCurrency(work);
   const found = new Map<number, BuyingTerms[]>();
-  const rows = work.rows<Omit<TermRecord, 'preferred' | 'breaks'> & { itemId: number; preferred: number }>(
-    `select t.id, t.item_id as itemId, t.supplier_id as supplierId, s.name as supplier, t.price, t.currency, t.discount, t.lead_days as leadDays, t.minimum, t.multiple, t.preferred,
-       nullif(t.valid_from, '') as validFrom, t.valid_to as validTo
-     from supplier_term t join supplier s on s.id = t.supplier_id and s.active = 1 ${only} order by t.item_id, t.preferred desc, t.price, t.valid_from desc`,
-    ...values,
-  );
-  for (const row of rows) {
+  for (const row of itemId === null ? activeTerms.all(work) : activeTermsOfItem.all(work, { itemId })) {
     if (!holdsOn(row, work.today)) continue;
-    const term = { ...row, breaks: breaks.get(row.id) ?? [], preferred: row.preferred === 1 };
+    const term = { ...row, breaks: breaksOfTerm.get(row.id) ?? [] };
     const list = found.get(row.itemId) ?? [];
     if (list.some((each) => each.supplierId === row.supplierId)) continue;
     const inBooks = (quantity: Quantity): UnitPrice => {
@@ -270,25 +319,47 @@ export function validTerms(work: Work, itemId: number | null = null): Map<number
   return found;
 }
 
+const soldBy = query(
+  ($: { supplierId: number }) => (db) =>
+    db
+      .select({ id: item.id, code: item.code, preferred: flag(sql`max(${supplierTerm.preferred})`) })
+      .from(supplierTerm)
+      .innerJoin(item, eq(item.id, supplierTerm.itemId))
+      .where(eq(supplierTerm.supplierId, $.supplierId))
+      .groupBy(item.id)
+      .orderBy(item.code),
+);
+const preferNone = command(
+  ($: { itemId: number }) => (db) =>
+    db
+      .update(supplierTerm)
+      .set({ preferred: false, version: plus(supplierTerm.version, 1) })
+      .where(and(eq(supplierTerm.itemId, $.itemId), eq(supplierTerm.preferred, true))),
+);
+const prefer = command(
+  ($: { itemId: number; supplierId: number }) => (db) =>
+    db
+      .update(supplierTerm)
+      .set({ preferred: true, version: plus(supplierTerm.version, 1) })
+      .where(and(eq(supplierTerm.itemId, $.itemId), eq(supplierTerm.supplierId, $.supplierId))),
+);
+
 /**
  * Gives a supplier up: no new order may name them, and where another's terms hold these are preferred from now on, the
  * cheapest of several. Answers the items that nobody sells any more.
  */
 export function giveUpSupplier(work: Work, supplierId: number, reason: string): { readonly id: number; readonly code: string }[] {
-  const supplier = orNotFound(work.row<{ name: string; active: number }>('select name, active from supplier where id = ?', supplierId), 'supplier');
-  if (supplier.active === 0) throw new Refusal('inactiveSupplier', `${supplier.name} is given up already.`);
-  const sold = work.rows<{ id: number; code: string; preferred: number }>(
-    'select i.id, i.code, max(t.preferred) as preferred from supplier_term t join item i on i.id = t.item_id where t.supplier_id = ? group by i.id order by i.code',
-    supplierId,
-  );
-  work.run('update supplier set active = 0, version = version + 1 where id = ?', supplierId);
-  work.record('supplier', supplierId, `gave up ${supplier.name}: ${reason}`);
+  const seller = fetchSupplier(work, supplierId);
+  if (!seller.active) throw new Refusal('inactiveSupplier', `${seller.name} is given up already.`);
+  const sold = soldBy.all(work, { supplierId });
+  changeRow(work, supplier, supplierId, { active: false });
+  work.record('supplier', supplierId, `gave up ${seller.name}: ${reason}`);
   return sold.filter(({ id, code, preferred }) => {
     const [next] = validTerms(work, id).get(id) ?? [];
     if (!next) return true;
-    if (preferred === 1 && !next.preferred) {
-      work.run('update supplier_term set preferred = 0, version = version + 1 where item_id = ? and preferred = 1', id);
-      work.run('update supplier_term set preferred = 1, version = version + 1 where item_id = ? and supplier_id = ?', id, next.supplierId);
+    if (preferred && !next.preferred) {
+      preferNone.run(work, { itemId: id });
+      prefer.run(work, { itemId: id, supplierId: next.supplierId });
       work.record('item', id, `buys ${code} from ${next.supplier} now`);
     }
     return false;

@@ -2,24 +2,10 @@
 import type { DocumentKind, Found } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
 import { findItems } from '../catalogue';
+import { documentSpecs, findDocuments, type DocumentFacts } from '../platform/documents';
 import type { Work } from '../platform/work';
 import { readScan } from '../stores';
-import { findDocuments, type DocumentFacts } from './documents';
 
-const KINDS: readonly DocumentKind[] = [
-  'item',
-  'customerOrder',
-  'purchaseOrder',
-  'productionOrder',
-  'shipment',
-  'lot',
-  'serialNumber',
-  'transfer',
-  'adjustment',
-  'invoice',
-  'customer',
-  'supplier',
-];
 const MOST_PER_KIND = 6;
 const MOST = 20;
 
@@ -30,7 +16,10 @@ export function findAnything(work: Work, text: string): Found[] {
   const exact = words.join(' ').toLowerCase();
   const items = findItems(work, text).map((item): Found => ({ kind: 'item', id: item.id, title: item.code, detail: item.description, state: null }));
   // What no document may name any more is looked for only where nothing else is meant.
-  const kinds = items.length > 0 ? KINDS.filter((kind) => kind !== 'item') : KINDS;
+  const kinds = documentSpecs()
+    .filter((each) => each.found !== undefined && !(items.length > 0 && each.kind === 'item'))
+    .sort((a, b) => (a.found ?? 0) - (b.found ?? 0))
+    .map((each) => each.kind);
   const documents = kinds.flatMap((kind) => findDocuments(work, kind, words, MOST_PER_KIND).map((facts) => toFound(kind, facts)));
   const found = [...items.slice(0, MOST_PER_KIND), ...documents];
   const ranked = [...found].sort((a, b) => Number(b.title.toLowerCase() === exact) - Number(a.title.toLowerCase() === exact));

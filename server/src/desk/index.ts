@@ -1,66 +1,83 @@
-import { api, type AnswerOf } from '@terrace/contract';
-import { asNumber, asText, listPage, type ListDefinition } from '../platform/list';
+import { and, desc, eq, isNull, sql } from 'drizzle-orm';
+import { api, type AnswerOf, type DocumentKind } from '@terrace/contract';
+import { asNumber, asText, list, listPage } from '../platform/list';
+import { command, query } from '../platform/query';
+import { file, mail, notice, user } from '../platform/schema';
 import type { Binder } from '../platform/http';
-import { orNotFound } from '../platform/work';
+import { orNotFound } from '../platform/rows';
 import { findAnything } from './find';
 import { todayView } from './today';
 import { historyOf, trailOf } from './trail';
 
-const outbox: ListDefinition = {
+const outbox = list(() => ({
   columns: {
-    id: asNumber('m.id'),
-    at: asText('m.at'),
-    to: asText('m.recipient'),
-    subject: asText('m.subject'),
-    body: asText('m.body'),
-    attachment: asText('m.attachment'),
-    document: asText('m.document_number'),
+    id: asNumber(mail.id),
+    at: asText(mail.at),
+    to: asText(mail.recipient),
+    subject: asText(mail.subject),
+    body: asText(mail.body),
+    attachment: asText(mail.attachment),
+    document: asText(mail.documentNumber),
   },
-  from: 'mail m',
-  find: ['m.recipient', 'm.subject'],
-  order: 'm.id desc',
-  tie: 'm.id',
-};
+  from: mail,
+  find: [mail.recipient, mail.subject],
+  order: [sql`${mail.id} desc`],
+  tie: [mail.id],
+}));
+
+const mailById = query(
+  ($: { id: number }) => (db) =>
+    db
+      .select({ id: mail.id, at: mail.at, to: mail.recipient, subject: mail.subject, body: mail.body, attachment: mail.attachment })
+      .from(mail)
+      .where(eq(mail.id, $.id)),
+);
+const filesOf = query(
+  ($: { kind: DocumentKind; id: number }) => (db) =>
+    db
+      .select({ id: file.id, name: file.name, type: file.type, size: file.size, at: file.at, who: user.name })
+      .from(file)
+      .innerJoin(user, eq(user.id, file.userId))
+      .where(and(eq(file.kind, $.kind), eq(file.recordId, $.id)))
+      .orderBy(desc(file.id)),
+);
+const MOST_NOTICES = 50;
+const noticesFor = query(
+  ($: { userId: number }) => (db) => db.select().from(notice).where(eq(notice.userId, $.userId)).orderBy(desc(notice.id)).limit(MOST_NOTICES),
+);
+const markRead = command(
+  ($: { userId: number; now: string }) => (db) =>
+    db
+      .update(notice)
+      .set({ readAt: $.now })
+      .where(and(eq(notice.userId, $.userId), isNull(notice.readAt))),
+);
+const users = query(
+  () => (db) => db.select({ id: user.id, login: user.login, name: user.name, role: user.role, active: user.active }).from(user).orderBy(user.id),
+);
 
 /** What every room has in common: Today, finding, trail, history, notices, outbox. */
 export function bindDesk(binder: Binder): void {
   const { platform } = api;
   binder.read(platform.today, (work) => todayView(work));
-  binder.read(platform.find, (work, { query }) => findAnything(work, query.text));
+  binder.read(platform.find, (work, { query: asked }) => findAnything(work, asked.text));
   binder.read(platform.trail, (work, { params }) => trailOf(work, params.kind, params.id));
   binder.read(platform.history, (work, { params }) => historyOf(work, params.kind, params.id));
-  binder.read(platform.files, (work, { params }) =>
-    work.rows(
-      'select f.id, f.name, f.type, f.size, f.at, u.name as who from file f join user u on u.id = f.user_id where f.kind = ? and f.record_id = ? order by f.id desc',
-      params.kind,
-      params.id,
-    ),
-  );
+  binder.read(platform.files, (work, { params }) => filesOf.all(work, params));
   binder.read(platform.notices, (work) =>
-    work
-      .rows<{ id: number; at: string; text: string; linkKind: 'item' | null; linkId: number | null; readAt: string | null }>(
-        'select id, at, text, link_kind as linkKind, link_id as linkId, read_at as readAt from notice where user_id = ? order by id desc limit 50',
-        work.actor.id,
-      )
-      .map((row) => ({
-        id: row.id,
-        at: row.at,
-        text: row.text,
-        link: row.linkKind !== null && row.linkId !== null ? { kind: row.linkKind, id: row.linkId } : null,
-        read: row.readAt !== null,
-      })),
+    noticesFor.all(work, { userId: work.actor.id }).map(({ id, at, text, linkKind, linkId, readAt }) => ({
+      id,
+      at,
+      text,
+      link: linkKind !== null && linkId !== null ? { kind: linkKind, id: linkId } : null,
+      read: readAt !== null,
+    })),
   );
   binder.command(platform.readNotices, (work) => {
-    work.run('update notice set read_at = ? where user_id = ? and read_at is null', work.now, work.actor.id);
+    markRead.run(work, { userId: work.actor.id, now: work.now });
     return {};
   });
-  binder.list(platform.outbox, (work, { query }) => listPage<AnswerOf<typeof platform.outbox>['rows'][number]>(work, outbox, query));
-  binder.read(platform.mail, (work, { params }) =>
-    orNotFound(work.row('select id, at, recipient as "to", subject, body, attachment from mail where id = ?', params.id), 'mail'),
-  );
-  binder.read(platform.users, (work) =>
-    work
-      .rows<{ id: number; login: string; name: string; role: string; active: number }>('select id, login, name, role, active from user order by id')
-      .map((row) => ({ ...row, active: row.active === 1 })),
-  );
+  binder.list(platform.outbox, (work, { query: asked }) => listPage<AnswerOf<typeof platform.outbox>['rows'][number]>(work, outbox, asked));
+  binder.read(platform.mail, (work, { params }) => orNotFound(mailById.one(work, { id: params.id }), 'mail'));
+  binder.read(platform.users, (work) => users.all(work));
 }

@@ -1,12 +1,32 @@
 /** Today: what waits for this person, and a few figures with their trend. */
+import { and, eq, exists, gt, inArray, isNull, lt, lte, min, ne, not, notExists, or, sql, type SQL } from 'drizzle-orm';
 import type { Right, TodayView } from '@terrace/contract';
 import { addDays, writeAmount } from '@terrace/core';
+import { invoice } from '../accounts';
+import { purchaseOrder, purchaseOrderLine, stillToCome } from '../buying';
+import { customer, item, supplier } from '../catalogue';
+import { shipment } from '../dispatch';
+import { suggestion } from '../planning';
+import { entriesOf, flag, inner, total } from '../platform/expressions';
+import { query, type Query } from '../platform/query';
 import type { Work } from '../platform/work';
+import { productionOrder } from '../production';
+import { IN_WORK, customerOrder, customerOrderLine, stillToShip } from '../selling';
+import { reservation, stockMove, worthChange } from '../stores';
 
 const FIRST = 3;
 const TREND_WEEKS = 8;
 
 type Waiting = TodayView['waiting'][number];
+
+/** Something that waits; the most urgent come first. */
+interface WaitingRow {
+  readonly id: number;
+  readonly text: string;
+  readonly detail: string;
+  readonly date: string | null;
+  readonly urgent: boolean;
+}
 
 interface Source {
   readonly key: string;
@@ -16,16 +36,155 @@ interface Source {
   readonly urgentWord: string;
   /** Whether the rows are those of the kept plan. */
   readonly inPlan?: true;
-  /** Rows with `text`, `detail`, `date`, `id` and `urgent`, the most urgent first. */
-  readonly sql: string;
+  readonly rows: Query<{ today: string }, WaitingRow>;
   readonly page: string;
 }
 
-const READY = `not exists (select 1 from customer_order_line l join item i on i.id = l.item_id left join reservation r on r.holder_kind = 'customerOrder' and r.holder_id = l.id
-  where l.order_id = o.id and i.kind = 'stocked' and coalesce(r.quantity, 0) < l.quantity - l.shipped - l.cancelled)`;
-const OPEN_SHIPMENT = "exists (select 1 from shipment s where s.order_id = o.id and s.state in ('draft', 'picking'))";
+type Day = { today: string };
+const inDays = (today: string, days: number): SQL => sql`date(${today}, ${`${days >= 0 ? '+' : ''}${days} days`})`;
 
-/** `:today` stands for the day. */
+const ordersWhere = (urgent: ($: Day) => SQL, where: ($: Day) => SQL | undefined) =>
+  query(
+    ($: Day) => (db) =>
+      db
+        .select({
+          id: customerOrder.id,
+          text: customerOrder.number,
+          detail: customer.name,
+          date: customerOrder.requiredDate,
+          urgent: flag(urgent($)),
+        })
+        .from(customerOrder)
+        .innerJoin(customer, eq(customer.id, customerOrder.customerId))
+        .where(where($))
+        .orderBy(customerOrder.requiredDate),
+  );
+
+const shortLine = inner
+  .select({ one: sql`1` })
+  .from(customerOrderLine)
+  .innerJoin(item, eq(item.id, customerOrderLine.itemId))
+  .leftJoin(reservation, and(eq(reservation.holderKind, 'customerOrder'), eq(reservation.holderId, customerOrderLine.id)))
+  .where(and(eq(customerOrderLine.orderId, customerOrder.id), eq(item.kind, 'stocked'), sql`coalesce(${reservation.quantity}, 0) < ${stillToShip}`));
+const HAS_NOT_LEFT = inArray(shipment.state, ['draft', 'picking']);
+const openShipment = inner
+  .select({ one: sql`1` })
+  .from(shipment)
+  .where(and(eq(shipment.orderId, customerOrder.id), HAS_NOT_LEFT));
+
+const willBeLate = ordersWhere(
+  ($) => lt(customerOrder.requiredDate, $.today),
+  ($) =>
+    and(IN_WORK, or(lt(customerOrder.requiredDate, $.today), sql`coalesce(${customerOrder.promiseDate}, '9999') > ${customerOrder.requiredDate}`)),
+);
+const readyToShip = ordersWhere(
+  ($) => lte(customerOrder.requiredDate, $.today),
+  () => and(IN_WORK, notExists(shortLine), not(exists(openShipment))),
+);
+const toConfirm = ordersWhere(
+  ($) => lte(customerOrder.requiredDate, inDays($.today, 7)),
+  () => eq(customerOrder.state, 'draft'),
+);
+const toPick = query(
+  (_: Day) => (db) =>
+    db
+      .select({ id: shipment.id, text: shipment.number, detail: customer.name, date: shipment.date, urgent: flag(eq(shipment.state, 'picking')) })
+      .from(shipment)
+      .innerJoin(customerOrder, eq(customerOrder.id, shipment.orderId))
+      .innerJoin(customer, eq(customer.id, customerOrder.customerId))
+      .where(HAS_NOT_LEFT)
+      .orderBy(shipment.id),
+);
+const toPlace = query(
+  ($: Day) => (db) =>
+    db
+      .select({
+        id: suggestion.id,
+        text: sql<string>`${suggestion.code} || ' ' || ${suggestion.quantity} || ' ' || ${suggestion.unit}`,
+        detail: suggestion.kind,
+        date: suggestion.placeBy,
+        urgent: flag(gt(suggestion.daysLate, 0)),
+      })
+      .from(suggestion)
+      .where(and(isNull(suggestion.ignoredUntil), lte(suggestion.placeBy, inDays($.today, 7))))
+      .orderBy(sql`${suggestion.daysLate} desc`, suggestion.placeBy),
+);
+const toApprove = query(
+  ($: Day) => (db) =>
+    db
+      .select({
+        id: purchaseOrder.id,
+        text: purchaseOrder.number,
+        detail: supplier.name,
+        date: purchaseOrder.orderDate,
+        urgent: flag(
+          exists(
+            db
+              .select({ one: sql`1` })
+              .from(purchaseOrderLine)
+              .where(and(eq(purchaseOrderLine.orderId, purchaseOrder.id), lte(purchaseOrderLine.dueDate, inDays($.today, 7)))),
+          ),
+        ),
+      })
+      .from(purchaseOrder)
+      .innerJoin(supplier, eq(supplier.id, purchaseOrder.supplierId))
+      .where(eq(purchaseOrder.state, 'draft'))
+      .orderBy(purchaseOrder.id),
+);
+const firstDue = min(purchaseOrderLine.dueDate);
+const toReceive = query(
+  ($: Day) => (db) =>
+    db
+      .select({
+        id: purchaseOrder.id,
+        text: purchaseOrder.number,
+        detail: supplier.name,
+        date: firstDue,
+        urgent: flag(sql`${firstDue} < ${$.today}`),
+      })
+      .from(purchaseOrder)
+      .innerJoin(supplier, eq(supplier.id, purchaseOrder.supplierId))
+      .innerJoin(purchaseOrderLine, eq(purchaseOrderLine.orderId, purchaseOrder.id))
+      .where(and(inArray(purchaseOrder.state, ['sent', 'partReceived']), gt(stillToCome, sql`0`), lte(purchaseOrderLine.dueDate, inDays($.today, 7))))
+      .groupBy(purchaseOrder.id)
+      .orderBy(firstDue),
+);
+const toMake = query(
+  ($: Day) => (db) =>
+    db
+      .select({
+        id: productionOrder.id,
+        text: productionOrder.number,
+        detail: item.description,
+        date: productionOrder.dueDate,
+        urgent: flag(lt(productionOrder.dueDate, $.today)),
+      })
+      .from(productionOrder)
+      .innerJoin(item, eq(item.id, productionOrder.itemId))
+      .where(
+        or(
+          and(eq(productionOrder.state, 'draft'), lte(productionOrder.startDate, inDays($.today, 2))),
+          and(inArray(productionOrder.state, ['released', 'running']), lte(productionOrder.dueDate, inDays($.today, 2))),
+        ),
+      )
+      .orderBy(productionOrder.dueDate),
+);
+const toBePaid = query(
+  ($: Day) => (db) =>
+    db
+      .select({
+        id: invoice.id,
+        text: invoice.number,
+        detail: customer.name,
+        date: invoice.dueDate,
+        urgent: flag(lt(invoice.dueDate, inDays($.today, -30))),
+      })
+      .from(invoice)
+      .innerJoin(customer, eq(customer.id, invoice.customerId))
+      .where(and(eq(invoice.state, 'open'), lt(invoice.dueDate, $.today)))
+      .orderBy(invoice.dueDate),
+);
+
 const SOURCES: readonly Source[] = [
   {
     key: 'endangered',
@@ -34,8 +193,7 @@ const SOURCES: readonly Source[] = [
     link: '/selling?view=late',
     urgentWord: 'wanted already',
     page: '/selling/orders',
-    sql: `select o.id, o.number as text, c.name as detail, o.required_date as date, o.required_date < :today as urgent from customer_order o join customer c on c.id = o.customer_id
-      where o.state in ('confirmed', 'partShipped') and (o.required_date < :today or coalesce(o.promise_date, '9999') > o.required_date) order by o.required_date`,
+    rows: willBeLate,
   },
   {
     key: 'ship',
@@ -44,8 +202,7 @@ const SOURCES: readonly Source[] = [
     link: '/selling?view=ready',
     urgentWord: 'wanted by today',
     page: '/selling/orders',
-    sql: `select o.id, o.number as text, c.name as detail, o.required_date as date, o.required_date <= :today as urgent from customer_order o join customer c on c.id = o.customer_id
-      where o.state in ('confirmed', 'partShipped') and ${READY} and not ${OPEN_SHIPMENT} order by o.required_date`,
+    rows: readyToShip,
   },
   {
     key: 'pick',
@@ -54,7 +211,7 @@ const SOURCES: readonly Source[] = [
     link: '/dispatch',
     urgentWord: 'being picked',
     page: '/dispatch/shipments',
-    sql: "select s.id, s.number as text, c.name as detail, s.date as date, s.state = 'picking' as urgent from shipment s join customer_order o on o.id = s.order_id join customer c on c.id = o.customer_id where s.state in ('draft', 'picking') order by s.id",
+    rows: toPick,
   },
   {
     key: 'confirm',
@@ -63,7 +220,7 @@ const SOURCES: readonly Source[] = [
     link: '/selling?view=drafts',
     urgentWord: 'wanted this week',
     page: '/selling/orders',
-    sql: "select o.id, o.number as text, c.name as detail, o.required_date as date, o.required_date <= date(:today, '+7 days') as urgent from customer_order o join customer c on c.id = o.customer_id where o.state = 'draft' order by o.required_date",
+    rows: toConfirm,
   },
   {
     key: 'plan',
@@ -73,7 +230,7 @@ const SOURCES: readonly Source[] = [
     urgentWord: 'come too late',
     page: '/planning',
     inPlan: true,
-    sql: "select id, code || ' ' || quantity || ' ' || unit as text, kind as detail, place_by as date, days_late > 0 as urgent from suggestion where ignored_until is null and place_by <= date(:today, '+7 days') order by days_late desc, place_by",
+    rows: toPlace,
   },
   {
     key: 'approve',
@@ -82,7 +239,7 @@ const SOURCES: readonly Source[] = [
     link: '/buying?view=drafts',
     urgentWord: 'due this week',
     page: '/buying/orders',
-    sql: "select o.id, o.number as text, s.name as detail, o.order_date as date, exists (select 1 from purchase_order_line l where l.order_id = o.id and l.due_date <= date(:today, '+7 days')) as urgent from purchase_order o join supplier s on s.id = o.supplier_id where o.state = 'draft' order by o.id",
+    rows: toApprove,
   },
   {
     key: 'receive',
@@ -91,8 +248,7 @@ const SOURCES: readonly Source[] = [
     link: '/buying?view=open',
     urgentWord: 'overdue',
     page: '/buying/orders',
-    sql: `select o.id, o.number as text, s.name as detail, min(l.due_date) as date, min(l.due_date) < :today as urgent from purchase_order o join supplier s on s.id = o.supplier_id join purchase_order_line l on l.order_id = o.id
-      where o.state in ('sent', 'partReceived') and l.received + l.cancelled < l.quantity and l.due_date <= date(:today, '+7 days') group by o.id order by min(l.due_date)`,
+    rows: toReceive,
   },
   {
     key: 'make',
@@ -101,8 +257,7 @@ const SOURCES: readonly Source[] = [
     link: '/production',
     urgentWord: 'overdue',
     page: '/production/orders',
-    sql: `select o.id, o.number as text, i.description as detail, o.due_date as date, o.due_date < :today as urgent from production_order o join item i on i.id = o.item_id
-      where (o.state = 'draft' and o.start_date <= date(:today, '+2 days')) or (o.state in ('released', 'running') and o.due_date <= date(:today, '+2 days')) order by o.due_date`,
+    rows: toMake,
   },
   {
     key: 'paid',
@@ -111,15 +266,53 @@ const SOURCES: readonly Source[] = [
     link: '/accounts?view=overdue',
     urgentWord: 'over a month',
     page: '/accounts/invoices',
-    sql: "select v.id, v.number as text, c.name as detail, v.due_date as date, v.due_date < date(:today, '-30 days') as urgent from invoice v join customer c on c.id = v.customer_id where v.state = 'open' and v.due_date < :today order by v.due_date",
+    rows: toBePaid,
   },
 ];
 
+type Weekly = Query<{ after: string; until: string }, { n: number }>;
+type Week = { after: string; until: string };
+const ordersTaken: Weekly = query(
+  ($: Week) => (db) =>
+    db
+      .select({ n: total(sql<number>`${customerOrder.total}`) })
+      .from(customerOrder)
+      .where(and(ne(customerOrder.state, 'cancelled'), gt(customerOrder.orderDate, $.after), lte(customerOrder.orderDate, $.until))),
+);
+const invoiced: Weekly = query(
+  ($: Week) => (db) =>
+    db
+      .select({ n: total(sql<number>`${invoice.total}`) })
+      .from(invoice)
+      .where(and(ne(invoice.state, 'reversed'), gt(invoice.date, $.after), lte(invoice.date, $.until))),
+);
+const goodsReceived: Weekly = query(
+  ($: Week) => (db) =>
+    db
+      .select({ n: total(sql<number>`${stockMove.value}`) })
+      .from(stockMove)
+      .where(
+        and(eq(stockMove.documentKind, 'receipt'), eq(stockMove.fromKind, 'supplier'), gt(stockMove.date, $.after), lte(stockMove.date, $.until)),
+      ),
+);
+/** What stock was worth at the end of days; all changes are looked at once, by the first of the days that they count on. */
+const worthOnDays = query(($: { days: readonly string[] }) => (db) => {
+  const day = sql`asked.value`;
+  return db
+    .select({
+      n: sql<number>`(${db
+        .select({ n: total(sql<number>`${worthChange.value}`) })
+        .from(worthChange)
+        .where(sql`${worthChange.date} <= ${day}`)})`,
+    })
+    .from(entriesOf(sql`${$.days}`, 'asked'))
+    .orderBy(sql`asked.key`);
+});
+
 function waitingFor(work: Work, source: Source): Waiting {
-  const sql = source.sql.replaceAll(':today', `'${work.today}'`);
   const kept = source.inPlan === true ? work.inPlan() : work;
-  const rows = kept?.rows<{ id: number; text: string; detail: string; date: string; urgent: number }>(sql) ?? [];
-  const urgent = rows.filter((row) => row.urgent === 1).length;
+  const rows = kept ? source.rows.all(kept, { today: work.today }) : [];
+  const urgent = rows.filter((row) => row.urgent).length;
   return {
     key: source.key,
     label: source.label,
@@ -130,48 +323,33 @@ function waitingFor(work: Work, source: Source): Waiting {
     first: rows.slice(0, FIRST).map((row) => ({
       text: row.text,
       detail: row.detail,
-      date: row.date,
+      date: row.date ?? '',
       link: source.page === '/planning' ? source.page : `${source.page}/${row.id}`,
     })),
   };
 }
 
 /** Sums per week, the oldest first, the last of them up to today. */
-function weekly(work: Work, sql: string): number[] {
+function weekly(work: Work, sum: Weekly): number[] {
   return Array.from({ length: TREND_WEEKS }, (_, index) => {
     const until = addDays(work.today, -7 * (TREND_WEEKS - 1 - index));
-    return work.row<{ n: number | null }>(sql, addDays(until, -7), until)?.n ?? 0;
+    return sum.one(work, { after: addDays(until, -7), until })?.n ?? 0;
   });
 }
 
 function figuresFor(work: Work): TodayView['figures'] {
   const figures: TodayView['figures'] = [];
-  const amount = (key: string, label: string, sql: string, link: string): void => {
-    const trend = weekly(work, sql);
+  const amount = (key: string, label: string, sum: Weekly, link: string): void => {
+    const trend = weekly(work, sum);
     figures.push({ key, label, value: writeAmount(trend.at(-1) ?? 0), link, trend: trend.map((each) => each / 100), period: 'last 7 days' });
   };
-  if (work.mayI('selling.see'))
-    amount(
-      'intake',
-      'Orders taken',
-      "select sum(total) as n from customer_order where state <> 'cancelled' and order_date > ? and order_date <= ?",
-      '/selling',
-    );
-  if (work.mayI('accounts.see'))
-    amount('invoiced', 'Invoiced', "select sum(total) as n from invoice where state <> 'reversed' and date > ? and date <= ?", '/accounts');
-  if (work.mayI('buying.see'))
-    amount(
-      'received',
-      'Goods received',
-      "select sum(value) as n from stock_move where document_kind = 'receipt' and from_kind = 'supplier' and date > ? and date <= ?",
-      '/stores/moves',
-    );
+  if (work.mayI('selling.see')) amount('intake', 'Orders taken', ordersTaken, '/selling');
+  if (work.mayI('accounts.see')) amount('invoiced', 'Invoiced', invoiced, '/accounts');
+  if (work.mayI('buying.see')) amount('received', 'Goods received', goodsReceived, '/stores/moves');
   if (work.mayI('stores.see')) {
     // What the ledger says it is worth, with costs that came late and new standards: one look at all changes gives every week.
     const days = Array.from({ length: TREND_WEEKS }, (_, index) => addDays(work.today, -7 * (TREND_WEEKS - 1 - index)));
-    const sums = days.map((_, index) => `coalesce(sum(value) filter (where date <= ?), 0) as "${index}"`).join(', ');
-    const worth = work.row<Readonly<Record<string, number>>>(`select ${sums} from worth_change`, ...days);
-    const trend = days.map((_, index) => worth?.[index] ?? 0);
+    const trend = worthOnDays.all(work, { days }).map((each) => each.n);
     figures.push({
       key: 'stock',
       label: 'Stock value',

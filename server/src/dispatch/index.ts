@@ -1,8 +1,12 @@
 import { api } from '@terrace/contract';
 import type { Binder } from '../platform/http';
-import { cancelShipment, changeShipment, createShipment, listShipments, reverseShipment, ship, shipmentView, startPicking } from './shipments';
+import { cancelShipment, changeShipment, createShipment, listShipments, shipmentView, startPicking } from './shipments';
+import { reverseShipment, ship } from './shipping';
 
-export { cancelShipment, changeShipment, createShipment, reverseShipment, ship, shipmentView, startPicking } from './shipments';
+export { dispatchDocuments } from './documents';
+export { cancelShipment, changeShipment, createShipment, shipmentHolding, shipmentView, shippedOf, startPicking } from './shipments';
+export { reverseShipment, ship } from './shipping';
+export * from './schema';
 
 export function bindDispatch(binder: Binder): void {
   const { dispatch } = api;

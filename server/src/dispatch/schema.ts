@@ -1,7 +1,7 @@
 import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { Quantity } from '@terrace/core';
-import { warehouse } from '../catalogue/schema';
-import { customerOrder, customerOrderLine } from '../selling/schema';
+import { warehouse } from '../catalogue';
+import { customerOrder, customerOrderLine } from '../selling';
 
 export const shipment = sqliteTable(
   'shipment',

@@ -5,26 +5,32 @@
 import { existsSync, mkdirSync, readFileSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { createHash } from 'node:crypto';
 import { join, resolve } from 'node:path';
-import { APPLICATION_ID, DATABASE_FILE, openFile } from '../platform/database';
+import { blob, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { DATABASE_FILE, openFile } from '../platform/database';
+import { closeAlone, closeFile, closeWhole, copyFile, dropTable, hasTable, isOurs, makeTables } from '../platform/database-file';
+import { command, query } from '../platform/query';
 import { filesFolder } from '../platform/files';
 import { checkStore, type CheckLine } from './check';
+
+/** The attached files within a backup, which the database itself has beside it as files. */
+export const backupFile = sqliteTable('backup_file', { checksum: text().primaryKey(), content: blob({ mode: 'buffer' }).notNull() });
+const addFile = command(
+  ($: { checksum: string; content: Buffer }) => (db) => db.insert(backupFile).values({ checksum: $.checksum, content: $.content }),
+);
+const files = query(() => (db) => db.select().from(backupFile));
 
 /** Copies a data folder into one file. Returns how many attachments it holds. */
 export async function backup(dataFolder: string, target: string): Promise<number> {
   if (!existsSync(join(dataFolder, DATABASE_FILE))) throw new Error(`there is no database in ${dataFolder}`);
   const part = `${resolve(target)}.part`;
   rmSync(part, { force: true });
-  const source = openFile(join(dataFolder, DATABASE_FILE), { readonly: true });
-  await source.sqlite.backup(part);
-  source.sqlite.close();
+  await copyFile(join(dataFolder, DATABASE_FILE), part);
   const copy = openFile(part);
-  copy.sqlite.exec('create table backup_file (checksum text primary key, content blob not null)');
-  const insert = copy.sqlite.prepare('insert into backup_file (checksum, content) values (?, ?)');
+  makeTables(copy, [backupFile]);
   const folder = filesFolder(dataFolder);
   const names = existsSync(folder) ? readdirSync(folder).filter((name) => /^[0-9a-f]{64}$/.test(name)) : [];
-  for (const name of names) insert.run(name, readFileSync(join(folder, name)));
-  copy.sqlite.pragma('journal_mode = DELETE');
-  copy.sqlite.close();
+  for (const name of names) addFile.run({ store: copy }, { checksum: name, content: readFileSync(join(folder, name)) });
+  closeAlone(copy);
   renameSync(part, resolve(target));
   return names.length;
 }
@@ -38,17 +44,14 @@ export function restore(source: string, dataFolder: string, today: string): Chec
   const copy = openFile(fresh);
   const lines = checkStore(copy, today);
   if (lines.every((each) => each.holds)) unpackFiles(copy, filesFolder(dataFolder));
-  copy.sqlite.pragma('journal_mode = DELETE');
-  copy.sqlite.close();
+  closeAlone(copy);
   if (lines.some((each) => !each.holds)) {
     rmSync(fresh);
     return lines;
   }
   const place = join(dataFolder, DATABASE_FILE);
   if (existsSync(place)) {
-    const old = openFile(place);
-    old.sqlite.pragma('wal_checkpoint(TRUNCATE)');
-    old.sqlite.close();
+    closeWhole(openFile(place));
     renameSync(place, `${place}.before-restore`);
   }
   for (const ending of ['-wal', '-shm']) rmSync(`${place}${ending}`, { force: true });
@@ -62,24 +65,19 @@ function assertBackup(source: string): void {
     throw new Error(`${source} is no backup of Terrace: it is no database at all`);
   const store = openFile(source, { readonly: true });
   try {
-    if (store.sqlite.pragma('application_id', { simple: true }) !== APPLICATION_ID)
-      throw new Error(`${source} is a database, but not one of Terrace`);
-    if (!store.sqlite.prepare("select 1 from sqlite_master where name = 'backup_file'").get())
-      throw new Error(`${source} is a database of Terrace, but no backup: make one with "terrace backup"`);
+    if (!isOurs(store)) throw new Error(`${source} is a database, but not one of Terrace`);
+    if (!hasTable(store, backupFile)) throw new Error(`${source} is a database of Terrace, but no backup: make one with "terrace backup"`);
   } finally {
-    store.sqlite.close();
+    closeFile(store);
   }
 }
 
 function unpackFiles(copy: ReturnType<typeof openFile>, folder: string): void {
   mkdirSync(folder, { recursive: true });
-  for (const row of copy.sqlite.prepare('select checksum, content from backup_file').iterate() as IterableIterator<{
-    checksum: string;
-    content: Buffer;
-  }>) {
+  for (const row of files.each({ store: copy })) {
     const checksum = createHash('sha256').update(row.content).digest('hex');
     if (checksum !== row.checksum) throw new Error(`an attached file in the backup is damaged (${row.checksum})`);
     writeFileSync(join(folder, checksum), row.content);
   }
-  copy.sqlite.exec('drop table backup_file');
+  dropTable(copy, backupFile);
 }

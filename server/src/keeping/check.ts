@@ -1,8 +1,34 @@
 /** The check of everything kept: what can be derived is derived again and compared. */
-import { asQuantity, keyText, rebuildBalances, type Move, type Place, type StockKey } from '@terrace/core';
+import { and, eq, exists, gt, lt, not, or, sql, type SQL } from 'drizzle-orm';
+import { unionAll, type SQLiteColumn, type SQLiteTable } from 'drizzle-orm/sqlite-core';
+import { keyText, rebuildBalances, type Move, type Place, type StockKey } from '@terrace/core';
 import { proveAccounts } from '../accounts';
-import type { Store } from '../platform/database';
+import { importRun } from '../bulk';
+import { item } from '../catalogue';
+import { damageOf } from '../platform/database-file';
+import type { Database, Store } from '../platform/database';
+import { documentSpecs } from '../platform/documents';
+import { inner } from '../platform/expressions';
+import { query, type Query } from '../platform/query';
+import { sequence } from '../platform/schema';
 import { Work } from '../platform/work';
+import { registerRooms } from '../rooms';
+import { customerOrderLine, stillToShip } from '../selling';
+import {
+  balance,
+  costLayer,
+  costPool,
+  lot,
+  reservation,
+  reservedStock,
+  serialNumber,
+  stockMove,
+  sumOfBalances,
+  transfer,
+  transferLine,
+  transferPiece,
+  worthChange,
+} from '../stores';
 
 export interface CheckLine {
   readonly check: string;
@@ -10,40 +36,57 @@ export interface CheckLine {
   readonly detail: string;
 }
 
-interface MoveRow {
-  readonly item: number;
-  readonly quantity: number;
-  readonly fromKind: Place['kind'];
-  readonly fromId: number;
-  readonly fromBin: number;
-  readonly fromLot: string;
-  readonly fromSerial: string;
-  readonly fromState: StockKey['state'];
-  readonly toKind: Place['kind'];
-  readonly toId: number;
-  readonly toBin: number;
-  readonly toLot: string;
-  readonly toSerial: string;
-  readonly toState: StockKey['state'];
+const moves = query(
+  () => (db) =>
+    db
+      .select({
+        item: stockMove.itemId,
+        quantity: stockMove.quantity,
+        fromKind: stockMove.fromKind,
+        fromId: stockMove.fromId,
+        fromBin: stockMove.fromBinId,
+        fromLot: stockMove.fromLot,
+        fromSerial: stockMove.fromSerial,
+        fromState: stockMove.fromState,
+        toKind: stockMove.toKind,
+        toId: stockMove.toId,
+        toBin: stockMove.toBinId,
+        toLot: stockMove.toLot,
+        toSerial: stockMove.toSerial,
+        toState: stockMove.toState,
+      })
+      .from(stockMove)
+      .orderBy(stockMove.id),
+);
+const balances = query(
+  () => (db) =>
+    db
+      .select({
+        item: balance.itemId,
+        warehouse: balance.warehouseId,
+        bin: balance.binId,
+        lot: balance.lot,
+        serial: balance.serial,
+        state: balance.state,
+        quantity: balance.quantity,
+      })
+      .from(balance),
+);
+
+function placeOf(item: number, kind: Place['kind'], id: number, key: { bin: number; lot: string; serial: string; state: string }): Place {
+  return kind === 'stock' ? { kind, key: { item, warehouse: id, ...key, state: key.state as StockKey['state'] } } : { kind, id };
 }
 
-const MOVES = `select item_id as item, quantity, from_kind as fromKind, from_id as fromId, from_bin_id as fromBin, from_lot as fromLot, from_serial as fromSerial, from_state as fromState,
-  to_kind as toKind, to_id as toId, to_bin_id as toBin, to_lot as toLot, to_serial as toSerial, to_state as toState from stock_move order by id`;
-
-function* movesOf(store: Store): Generator<Move> {
-  for (const row of store.sqlite.prepare(MOVES).iterate() as IterableIterator<MoveRow>) {
-    const from: Place =
-      row.fromKind === 'stock'
-        ? {
-            kind: 'stock',
-            key: { item: row.item, warehouse: row.fromId, bin: row.fromBin, lot: row.fromLot, serial: row.fromSerial, state: row.fromState },
-          }
-        : { kind: row.fromKind, id: row.fromId };
-    const to: Place =
-      row.toKind === 'stock'
-        ? { kind: 'stock', key: { item: row.item, warehouse: row.toId, bin: row.toBin, lot: row.toLot, serial: row.toSerial, state: row.toState } }
-        : { kind: row.toKind, id: row.toId };
-    yield { item: row.item, quantity: asQuantity(row.quantity), from, to };
+function* movesOf(work: Work): Generator<Move> {
+  for (const row of moves.each(work)) {
+    const from = { bin: row.fromBin, lot: row.fromLot, serial: row.fromSerial, state: row.fromState };
+    const to = { bin: row.toBin, lot: row.toLot, serial: row.toSerial, state: row.toState };
+    yield {
+      item: row.item,
+      quantity: row.quantity,
+      from: placeOf(row.item, row.fromKind, row.fromId, from),
+      to: placeOf(row.item, row.toKind, row.toId, to),
+    };
   }
 }
 
@@ -51,106 +94,247 @@ function line(check: string, holds: boolean, detail: string): CheckLine {
   return { check, holds, detail };
 }
 
-function checkLedger(store: Store): CheckLine {
-  const rebuilt = rebuildBalances(movesOf(store));
-  const kept = store.sqlite
-    .prepare('select item_id as item, warehouse_id as warehouse, bin_id as bin, lot, serial, state, quantity from balance')
-    .all() as (StockKey & { quantity: number })[];
+function checkLedger(work: Work): CheckLine {
+  const rebuilt = rebuildBalances(movesOf(work));
+  const kept = balances.all(work);
   const wrong = kept.filter((row) => rebuilt.get(keyText(row)) !== row.quantity).length + Math.max(0, rebuilt.size - kept.length);
   return line('Ledger rebuilt equals balances', wrong === 0, `${kept.length} balances, ${wrong} differ`);
 }
 
-function countOf(store: Store, sql: string): number {
-  return (store.sqlite.prepare(sql).get() as { n: number }).n;
+/** Of an item in a warehouse: something kept, and what it must be made up of with the other sign. */
+type Side = SQLiteColumn | SQL;
+function side(db: Database, from: SQLiteTable, item: Side, warehouse: Side, quantity: Side, value: Side, where?: SQL) {
+  return db
+    .select({
+      item: sql`${item}`.as('item'),
+      warehouse: sql`${warehouse}`.as('warehouse'),
+      quantity: sql`${quantity}`.as('quantity'),
+      value: sql`${value}`.as('value'),
+    })
+    .from(from)
+    .where(where);
 }
 
-function nothing(store: Store, check: string, sql: string): CheckLine {
-  const found = countOf(store, sql);
-  return line(check, found === 0, found === 0 ? 'none' : `${found} found`);
+type Sides = ReturnType<typeof side>;
+
+/** Items in warehouses where the two sides do not come to nothing together. */
+function differing(db: Database, one: Sides, other: Sides) {
+  const both = unionAll(one, other).as('both');
+  return db
+    .select({ item: both.item })
+    .from(both)
+    .groupBy(sql`${both.item}`, sql`${both.warehouse}`)
+    .having(sql`sum(${both.quantity}) <> 0 or sum(${both.value}) <> 0`);
+}
+
+const none = sql`0`;
+const less = (column: SQLiteColumn): SQL => sql`-${column}`;
+const isFifo = exists(
+  inner
+    .select({ one: sql`1` })
+    .from(item)
+    .where(and(eq(item.id, costPool.itemId), eq(item.costing, 'fifo'))),
+);
+const lotKnown = exists(
+  inner
+    .select({ one: sql`1` })
+    .from(lot)
+    .where(and(eq(lot.itemId, balance.itemId), eq(lot.code, balance.lot))),
+);
+const serialKnown = exists(
+  inner
+    .select({ one: sql`1` })
+    .from(serialNumber)
+    .where(and(eq(serialNumber.itemId, balance.itemId), eq(serialNumber.code, balance.serial))),
+);
+const ONE_PIECE = 100_000;
+
+/** What must not be there: a name for each, and a query of what was found. */
+const NOTHING_WRONG: readonly (readonly [string, Query<Record<never, never>, object>])[] = [
+  ['No balance below zero', query(() => (db) => db.select({ item: balance.itemId }).from(balance).where(lt(balance.quantity, none)))],
+  [
+    'Pieces valued equal pieces kept',
+    query(
+      () => (db) =>
+        differing(
+          db,
+          side(db, balance, balance.itemId, balance.warehouseId, balance.quantity, none),
+          side(db, costPool, costPool.itemId, costPool.warehouseId, less(costPool.quantity), none),
+        ),
+    ),
+  ],
+  [
+    'Layers of stock costed first in, first out equal what is kept',
+    query(
+      () => (db) =>
+        differing(
+          db,
+          side(db, costLayer, costLayer.itemId, costLayer.warehouseId, costLayer.quantity, costLayer.value),
+          side(db, costPool, costPool.itemId, costPool.warehouseId, less(costPool.quantity), less(costPool.value), isFifo),
+        ),
+    ),
+  ],
+  [
+    'Changes of worth add up to what stock is worth',
+    query(
+      () => (db) =>
+        differing(
+          db,
+          side(db, worthChange, worthChange.itemId, worthChange.warehouseId, worthChange.quantity, worthChange.value),
+          side(db, costPool, costPool.itemId, costPool.warehouseId, less(costPool.quantity), less(costPool.value)),
+        ),
+    ),
+  ],
+  [
+    'Every lot and serial number in stock is known and fits its item',
+    query(
+      () => (db) =>
+        db
+          .select({ item: balance.itemId })
+          .from(balance)
+          .innerJoin(item, eq(item.id, balance.itemId))
+          .where(
+            or(
+              sql`(${item.tracking} = 'lot') <> (${balance.lot} <> '')`,
+              sql`(${item.tracking} = 'serial') <> (${balance.serial} <> '')`,
+              sql`${balance.serial} <> '' and ${balance.quantity} <> ${ONE_PIECE}`,
+              and(sql`${balance.lot} <> ''`, not(lotKnown)),
+              and(sql`${balance.serial} <> ''`, not(serialKnown)),
+            ),
+          ),
+    ),
+  ],
+  [
+    'No serial number in two places',
+    query(
+      () => (db) =>
+        db
+          .select({ item: balance.itemId })
+          .from(balance)
+          .where(sql`${balance.serial} <> ''`)
+          .groupBy(balance.itemId, balance.serial)
+          .having(sql`count(*) > 1`),
+    ),
+  ],
+  [
+    'Nothing of a blocked lot is available',
+    query(
+      () => (db) =>
+        db
+          .select({ item: balance.itemId })
+          .from(balance)
+          .innerJoin(lot, and(eq(lot.itemId, balance.itemId), eq(lot.code, balance.lot)))
+          .where(and(sql`${balance.lot} <> ''`, eq(lot.blocked, true), eq(balance.state, 'available'))),
+    ),
+  ],
+  ['What is in transit equals what transfers have under way', query(() => (db) => inTransitWrong(db))],
+  [
+    'Reservations within what is available',
+    query(
+      () => (db) =>
+        db
+          .select({ item: reservation.itemId })
+          .from(reservation)
+          .groupBy(reservation.itemId, reservation.warehouseId)
+          .having(
+            sql`sum(${reservation.quantity}) > ${sumOfBalances(
+              eq(balance.itemId, reservation.itemId),
+              eq(balance.warehouseId, reservation.warehouseId),
+              eq(balance.state, 'available'),
+            )}`,
+          ),
+    ),
+  ],
+  [
+    'Reserved in all equals reservations',
+    query(
+      () => (db) =>
+        differing(
+          db,
+          side(db, reservation, reservation.itemId, reservation.warehouseId, reservation.quantity, none),
+          side(db, reservedStock, reservedStock.itemId, reservedStock.warehouseId, less(reservedStock.quantity), none),
+        ),
+    ),
+  ],
+  [
+    'No order line has more reserved than it still wants',
+    query(
+      () => (db) =>
+        db
+          .select({ id: reservation.id })
+          .from(reservation)
+          .innerJoin(customerOrderLine, and(eq(reservation.holderKind, 'customerOrder'), eq(customerOrderLine.id, reservation.holderId)))
+          .where(gt(reservation.quantity, stillToShip)),
+    ),
+  ],
+];
+
+/** Pieces in transit by lot and serial number that differ from what transfers have under way. */
+function inTransitWrong(db: Database) {
+  const pieces = (from: SQLiteTable, columns: readonly [Side, Side, Side, Side, Side]) => {
+    const [itemId, warehouseId, lotCode, serial, quantity] = columns;
+    return db
+      .select({
+        item: sql`${itemId}`.as('item'),
+        warehouse: sql`${warehouseId}`.as('warehouse'),
+        lot: sql`${lotCode}`.as('lot'),
+        serial: sql`${serial}`.as('serial'),
+        quantity: sql`${quantity}`.as('quantity'),
+      })
+      .from(from);
+  };
+  const both = unionAll(
+    pieces(balance, [balance.itemId, balance.warehouseId, balance.lot, balance.serial, balance.quantity]).where(eq(balance.state, 'inTransit')),
+    pieces(transferPiece, [
+      transferLine.itemId,
+      transfer.toId,
+      transferPiece.lot,
+      transferPiece.serial,
+      sql`${transferPiece.arrived} - ${transferPiece.quantity}`,
+    ])
+      .innerJoin(transferLine, eq(transferLine.id, transferPiece.lineId))
+      .innerJoin(transfer, eq(transfer.id, transferLine.transferId)),
+  ).as('both');
+  return db
+    .select({ item: both.item })
+    .from(both)
+    .groupBy(sql`${both.item}`, sql`${both.warehouse}`, sql`${both.lot}`, sql`${both.serial}`)
+    .having(sql`sum(${both.quantity}) <> 0`);
+}
+
+const sequences = query(() => (db) => db.select().from(sequence));
+const rowsOf = new WeakMap<SQLiteTable, Query<Record<never, never>, { n: number }>>();
+const FIRST_NUMBER = 1001;
+
+/** Kinds of documents of which there are not as many as numbers were given out. */
+function numbersWrong(work: Work): string[] {
+  const given = new Map(sequences.all(work).map((each) => [each.prefix, each.next - FIRST_NUMBER]));
+  return numberedTables().flatMap(({ prefix, table }) => {
+    const counted = rowsOf.get(table) ?? query(() => (db) => db.select({ n: sql<number>`count(*)` }).from(table));
+    rowsOf.set(table, counted);
+    return (counted.one(work)?.n ?? 0) === (given.get(prefix) ?? 0) ? [] : [prefix];
+  });
 }
 
 /** Checks a database without changing it. */
 export function checkStore(store: Store, today: string): CheckLine[] {
-  const integrity = store.sqlite.pragma('integrity_check', { simple: true }) as string;
-  const orphans = (store.sqlite.pragma('foreign_key_check') as unknown[]).length;
+  registerRooms();
+  const { integrity, orphans } = damageOf(store);
   const work = new Work(store, { id: 0, name: 'check', role: 'viewer' }, today, today);
+  const nothing = (check: string, found: number): CheckLine => line(check, found === 0, found === 0 ? 'none' : `${found} found`);
   return [
     line('Database is whole', integrity === 'ok', integrity),
     line('References lead somewhere', orphans === 0, `${orphans} lead nowhere`),
-    checkLedger(store),
-    nothing(store, 'No balance below zero', 'select count(*) as n from balance where quantity < 0'),
-    nothing(
-      store,
-      'Pieces valued equal pieces kept',
-      `select count(*) as n from (select item_id, warehouse_id, sum(q) as q from (
-        select item_id, warehouse_id, quantity as q from balance union all select item_id, warehouse_id, -quantity from cost_pool) group by 1, 2 having sum(q) <> 0)`,
-    ),
-    nothing(
-      store,
-      'Layers of stock costed first in, first out equal what is kept',
-      `select count(*) as n from (select item_id, warehouse_id, sum(q) as q, sum(v) as v from (
-        select item_id, warehouse_id, quantity as q, value as v from cost_layer
-        union all select p.item_id, p.warehouse_id, -p.quantity, -p.value from cost_pool p join item i on i.id = p.item_id where i.costing = 'fifo') group by 1, 2 having sum(q) <> 0 or sum(v) <> 0)`,
-    ),
-    nothing(
-      store,
-      'Changes of worth add up to what stock is worth',
-      `select count(*) as n from (select item_id, warehouse_id, sum(q) as q, sum(v) as v from (
-        select item_id, warehouse_id, sum(quantity) as q, sum(value) as v from worth_change group by 1, 2 union all select item_id, warehouse_id, -quantity, -value from cost_pool) group by 1, 2 having sum(q) <> 0 or sum(v) <> 0)`,
-    ),
-    nothing(
-      store,
-      'Every lot and serial number in stock is known and fits its item',
-      `select count(*) as n from balance b join item i on i.id = b.item_id where
-        (i.tracking = 'lot') <> (b.lot <> '') or (i.tracking = 'serial') <> (b.serial <> '') or (b.serial <> '' and b.quantity <> 100000)
-        or (b.lot <> '' and not exists (select 1 from lot l where l.item_id = b.item_id and l.code = b.lot))
-        or (b.serial <> '' and not exists (select 1 from serial_number s where s.item_id = b.item_id and s.code = b.serial))`,
-    ),
-    nothing(
-      store,
-      'No serial number in two places',
-      "select count(*) as n from (select 1 from balance where serial <> '' group by item_id, serial having count(*) > 1)",
-    ),
-    nothing(
-      store,
-      'Nothing of a blocked lot is available',
-      "select count(*) as n from balance b join lot l on l.item_id = b.item_id and l.code = b.lot where b.lot <> '' and l.blocked = 1 and b.state = 'available'",
-    ),
-    nothing(
-      store,
-      'What is in transit equals what transfers have under way',
-      `select count(*) as n from (select item_id, warehouse_id, lot, serial, sum(q) as q from (
-        select item_id, warehouse_id, lot, serial, quantity as q from balance where state = 'inTransit'
-        union all select l.item_id, t.to_id, p.lot, p.serial, p.arrived - p.quantity from transfer_piece p join transfer_line l on l.id = p.line_id join transfer t on t.id = l.transfer_id)
-        group by 1, 2, 3, 4 having sum(q) <> 0)`,
-    ),
-    nothing(
-      store,
-      'Reservations within what is available',
-      `select count(*) as n from (select item_id, warehouse_id, sum(quantity) as q from reservation group by 1, 2) r
-        where r.q > coalesce((select sum(quantity) from balance b where b.item_id = r.item_id and b.warehouse_id = r.warehouse_id and b.state = 'available'), 0)`,
-    ),
-    nothing(
-      store,
-      'Reserved in all equals reservations',
-      `select count(*) as n from (select item_id, warehouse_id, sum(q) as q from (
-        select item_id, warehouse_id, quantity as q from reservation union all select item_id, warehouse_id, -quantity from reserved_stock) group by 1, 2 having sum(q) <> 0)`,
-    ),
-    nothing(
-      store,
-      'No order line has more reserved than it still wants',
-      `select count(*) as n from reservation r join customer_order_line l on r.holder_kind = 'customerOrder' and l.id = r.holder_id where r.quantity > l.quantity - l.shipped - l.cancelled`,
-    ),
-    // Suggestions that are kept are no documents: they go when they are released.
-    nothing(
-      store,
-      'No document number twice or missing',
-      `select (select count(*) from sequence where prefix <> 'FP') - (select count(*) from sequence s where s.prefix <> 'FP' and s.next - 1001 =
-        (case s.prefix when 'CO' then (select count(*) from customer_order) when 'PO' then (select count(*) from purchase_order) when 'PRD' then (select count(*) from production_order) when 'SH' then (select count(*) from shipment)
-          when 'INV' then (select count(*) from invoice) when 'PAY' then (select count(*) from payment) when 'RC' then (select count(*) from receipt) when 'FIN' then (select count(*) from completion) when 'ADJ' then (select count(*) from adjustment) when 'TR' then (select count(*) from transfer) when 'MV' then (select count(*) from relocation) when 'LC' then (select count(*) from late_cost) when 'RV' then (select count(*) from revaluation) when 'IM' then (select count(*) from import_run) end)) as n`,
-    ),
+    checkLedger(work),
+    ...NOTHING_WRONG.map(([check, wrong]) => nothing(check, wrong.all(work).length)),
+    nothing('No document number twice or missing', numbersWrong(work).length),
     ...proveAccounts(work).checks.map((each) =>
       line(each.name, each.holds, each.holds ? each.found : `expected ${each.expected}, found ${each.found}`),
     ),
   ];
+}
+
+/** The tables whose rows have numbers of their own; suggestions that are kept are no documents: they go when they are released. */
+function numberedTables(): { readonly prefix: string; readonly table: SQLiteTable }[] {
+  return [...documentSpecs().flatMap(({ prefix, table }) => (prefix === null ? [] : [{ prefix, table }])), { prefix: 'IM', table: importRun }];
 }

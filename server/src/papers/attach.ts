@@ -2,26 +2,32 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
-import type { Actor, Commands } from '../platform/work';
+import type { Commands } from '../platform/commands';
+import { isNull } from 'drizzle-orm';
+import { isOpen } from '../platform/database-file';
+import { query } from '../platform/query';
+import { setRow } from '../platform/rows';
+import { mail as mailTable } from '../platform/schema';
+import type { Actor } from '../platform/work';
 import { outboxFolder, paperOf } from './index';
 
 const POSTMAN: Actor = { id: 0, name: 'outbox', role: 'administrator' };
 
-interface Waiting {
-  readonly id: number;
-  readonly kind: string;
-  readonly documentId: number;
-}
+const waitingMail = query(
+  () => (db) =>
+    db
+      .select({ id: mailTable.id, kind: mailTable.documentKind, documentId: mailTable.documentId })
+      .from(mailTable)
+      .where(isNull(mailTable.attachment)),
+);
 
 let running: Promise<void> = Promise.resolve();
 
 /** Attaches what waits, one mail after the other; a failure is logged and tried again at the next start. */
 export function attachPapers(commands: Commands, dataFolder: string, logger: Logger): void {
   running = running.then(async () => {
-    if (!commands.store.sqlite.open) return;
-    const waiting = commands
-      .look(POSTMAN)
-      .rows<Waiting>('select id, document_kind as kind, document_id as documentId from mail where attachment is null');
+    if (!isOpen(commands.store)) return;
+    const waiting = waitingMail.all(commands);
     for (const mail of waiting) {
       try {
         const { name, content } = await paperOf(commands.look(POSTMAN), mail.kind, mail.documentId);
@@ -29,7 +35,7 @@ export function attachPapers(commands: Commands, dataFolder: string, logger: Log
         mkdirSync(folder, { recursive: true });
         writeFileSync(join(folder, `${mail.id}-${name}`), content);
         await commands.ready();
-        if (commands.store.sqlite.open) commands.store.statement('update mail set attachment = ? where id = ?').run(`${mail.id}-${name}`, mail.id);
+        if (isOpen(commands.store)) setRow(commands, mailTable, mail.id, { attachment: `${mail.id}-${name}` });
       } catch (error) {
         logger.error({ err: error, mail: mail.id }, 'attachment not rendered');
       }

@@ -8,14 +8,22 @@ import { Refusal } from '@terrace/core';
 import { purchaseView } from '../buying';
 import { customerOf, supplierOf } from '../catalogue';
 import { shipmentView } from '../dispatch';
-import { invoiceView } from '../selling';
+import { invoiceView } from '../accounts';
 import { adjustmentView, transferView } from '../stores';
 import { orderChart, type LivePlanner } from '../planning';
 import { labelsOf } from './labels';
 import { orderChartPaper } from './order-chart';
+import { query } from '../platform/query';
+import { mail as mailTable } from '../platform/schema';
 import { settingOf } from '../platform/settings';
-import type { Commands, Work } from '../platform/work';
+import { eq } from 'drizzle-orm';
+import type { Commands } from '../platform/commands';
+import type { Work } from '../platform/work';
 import { barcode, renderLabels, renderPaper, type Paper } from './paper';
+
+const attachmentOf = query(
+  ($: { id: number }) => (db) => db.select({ attachment: mailTable.attachment }).from(mailTable).where(eq(mailTable.id, $.id)),
+);
 
 type PaperKind = 'purchaseOrder' | 'shipment' | 'invoice' | 'transfer' | 'adjustment';
 
@@ -210,7 +218,7 @@ export function bindPapers(router: Router, commands: Commands, dataFolder: strin
     if (!actor) throw new Refusal('notSignedIn', 'Sign in to see what was sent.');
     const work = commands.look(actor);
     work.assertMay('setup.see');
-    const mail = work.row<{ attachment: string | null }>('select attachment from mail where id = ?', Number(request.params.id));
+    const mail = attachmentOf.one(work, { id: Number(request.params.id) });
     if (!mail?.attachment) throw new Refusal('notFound', 'This mail has no attachment, or it is still being rendered.');
     response.type('application/pdf').send(readFileSync(join(outboxFolder(dataFolder), mail.attachment)));
   });

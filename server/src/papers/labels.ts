@@ -1,19 +1,57 @@
 /** What is on the labels of items, lots, serial numbers and bins. */
 import { Refusal, gtinOf, writeElementString } from '@terrace/core';
-import { orNotFound, type Work } from '../platform/work';
+import { and, eq, exists, ne, sql } from 'drizzle-orm';
+import { bin, item, plainBarcode, warehouse } from '../catalogue';
+import { query } from '../platform/query';
+import { fetching, orNotFound } from '../platform/rows';
+import type { Work } from '../platform/work';
+import { balance, lot, serialNumber } from '../stores';
 import type { Label } from './paper';
 
 const MOST = 500;
 
-interface ItemRow {
-  readonly id: number;
-  readonly code: string;
-  readonly description: string;
-  readonly barcode: string | null;
-}
-
-const ITEM = `select i.id, i.code, i.description, (select b.barcode from item_barcode b where b.item_id = i.id and b.unit_code is null order by b.barcode limit 1) as barcode
-  from item i where i.id = ?`;
+const labelled = query(
+  ($: { id: number }) => (db) =>
+    db.select({ id: item.id, code: item.code, description: item.description, barcode: plainBarcode }).from(item).where(eq(item.id, $.id)),
+);
+type ItemRow = ReturnType<typeof labelled.all>[number];
+const lotOf = fetching(lot, 'lot');
+const serialOf = fetching(serialNumber, 'serial number');
+const lotsInStock = query(
+  ($: { itemId: number }) => (db) =>
+    db
+      .select({ itemId: lot.itemId, code: lot.code, expiry: lot.expiry })
+      .from(lot)
+      .where(
+        and(
+          eq(lot.itemId, $.itemId),
+          exists(
+            db
+              .select({ one: sql`1` })
+              .from(balance)
+              .where(and(eq(balance.itemId, lot.itemId), eq(balance.lot, lot.code))),
+          ),
+        ),
+      )
+      .orderBy(sql`coalesce(${lot.expiry}, '9999')`, lot.code),
+);
+const serialsInStock = query(
+  ($: { itemId: number }) => (db) =>
+    db
+      .select({ itemId: balance.itemId, code: balance.serial })
+      .from(balance)
+      .where(and(eq(balance.itemId, $.itemId), ne(balance.serial, sql`''`)))
+      .orderBy(balance.serial),
+);
+const binsOf = query(
+  ($: { warehouseId: number }) => (db) =>
+    db
+      .select({ code: bin.code, warehouse: warehouse.code, name: warehouse.name })
+      .from(bin)
+      .innerJoin(warehouse, eq(warehouse.id, bin.warehouseId))
+      .where(eq(warehouse.id, $.warehouseId))
+      .orderBy(bin.code),
+);
 
 /** With a GTIN the code is a GS1 element string; without one it is the item's own code, which is found as well. */
 function coded(item: ItemRow, more: { readonly lot?: string; readonly expiry?: string; readonly serial?: string }): Pick<Label, 'code' | 'symbol'> {
@@ -24,7 +62,7 @@ function coded(item: ItemRow, more: { readonly lot?: string; readonly expiry?: s
 }
 
 function itemOf(work: Work, id: number): ItemRow {
-  return orNotFound(work.row<ItemRow>(ITEM, id), 'item');
+  return orNotFound(labelled.one(work, { id }), 'item');
 }
 
 interface LotRow {
@@ -62,37 +100,21 @@ function made(work: Work, kind: string, id: number, copies: number): Label[] {
       return Array.from({ length: copies }, () => ({ title: item.code, lines: [item.description], ...coded(item, {}) }));
     }
     case 'lot': {
-      const lot = orNotFound(work.row<LotRow>('select item_id as itemId, code, expiry from lot where id = ?', id), 'lot');
-      return Array.from({ length: copies }, () => lotLabel(work, lot));
+      const one = lotOf(work, id);
+      return Array.from({ length: copies }, () => lotLabel(work, one));
     }
     case 'serial': {
-      const serial = orNotFound(
-        work.row<{ itemId: number; code: string }>('select item_id as itemId, code from serial_number where id = ?', id),
-        'serial number',
-      );
+      const serial = serialOf(work, id);
       return [serialLabel(work, serial)];
     }
     case 'lotsOf':
-      return work
-        .rows<LotRow>(
-          "select l.item_id as itemId, l.code, l.expiry from lot l where l.item_id = ? and exists (select 1 from balance b where b.item_id = l.item_id and b.lot = l.code) order by coalesce(l.expiry, '9999'), l.code",
-          id,
-        )
-        .map((lot) => lotLabel(work, lot));
+      return lotsInStock.all(work, { itemId: id }).map((each) => lotLabel(work, each));
     case 'serialsOf':
-      return work
-        .rows<{ itemId: number; code: string }>(
-          "select item_id as itemId, serial as code from balance where item_id = ? and serial <> '' order by serial",
-          id,
-        )
-        .map((serial) => serialLabel(work, serial));
+      return serialsInStock.all(work, { itemId: id }).map((each) => serialLabel(work, each));
     case 'bins':
-      return work
-        .rows<{ code: string; warehouse: string; name: string }>(
-          'select n.code, w.code as warehouse, w.name from bin n join warehouse w on w.id = n.warehouse_id where w.id = ? order by n.code',
-          id,
-        )
-        .map((bin) => ({ title: bin.code, lines: [bin.name], code: `BIN:${bin.warehouse}:${bin.code}`, symbol: 'code128' as const }));
+      return binsOf
+        .all(work, { warehouseId: id })
+        .map((each) => ({ title: each.code, lines: [each.name], code: `BIN:${each.warehouse}:${each.code}`, symbol: 'code128' as const }));
     default:
       throw new Refusal('notFound', `There are no labels of a ${kind}.`);
   }

@@ -2,12 +2,19 @@
 import type { AnswerOf, BodyOf, api } from '@terrace/contract';
 import { orderInput, ruleInput } from '@terrace/contract';
 import { Refusal, definedOf } from '@terrace/core';
-import { cancelPurchaseLine, redatePurchaseLine } from '../buying';
-import { customerOf, giveUpSupplier, rulesOf, setRule } from '../catalogue';
-import { orNotFound, type Work } from '../platform/work';
+import { and, eq, gt, sql } from 'drizzle-orm';
+import { IS_EXPECTED, cancelPurchaseLine, purchaseOrder, purchaseOrderLine, redatePurchaseLine, stillToCome } from '../buying';
+import { customerOf, giveUpSupplier, itemByCode, supplier, warehouseIdOf } from '../catalogue';
+import { query } from '../platform/query';
+import { orNotFound } from '../platform/rows';
+import type { Work } from '../platform/work';
 import { redateProduction } from '../production';
-import { createOrder, redateOrderLine } from '../selling';
-import { dropFirm } from './desk-changes';
+import { createOrder, customerOrder, redateOrderLine } from '../selling';
+import { assertAsSeen } from './as-seen';
+import { setRule } from './inherited-rules';
+import { dropFirm } from './keep-suggestions';
+import { rulesOf } from './planning-rules';
+import { planFirm } from './schema';
 
 type Body = BodyOf<typeof api.planning.adopt>;
 type Adopted = Body['suppositions'][number];
@@ -15,6 +22,11 @@ type RuleChange = Extract<Adopted, { kind: 'rule' }>['change'];
 
 /** Adopts everything, or nothing. Refuses what the single commands refuse, naming the supposition as the field. */
 export function adopt(work: Work, input: Body): AnswerOf<typeof api.planning.adopt> {
+  assertAsSeen(
+    work,
+    input.suppositions.flatMap((each, index) => (each.kind === 'move' ? [{ name: each.id, field: `suppositions.${index}` }] : [])),
+    input.historyId,
+  );
   const done = input.suppositions.flatMap((each, index) => {
     try {
       return adoptOne(work, each);
@@ -33,8 +45,8 @@ function adoptOne(work: Work, each: Adopted): string[] {
       const input = orderInput.parse({
         customerId: each.customerId,
         requiredDate: each.date,
-        warehouseId: idOf(work, 'warehouse', each.warehouse),
-        lines: [{ itemId: idOf(work, 'item', each.item), quantity: each.quantity }],
+        warehouseId: numberOfWarehouse(work, each.warehouse),
+        lines: [{ itemId: numberOfItem(work, each.item), quantity: each.quantity }],
       });
       const { number } = createOrder(work, input);
       return [`${number} is entered for ${customerOf(work, each.customerId).name}, as a draft: confirm it to have it planned`];
@@ -48,32 +60,50 @@ function adoptOne(work: Work, each: Adopted): string[] {
   }
 }
 
-function idOf(work: Work, table: 'item' | 'warehouse' | 'supplier', code: string): number {
-  return orNotFound(work.row<{ id: number }>(`select id from ${table} where code = ?`, code), `${table} ${code}`).id;
-}
+const numberOfItem = (work: Work, code: string): number => orNotFound(itemByCode(work, code)?.id, `item ${code}`);
+const numberOfWarehouse = (work: Work, code: string): number => orNotFound(warehouseIdOf(work, code), `warehouse ${code}`);
+const numberOfSupplier = (work: Work, code: string): number => orNotFound(supplierCalled.one(work, { code })?.id, `supplier ${code}`);
+
+const supplierCalled = query(($: { code: string }) => (db) => db.select({ id: supplier.id }).from(supplier).where(eq(supplier.code, $.code)));
+const hasNumber = (table: typeof customerOrder | typeof purchaseOrder) =>
+  query(($: { number: string }) => (db) => db.select({ id: table.id }).from(table).where(eq(table.number, $.number)));
+const isCustomerOrder = hasNumber(customerOrder);
+const isPurchaseOrder = hasNumber(purchaseOrder);
+const expectedFrom = query(
+  ($: { supplierId: number }) => (db) =>
+    db
+      .select({ number: purchaseOrder.number, position: purchaseOrderLine.position })
+      .from(purchaseOrder)
+      .innerJoin(purchaseOrderLine, eq(purchaseOrderLine.orderId, purchaseOrder.id))
+      .where(and(eq(purchaseOrder.supplierId, $.supplierId), IS_EXPECTED, gt(stillToCome, sql`0`)))
+      .orderBy(purchaseOrder.number, purchaseOrderLine.position),
+);
+const keptFrom = query(
+  ($: { supplierId: number }) => (db) =>
+    db
+      .select({ id: planFirm.id, number: planFirm.number })
+      .from(planFirm)
+      .where(and(eq(planFirm.supplierId, $.supplierId), eq(planFirm.kind, 'buy'))),
+);
 
 function move(work: Work, id: string, date: string): string {
   const [number = '', position] = id.split('/');
   if (position === undefined) return redateProduction(work, number, date);
-  if (work.row('select 1 from customer_order where number = ?', number)) {
+  if (isCustomerOrder.one(work, { number })) {
     work.assertMay('selling.edit');
     return redateOrderLine(work, number, Number(position), date);
   }
-  if (work.row('select 1 from purchase_order where number = ?', number)) return redatePurchaseLine(work, number, Number(position), date);
+  if (isPurchaseOrder.one(work, { number })) return redatePurchaseLine(work, number, Number(position), date);
   throw new Refusal('notOffered', `${id} can't be moved from here: open it.`);
 }
 
 function lose(work: Work, code: string): string[] {
   work.assertMay('catalogue.edit');
-  const id = idOf(work, 'supplier', code);
+  const id = numberOfSupplier(work, code);
   const done: string[] = [];
-  const lines = work.rows<{ number: string; position: number }>(
-    `select o.number, l.position from purchase_order o join purchase_order_line l on l.order_id = o.id
-     where o.supplier_id = ? and o.state in ('draft', 'approved', 'sent', 'partReceived') and l.quantity > l.received + l.cancelled order by o.number, l.position`,
-    id,
-  );
+  const lines = expectedFrom.all(work, { supplierId: id });
   for (const { number, position } of lines) done.push(cancelPurchaseLine(work, number, position, 'the supplier is given up'));
-  for (const firm of work.rows<{ id: number; number: string }>("select id, number from plan_firm where supplier_id = ? and kind = 'buy'", id)) {
+  for (const firm of keptFrom.all(work, { supplierId: id })) {
     dropFirm(work, firm.id);
     done.push(`${firm.number} is left to the plan again`);
   }
@@ -90,8 +120,8 @@ function lose(work: Work, code: string): string[] {
 
 function changeRule(work: Work, code: string, warehouse: string, { from, source, ...change }: RuleChange): string {
   work.assertMay('catalogue.edit');
-  const id = idOf(work, 'item', code);
-  const warehouseId = idOf(work, 'warehouse', warehouse);
+  const id = numberOfItem(work, code);
+  const warehouseId = numberOfWarehouse(work, warehouse);
   const { version: _seen, ...kept } =
     rulesOf(work, id).find((each) => each.warehouseId === warehouseId) ?? ruleInput.parse({ warehouseId, source: 'buy', leadDays: 0 });
   // What is said here is its own from now on.
@@ -101,7 +131,7 @@ function changeRule(work: Work, code: string, warehouse: string, { from, source,
     ...definedOf(change),
     ...(source === undefined ? {} : { source }),
     ...(change.safety === undefined ? {} : { safetyBy: { by: 'quantity' } }),
-    ...(from === undefined ? {} : { fromId: from === null ? null : idOf(work, 'warehouse', from) }),
+    ...(from === undefined ? {} : { fromId: from === null ? null : numberOfWarehouse(work, from) }),
     warehouseId,
     follows: kept.follows.filter((field) => !said.includes(field)),
   });

@@ -1,7 +1,7 @@
 /** Questions that the kept plan itself answers: an item's record, and pegging both ways. */
 import { PegTrail, dateOf, recordOf, writeDecimal, type PegNode, type PlanKeeper, type Reserved } from '@terrace/core';
 import type { ItemRecord, PegView, RecordEventView } from '@terrace/contract';
-import type { ItemWords } from './plan-rows';
+import type { ItemWords } from './plan-to-write';
 
 export type Question =
   | { readonly about: 'record'; readonly item: string; readonly warehouse: string }

@@ -4,9 +4,11 @@ import type { ForecastJob, ForecastView } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
 import { usableItem, warehouseOf } from '../catalogue';
 import { openPool } from '../platform/threads';
-import { atField, type Actor, type Commands } from '../platform/work';
+import type { Commands } from '../platform/commands';
+import { atField } from '../platform/fields';
+import type { Actor } from '../platform/work';
 import type { ForecastAnswer } from './forecast-worker';
-import { forecastView, keep, prepare, type ForecastWish } from './forecasts';
+import { forecastView, forecastWishes, keep, prepare, type ForecastWish } from './forecasts';
 
 /** So many items are worked out at once. */
 const TOGETHER = 50;
@@ -50,30 +52,7 @@ export class Forecasts {
   /** Begins to forecast every item that is forecast already, and every one whose rule counts a forecast. */
   start(actor: Actor): ForecastJob {
     if (this.job.running) return this.job;
-    const inputs = this.commands
-      .look(actor)
-      .rows<{
-        itemId: number;
-        warehouseId: number;
-        period: ForecastWish['period'] | null;
-        asked: ForecastWish['method'] | null;
-        referenceId: number | null;
-        factor: string | null;
-        leaveOutliers: number | null;
-      }>(
-        `select r.item_id as itemId, r.warehouse_id as warehouseId, s.period, s.asked, s.reference_id as referenceId, s.factor, s.leave_outliers as leaveOutliers from planning_rule r
-           left join forecast_series s on s.item_id = r.item_id and s.warehouse_id = r.warehouse_id where r.demand <> 'orders'
-         union select s.item_id, s.warehouse_id, s.period, s.asked, s.reference_id, s.factor, s.leave_outliers from forecast_series s`,
-      )
-      .map((row): ForecastWish => ({
-        itemId: row.itemId,
-        warehouseId: row.warehouseId,
-        period: row.period ?? 'month',
-        method: row.asked ?? 'best',
-        referenceId: row.referenceId,
-        factor: row.factor ?? '1',
-        leaveOutliers: row.leaveOutliers !== 0,
-      }));
+    const inputs = forecastWishes(this.commands.look(actor));
     this.job = { running: true, done: 0, all: inputs.length, failed: 0, stopped: false };
     void this.work(actor, inputs)
       .catch((error: unknown) => {

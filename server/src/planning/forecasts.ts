@@ -1,9 +1,17 @@
 /** Forecasts of items: their history, what is kept of a forecast, and what somebody typed over it, which stays. */
 import { METHOD_WORDS, type AnswerOf, type BodyOf, type ForecastRow, type ForecastView, type ListQuery, type api } from '@terrace/contract';
 import { Refusal, addDays, asQuantity, parseQuantity, periodStart, readDecimal, writeQuantity, type Quantity } from '@terrace/core';
-import { itemFacts, usableItem, warehouseOf } from '../catalogue';
-import { asNumber, asOptionalNumber, asQuantityText, asText, listPage, type ListDefinition } from '../platform/list';
-import { atField, orNotFound, type Work } from '../platform/work';
+import { and, eq, gte, isNotNull, isNull, lt, ne, not, sql } from 'drizzle-orm';
+import { item as items, itemFacts, usableItem, warehouse as warehouses, warehouseOf } from '../catalogue';
+import { among, countOf, inner, scalar } from '../platform/expressions';
+import { asNumber, asOptionalNumber, asQuantityText, asText, list, listPage, mayReferTo, refersTo } from '../platform/list';
+import { command, query } from '../platform/query';
+import { atField } from '../platform/fields';
+import { dropRows, keepRow, orNotFound } from '../platform/rows';
+import type { Work } from '../platform/work';
+import { orderedInPast } from '../selling';
+import { ruleOf } from './planning-rules';
+import { forecastFigure, forecastSeries, pastDemand, planningRule } from './schema';
 import workOut, { type ForecastAnswer, type ForecastTask } from './forecast-worker';
 
 /** What is asked for. */
@@ -36,19 +44,27 @@ function pastStarts(today: string, period: Period): string[] {
   return starts;
 }
 
+type Past = { itemId: number; warehouseId: number; from: string; through: string };
+const fromBefore = query(
+  ($: Past) => (db) =>
+    db
+      .select({ date: pastDemand.start, quantity: sql<number>`${pastDemand.quantity}` })
+      .from(pastDemand)
+      .where(
+        and(
+          eq(pastDemand.itemId, $.itemId),
+          eq(pastDemand.warehouseId, $.warehouseId),
+          gte(pastDemand.start, $.from),
+          lt(pastDemand.start, $.through),
+        ),
+      ),
+);
+
 /** Demand by period: orders by the day on which they were wanted, and what was brought along from before. */
 function historyOf(work: Work, itemId: number, warehouseId: number, starts: readonly string[], period: Period): number[] {
   const through = nextStart(starts.at(-1) ?? work.today, period);
-  const rows = work.rows<{ date: string; quantity: number }>(
-    `select l.required_date as date, sum(l.quantity - l.cancelled) as quantity from customer_order_line l join customer_order o on o.id = l.order_id
-       where l.item_id = ?1 and o.warehouse_id = ?2 and o.state not in ('draft', 'cancelled') and l.required_date >= ?3 and l.required_date < ?4 group by 1
-     union all select start, quantity from past_demand where item_id = ?1 and warehouse_id = ?2 and start >= ?3 and start < ?4 and ?5 = 'month'`,
-    itemId,
-    warehouseId,
-    starts[0] ?? work.today,
-    through,
-    period,
-  );
+  const asked = { itemId, warehouseId, from: starts[0] ?? work.today, through };
+  const rows = [...orderedInPast.all(work, asked), ...(period === 'month' ? fromBefore.all(work, asked) : [])];
   const places = new Map(starts.map((start, index) => [start, index]));
   const history = starts.map(() => 0);
   for (const { date, quantity } of rows) {
@@ -56,6 +72,19 @@ function historyOf(work: Work, itemId: number, warehouseId: number, starts: read
     if (at !== undefined) history[at] = (history[at] ?? 0) + quantity / UNIT;
   }
   return history;
+}
+
+/** Every item that is forecast already, and every one whose rule counts a forecast, with how. */
+export function forecastWishes(work: Work): ForecastWish[] {
+  return wished.all(work).map((row) => ({
+    itemId: row.itemId,
+    warehouseId: row.warehouseId,
+    period: row.period ?? 'month',
+    method: (row.asked ?? 'best') as ForecastWish['method'],
+    referenceId: row.referenceId,
+    factor: row.factor ?? '1',
+    leaveOutliers: row.leaveOutliers ?? true,
+  }));
 }
 
 /** What is to be worked out for an item; leading periods without any demand do not count as history. */
@@ -91,6 +120,45 @@ function fitText(fit: number | null, decimals: number): string | null {
   return fit === null ? null : writeQuantity(kept(fit, decimals));
 }
 
+type Place = { itemId: number; warehouseId: number };
+const seriesOf = query(
+  ($: Place) => (db) =>
+    db
+      .select()
+      .from(forecastSeries)
+      .where(and(eq(forecastSeries.itemId, $.itemId), eq(forecastSeries.warehouseId, $.warehouseId))),
+);
+const isOf = ($: Place) => and(eq(forecastFigure.itemId, $.itemId), eq(forecastFigure.warehouseId, $.warehouseId));
+const figuresOf = query(($: Place) => (db) => db.select().from(forecastFigure).where(isOf($)).orderBy(forecastFigure.start));
+const dropOthers = command(
+  ($: Place & { starts: readonly string[] }) => (db) =>
+    db.delete(forecastFigure).where(and(isOf($), isNull(forecastFigure.typed), not(among(forecastFigure.start, $.starts)))),
+);
+const typeOver = command(
+  ($: Place & { start: string; typed: Quantity | null; note: string }) => (db) =>
+    db
+      .update(forecastFigure)
+      .set({ typed: $.typed, note: $.note })
+      .where(and(isOf($), eq(forecastFigure.start, $.start))),
+);
+
+const HOW = {
+  period: forecastSeries.period,
+  asked: forecastSeries.asked,
+  referenceId: forecastSeries.referenceId,
+  factor: forecastSeries.factor,
+  leaveOutliers: forecastSeries.leaveOutliers,
+};
+const wished = query(
+  () => (db) =>
+    db
+      .select({ itemId: planningRule.itemId, warehouseId: planningRule.warehouseId, ...HOW })
+      .from(planningRule)
+      .leftJoin(forecastSeries, and(eq(forecastSeries.itemId, planningRule.itemId), eq(forecastSeries.warehouseId, planningRule.warehouseId)))
+      .where(ne(planningRule.demand, 'orders'))
+      .union(db.select({ itemId: forecastSeries.itemId, warehouseId: forecastSeries.warehouseId, ...HOW }).from(forecastSeries)),
+);
+
 /** Keeps a forecast that was worked out; one that was refused changes nothing. */
 export function keep(work: Work, { input, starts, task }: Ready, { outliers, result }: ForecastAnswer): void {
   if (!result) return;
@@ -102,46 +170,36 @@ export function keep(work: Work, { input, starts, task }: Ready, { outliers, res
     outlier: outliers[index] ?? false,
     fit: fitText(result.fit[index] ?? null, decimals),
   }));
-  const before = work.row<{ period: Period }>('select period from forecast_series where item_id = ? and warehouse_id = ?', itemId, warehouseId);
+  const before = seriesOf.one(work, { itemId, warehouseId });
   // Months and weeks do not mix: with another length of period nothing of the old figures holds.
-  if (before && before.period !== period) work.run('delete from forecast_figure where item_id = ? and warehouse_id = ?', itemId, warehouseId);
-  work.run(
-    `insert into forecast_series (item_id, warehouse_id, period, asked, method, at, history, errors, reference_id, factor, leave_outliers) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
-     on conflict (item_id, warehouse_id) do update set period = excluded.period, asked = excluded.asked, method = excluded.method, at = excluded.at, history = excluded.history,
-       errors = excluded.errors, reference_id = excluded.reference_id, factor = excluded.factor, leave_outliers = excluded.leave_outliers, version = version + 1`,
+  if (before && before.period !== period) dropRows(work, forecastFigure, { itemId, warehouseId });
+  keepRow(work, forecastSeries, ['itemId', 'warehouseId'], {
     itemId,
     warehouseId,
     period,
-    input.method,
-    result.method,
-    work.now,
-    JSON.stringify(history),
-    JSON.stringify(result.errors),
-    input.referenceId,
-    input.factor,
-    input.leaveOutliers ? 1 : 0,
-  );
+    asked: input.method,
+    method: result.method,
+    at: work.now,
+    history,
+    errors: result.errors,
+    referenceId: input.referenceId,
+    factor: input.factor,
+    leaveOutliers: input.leaveOutliers,
+  });
   let start = periodStart(work.today, period);
   result.forecast.forEach((value, index) => {
-    work.run(
-      `insert into forecast_figure (item_id, warehouse_id, start, computed, low, high) values (?, ?, ?, ?, ?, ?)
-       on conflict (item_id, warehouse_id, start) do update set computed = excluded.computed, low = excluded.low, high = excluded.high`,
+    keepRow(work, forecastFigure, ['itemId', 'warehouseId', 'start'], {
       itemId,
       warehouseId,
       start,
-      kept(value, decimals),
-      kept(result.low[index] ?? 0, decimals),
-      kept(result.high[index] ?? 0, decimals),
-    );
+      computed: kept(value, decimals),
+      low: kept(result.low[index] ?? 0, decimals),
+      high: kept(result.high[index] ?? 0, decimals),
+    });
     start = nextStart(start, period);
   });
   // What was typed stays; what only was computed, for a period that is no longer forecast, goes.
-  work.run(
-    'delete from forecast_figure where item_id = ? and warehouse_id = ? and typed is null and start not in (select value from json_each(?))',
-    itemId,
-    warehouseId,
-    JSON.stringify(startsAhead(work.today, period)),
-  );
+  dropOthers.run(work, { itemId, warehouseId, starts: startsAhead(work.today, period) });
   work.record('item', itemId, `forecast ${code} in ${warehouseOf(work, warehouseId).code} by ${result.method}`);
 }
 
@@ -155,32 +213,8 @@ function startsAhead(today: string, period: Period): string[] {
 export function forecastView(work: Work, itemId: number, warehouseId: number): ForecastView {
   const item = itemFacts(work, itemId);
   const warehouse = warehouseOf(work, warehouseId).code;
-  const series = orNotFound(
-    work.row<{
-      period: Period;
-      asked: ForecastWish['method'];
-      method: string;
-      at: string;
-      history: string;
-      errors: string;
-      referenceId: number | null;
-      factor: string;
-      leaveOutliers: number;
-      version: number;
-    }>(
-      'select period, asked, method, at, history, errors, reference_id as referenceId, factor, leave_outliers as leaveOutliers, version from forecast_series where item_id = ? and warehouse_id = ?',
-      itemId,
-      warehouseId,
-    ),
-    `forecast of ${item.code} in ${warehouse}`,
-  );
-  const figures = work.rows<{ start: string; computed: number; low: number; high: number; typed: number | null; note: string }>(
-    'select start, computed, low, high, typed, note from forecast_figure where item_id = ? and warehouse_id = ? order by start',
-    itemId,
-    warehouseId,
-  );
-  const errors = JSON.parse(series.errors) as Record<string, { mase: number; bias: number }>;
-  const demand = work.row<{ demand: string }>('select demand from planning_rule where item_id = ? and warehouse_id = ?', itemId, warehouseId)?.demand;
+  const series = orNotFound(seriesOf.one(work, { itemId, warehouseId }), `forecast of ${item.code} in ${warehouse}`);
+  const figures = figuresOf.all(work, { itemId, warehouseId });
   return {
     itemId,
     code: item.code,
@@ -189,19 +223,16 @@ export function forecastView(work: Work, itemId: number, warehouseId: number): F
     decimals: item.decimals,
     warehouseId,
     warehouse,
-    counted: demand ?? 'none',
+    counted: ruleOf(work, itemId, warehouseId)?.demand ?? 'none',
     period: series.period,
-    asked: series.asked,
+    asked: series.asked as ForecastWish['method'],
     method: series.method,
     at: series.at,
     reference:
       series.referenceId === null ? null : { itemId: series.referenceId, code: itemFacts(work, series.referenceId).code, factor: series.factor },
-    leaveOutliers: series.leaveOutliers === 1,
+    leaveOutliers: series.leaveOutliers,
     // Forecasts of before the fit was kept have none.
-    history: (JSON.parse(series.history) as (Omit<ForecastView['history'][number], 'fit'> & { fit?: string | null })[]).map((each) => ({
-      ...each,
-      fit: each.fit ?? null,
-    })),
+    history: series.history.map((each) => ({ ...each, fit: each.fit ?? null })),
     figures: figures.map((each) => ({
       start: each.start,
       computed: writeQuantity(each.computed),
@@ -210,7 +241,7 @@ export function forecastView(work: Work, itemId: number, warehouseId: number): F
       typed: each.typed === null ? null : writeQuantity(each.typed),
       note: each.note,
     })),
-    errors: Object.entries(errors)
+    errors: Object.entries(series.errors)
       .map(([name, each]) => ({ method: name, ...each }))
       .sort((a, b) => a.mase - b.mase),
     version: series.version,
@@ -226,14 +257,7 @@ export function typeForecast(
   const { decimals, code } = itemFacts(work, itemId);
   const quantity = typed === null ? null : atField('typed', () => parseQuantity(typed, decimals, `the forecast of ${code}`));
   if (quantity !== null && quantity < 0) throw new Refusal('negative', 'A forecast can’t be below 0.', { field: 'typed' });
-  const { changes } = work.run(
-    'update forecast_figure set typed = ?, note = ? where item_id = ? and warehouse_id = ? and start = ?',
-    quantity,
-    note,
-    itemId,
-    warehouseId,
-    start,
-  );
+  const { changes } = typeOver.run(work, { itemId, warehouseId, start, typed: quantity, note });
   if (changes === 0) throw new Refusal('notFound', `Nothing is forecast for ${code} from ${start}: forecast it first.`, { field: 'start' });
   work.record(
     'item',
@@ -251,55 +275,60 @@ export function keepPastDemand(
 ): void {
   const { decimals, code } = usableItem(work, itemId);
   const warehouse = warehouseOf(work, warehouseId).code;
-  work.run('delete from past_demand where item_id = ? and warehouse_id = ?', itemId, warehouseId);
+  dropRows(work, pastDemand, { itemId, warehouseId });
   months.forEach((month, index) => {
     if (!month.start.endsWith('-01'))
       throw new Refusal('badDate', `${month.start} is not the first day of a month.`, { field: `months.${index}.start` });
     const quantity = atField(`months.${index}.quantity`, () => parseQuantity(month.quantity, decimals, `the demand of ${code}`));
-    work.run(
-      'insert or replace into past_demand (item_id, warehouse_id, start, quantity) values (?, ?, ?, ?)',
-      itemId,
-      warehouseId,
-      month.start,
-      quantity,
-    );
+    keepRow(work, pastDemand, ['itemId', 'warehouseId', 'start'], { itemId, warehouseId, start: month.start, quantity });
   });
   work.record('item', itemId, `kept ${months.length} months of past demand of ${code} in ${warehouse}`);
 }
 
 /** The method in its words, so that it is found and sorted as people read it. */
-const METHOD_SAID = `case s.method ${Object.entries(METHOD_WORDS)
-  .map(([method, words]) => `when '${method}' then '${words}'`)
-  .join(' ')} else s.method end`;
+const methodSaid = sql`case ${forecastSeries.method} ${sql.join(
+  Object.entries(METHOD_WORDS).map(([method, words]) => sql`when ${method} then ${words}`),
+  sql` `,
+)} else ${forecastSeries.method} end`;
+const itsFigures = and(eq(forecastFigure.itemId, forecastSeries.itemId), eq(forecastFigure.warehouseId, forecastSeries.warehouseId));
+const PERIODS_SHOWN = 3;
+const nextFigures = inner
+  .select({ quantity: sql<number>`coalesce(${forecastFigure.typed}, ${forecastFigure.computed})`.as('quantity') })
+  .from(forecastFigure)
+  .where(itsFigures)
+  .orderBy(forecastFigure.start)
+  .limit(PERIODS_SHOWN)
+  .as('next');
 
-const FORECASTS: ListDefinition = {
+const forecasts = list(() => ({
   columns: {
-    id: asText("s.item_id || ' ' || s.warehouse_id"),
-    itemId: asNumber('s.item_id'),
-    code: asText('i.code'),
-    description: asText('i.description'),
-    unit: asText('i.unit_code'),
-    warehouseId: asNumber('s.warehouse_id'),
-    warehouse: asText('w.code'),
-    period: asText('s.period'),
-    method: asText(METHOD_SAID),
-    mase: asOptionalNumber("round(json_extract(s.errors, '$.' || s.method || '.mase'), 2)"),
-    next: asQuantityText(
-      '(select sum(q) from (select coalesce(f.typed, f.computed) as q from forecast_figure f where f.item_id = s.item_id and f.warehouse_id = s.warehouse_id order by f.start limit 3))',
-    ),
-    typed: asNumber(
-      '(select count(*) from forecast_figure f where f.item_id = s.item_id and f.warehouse_id = s.warehouse_id and f.typed is not null)',
-    ),
-    counted: asText("coalesce(r.demand, 'none')"),
+    id: asText(sql`${forecastSeries.itemId} || ' ' || ${forecastSeries.warehouseId}`),
+    itemId: asNumber(forecastSeries.itemId),
+    code: asText(items.code),
+    description: asText(items.description),
+    unit: asText(items.unitCode),
+    warehouseId: asNumber(forecastSeries.warehouseId),
+    warehouse: asText(warehouses.code),
+    period: asText(forecastSeries.period),
+    method: asText(methodSaid),
+    mase: asOptionalNumber(sql`round(json_extract(${forecastSeries.errors}, '$.' || ${forecastSeries.method} || '.mase'), 2)`),
+    next: asQuantityText(scalar(inner.select({ n: sql`sum(${nextFigures.quantity})` }).from(nextFigures))),
+    typed: asNumber(countOf(forecastFigure, and(itsFigures, isNotNull(forecastFigure.typed)))),
+    counted: asText(sql`coalesce(${planningRule.demand}, 'none')`),
   },
-  from: 'forecast_series s join item i on i.id = s.item_id join warehouse w on w.id = s.warehouse_id left join planning_rule r on r.item_id = s.item_id and r.warehouse_id = s.warehouse_id',
-  find: ['i.code', 'i.description'],
-  order: 'i.code, w.code',
-  tie: 's.rowid',
-};
+  from: forecastSeries,
+  joins: [
+    refersTo(items, eq(items.id, forecastSeries.itemId)),
+    refersTo(warehouses, eq(warehouses.id, forecastSeries.warehouseId)),
+    mayReferTo(planningRule, sql`${planningRule.itemId} = ${forecastSeries.itemId} and ${planningRule.warehouseId} = ${forecastSeries.warehouseId}`),
+  ],
+  find: [items.code, items.description],
+  order: [items.code, warehouses.code],
+  tie: [sql`${forecastSeries}.rowid`],
+}));
 
-export function listForecasts(work: Work, query: ListQuery): AnswerOf<typeof api.planning.listForecasts> {
-  return listPage<ForecastRow>(work, FORECASTS, query);
+export function listForecasts(work: Work, asked: ListQuery): AnswerOf<typeof api.planning.listForecasts> {
+  return listPage<ForecastRow>(work, forecasts, asked);
 }
 
 /** Forecasts an item at once, where nobody waits for an answer. Refuses what its history does not allow. */

@@ -1,36 +1,51 @@
-import { api, type AnswerOf, type PegView, type QueryOf } from '@terrace/contract';
-import { chainOf, parsePositiveQuantity, writeQuantity } from '@terrace/core';
-import { itemFacts, warehouseOf } from '../catalogue';
+import { api, type AnswerOf, type QueryOf } from '@terrace/contract';
+import { chainOf, parsePositiveQuantity } from '@terrace/core';
+import { itemFacts, itemView, warehouseOf } from '../catalogue';
 import type { Binder } from '../platform/http';
-import { orNotFound, type Work } from '../platform/work';
+import type { Work } from '../platform/work';
 import { adopt } from './adopt';
-import { applyExceptions, changeFirm, dropFirm, ignoreSuggestions, keepSuggestion } from './desk-changes';
+import { listEndangered } from './endangered';
+import { listExceptions } from './exceptions';
 import type { Forecasts } from './forecast-job';
 import { forecastView, keepPastDemand, listForecasts, typeForecast } from './forecasts';
+import { changeRules, setItemPlanning, setRule } from './inherited-rules';
+import { applyExceptions, changeFirm, dropFirm, ignoreSuggestions, keepSuggestion } from './keep-suggestions';
 import type { LivePlanner } from './live-planner';
-import { previewRelease, releaseSuggestions } from './release';
-import {
-  listDifferences,
-  listEndangered,
-  listExceptions,
-  listProblems,
-  listSuggestions,
-  planState,
-  planStateRow,
-  plannedFor,
-  suggestionView,
-} from './view';
-
+import { orderChart } from './order-chart';
+import { listDifferences, listProblems } from './plan-changes';
+import { planState, planStateRow } from './plan-state';
+import { listRules } from './planning-rule-list';
+import { previewRelease, releaseSuggestions } from './release-suggestions';
+import { listSuggestions, suggestionView } from './suggestions';
 export { gatherProblem } from './problem';
-export { releaseSuggestions } from './release';
+export { releaseSuggestions } from './release-suggestions';
 export { planHere, planInThread, type LivePlanner } from './live-planner';
 export { PLAN_FILE, dropPlanFile, openPlanFile, openPlanToRead } from './plan-file';
 export { Planner } from './planner';
-export { listSuggestions, planState, plannedFor } from './view';
+export { followRules, ruleGiven, setItemPlanning, setRule } from './inherited-rules';
+export { orderChart } from './order-chart';
+export { planState } from './plan-state';
+export { plannedOrder } from './planned-order';
+export { plainTexts } from './planning-rule-texts';
+export { finerRules, isPlanned, planAs, ruleOf, rulesOf } from './planning-rules';
+export { listSuggestions } from './suggestions';
+export { plannedFor } from './endangered';
 export { planningEvents } from './events';
 export { Forecasts } from './forecast-job';
 export { forecastHere, keepPastDemand, typeForecast } from './forecasts';
-export { ignoreSuggestions, keepSuggestion } from './desk-changes';
+export { ignoreSuggestions, keepSuggestion } from './keep-suggestions';
+export { suggestion } from './plan-schema';
+export * from './schema';
+
+/** Binds the routes of planning rules. */
+function bindRules(binder: Binder): void {
+  const { planning } = api;
+  const item = (work: Work, { params }: { readonly params: { readonly id: number } }): ReturnType<typeof itemView> => itemView(work, params.id);
+  binder.list(planning.listRules, (work, { query }) => listRules(work, query));
+  binder.command(planning.changeRules, (work, { body }) => changeRules(work, body.changes));
+  binder.change(planning.setRule, (work, { params, body }) => setRule(work, params.id, body), item);
+  binder.change(planning.setItemPlanning, (work, { params, body }) => setItemPlanning(work, params.id, body), item);
+}
 
 /** Binds the routes of forecasting. */
 export function bindForecasts(binder: Binder, forecasts: Forecasts): void {
@@ -51,6 +66,7 @@ export function bindForecasts(binder: Binder, forecasts: Forecasts): void {
 export function bindPlanning(binder: Binder, planner: LivePlanner): void {
   const { planning } = api;
   const { commands } = binder;
+  bindRules(binder);
   binder.read(planning.getPlan, (work) => planState(work));
   binder.task(planning.runPlan, async (_commands, actor) => {
     await planner.whole();
@@ -114,35 +130,6 @@ async function itemRecord(
     today: state?.today ?? work.today,
     horizon: state?.horizon ?? work.today,
     events: [...(events ?? [])],
-  };
-}
-
-/** All that must happen for a customer's order, by its lines; for one that is not confirmed, nothing must. */
-export async function orderChart(work: Work, planner: LivePlanner, id: number): Promise<AnswerOf<typeof api.planning.getOrderChart>> {
-  const order = orNotFound(
-    work.row<{ number: string; customer: string }>(
-      'select o.number, c.name as customer from customer_order o join customer c on c.id = o.customer_id where o.id = ?',
-      id,
-    ),
-    'order',
-  );
-  const lines = work.rows<{ position: number; code: string; description: string; unit: string; quantity: number; wanted: string }>(
-    `select l.position, i.code, i.description, i.unit_code as unit, l.quantity - l.shipped - l.cancelled as quantity, l.required_date as wanted
-     from customer_order_line l join customer_order o on o.id = l.order_id join item i on i.id = l.item_id
-     where l.order_id = ? and o.state in ('confirmed', 'partShipped') and l.quantity > l.shipped + l.cancelled and i.kind = 'stocked' order by l.position`,
-    id,
-  );
-  const demands = lines.map((line) => `${order.number}/${line.position}`);
-  const { pegs } = await planner.ask({ about: 'below', demands });
-  return {
-    orderId: id,
-    ...order,
-    today: work.today,
-    lines: lines.map(({ position, quantity, ...line }, index) => {
-      const demand = `${order.number}/${position}`;
-      const served: readonly PegView[] = pegs?.[index] ?? [];
-      return { id: demand, ...line, quantity: writeQuantity(quantity), ready: plannedFor(work, demand)?.ready ?? null, served: [...served] };
-    }),
   };
 }
 

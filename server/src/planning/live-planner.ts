@@ -1,6 +1,6 @@
 /** The plan that is kept all the time: in a thread of its own while serving, in the caller's where nobody waits. */
 import { Worker } from 'node:worker_threads';
-import type Sqlite from 'better-sqlite3';
+import { closeFile, isOpen } from '../platform/database-file';
 import type { Store } from '../platform/database';
 import { openPool, threadFile } from '../platform/threads';
 import { NOBODY, Work } from '../platform/work';
@@ -30,7 +30,7 @@ export interface PlannerEvents {
 }
 
 /** Keeps the plan where it is asked for; every change is planned before the next thing happens. */
-export function planHere(store: Store, file: Sqlite.Database, clock: () => { today: string; now: string }, events: PlannerEvents): LivePlanner {
+export function planHere(store: Store, file: Store, clock: () => { today: string; now: string }, events: PlannerEvents): LivePlanner {
   const planner = new Planner(store, file, clock);
   let stale = true;
   const settle = (): void => {
@@ -43,7 +43,7 @@ export function planHere(store: Store, file: Sqlite.Database, clock: () => { tod
     changed: () => {
       stale = true;
       setImmediate(() => {
-        if (store.sqlite.open) settle();
+        if (isOpen(store)) settle();
       });
     },
     whole: () => Promise.resolve(planner.planAllNow()),
@@ -61,7 +61,7 @@ export function planHere(store: Store, file: Sqlite.Database, clock: () => { tod
       return Promise.resolve([Buffer.from(JSON.stringify(gatherCopy(new Work(store, NOBODY, today, now))))]);
     },
     close: () => {
-      file.close();
+      closeFile(file);
       return Promise.resolve();
     },
   };

@@ -1,6 +1,7 @@
 /** A copy of the plan written out in a thread of its own, so that neither the server nor the planner waits for it. */
 import { join } from 'node:path';
 import { move, transferableSymbol, valueSymbol } from 'piscina';
+import { atOneMoment, closeFile } from '../platform/database-file';
 import { DATABASE_FILE, openFile } from '../platform/database';
 import { systemClock } from '../platform/config';
 import { NOBODY, Work } from '../platform/work';
@@ -20,13 +21,13 @@ export default function run({ dataFolder, today }: CopyTask): unknown {
   const store = openFile(join(dataFolder, DATABASE_FILE), { readonly: true });
   store.plan = openPlanToRead(dataFolder);
   try {
-    const read = store.sqlite.transaction(() => JSON.stringify(gatherCopy(new Work(store, NOBODY, clock.today(), clock.now()))));
-    const parts = partsOf(Buffer.from(read.deferred()));
+    const read = atOneMoment(store, () => JSON.stringify(gatherCopy(new Work(store, NOBODY, clock.today(), clock.now()))));
+    const parts = partsOf(Buffer.from(read));
     // Handed over, not copied.
     return move({ [transferableSymbol]: parts.map((each) => each.buffer), [valueSymbol]: parts });
   } finally {
-    store.plan.sqlite.close();
-    store.sqlite.close();
+    closeFile(store.plan);
+    closeFile(store);
   }
 }
 

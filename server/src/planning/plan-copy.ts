@@ -1,22 +1,92 @@
 /** The plan copied with all that it counts with, so that a question of what would be if needs nothing more. */
 import type { PlanCopyView } from '@terrace/contract';
-import { asAmount, asQuantity, unitCostOf, writePrice, writeQuantity } from '@terrace/core';
-import { validTerms } from '../catalogue';
+import { and, eq, gt, inArray, sql } from 'drizzle-orm';
+import { unitCostOf, writePrice, writeQuantity, type Amount, type Quantity } from '@terrace/core';
+import { IS_EXPECTED, purchaseOrder, purchaseOrderLine, stillToCome } from '../buying';
+import { customer, item, supplier, validTerms, warehouse } from '../catalogue';
+import { flag } from '../platform/expressions';
+import { query } from '../platform/query';
 import type { Work } from '../platform/work';
+import { IS_OPEN, productionOrder } from '../production';
+import { IN_WORK, customerOrder } from '../selling';
+import { costPool } from '../stores';
 import { gatherProblem, gatherReserved } from './problem';
-import { planStateRow } from './view';
+import { planStateRow } from './plan-state';
+import { planFirm, planningRule } from './schema';
 
-const ITEMS = "select id, code, description, unit_code as unit, buy_price as buyPrice from item where kind in ('stocked', 'phantom') order by code";
-const OWN = `select i.code as item, w.code as warehouse, r.lead_days as leadDays, r.minimum, r.multiple from planning_rule r join item i on i.id = r.item_id
-  join warehouse w on w.id = r.warehouse_id where i.kind in ('stocked', 'phantom')`;
-const COMING = `select o.number || '/' || l.position as id, s.code as supplier, l.price from purchase_order_line l join purchase_order o on o.id = l.order_id
-  join supplier s on s.id = o.supplier_id where o.state in ('draft', 'approved', 'sent', 'partReceived') and l.quantity > l.received + l.cancelled`;
-const KEPT =
-  "select f.number as id, s.id as supplierId, s.code as supplier, f.item_id as itemId from plan_firm f join supplier s on s.id = f.supplier_id where f.kind = 'buy'";
-const MAKING =
-  "select number as id, start_date as start, state = 'running' as running from production_order where state in ('draft', 'released', 'running') and quantity > finished";
-const ORDERS = `select o.id, o.number, c.name as customer from customer_order o join customer c on c.id = o.customer_id where o.state in ('confirmed', 'partShipped')`;
-const WORTH = 'select item_id as itemId, sum(quantity) as quantity, sum(value) as value from cost_pool group by item_id';
+const isPlanned = inArray(item.kind, ['stocked', 'phantom']);
+
+const plannedItems = query(
+  () => (db) =>
+    db
+      .select({ id: item.id, code: item.code, description: item.description, unit: item.unitCode, buyPrice: item.buyPrice })
+      .from(item)
+      .where(isPlanned)
+      .orderBy(item.code),
+);
+const allSuppliers = query(
+  () => (db) => db.select({ id: supplier.id, code: supplier.code, name: supplier.name }).from(supplier).orderBy(supplier.name),
+);
+/** What the rules themselves say, where the supplier's terms may say more. */
+const ownFigures = query(
+  () => (db) =>
+    db
+      .select({
+        item: item.code,
+        warehouse: warehouse.code,
+        leadDays: planningRule.leadDays,
+        minimum: planningRule.minimum,
+        multiple: planningRule.multiple,
+      })
+      .from(planningRule)
+      .innerJoin(item, eq(item.id, planningRule.itemId))
+      .innerJoin(warehouse, eq(warehouse.id, planningRule.warehouseId))
+      .where(isPlanned),
+);
+const coming = query(
+  () => (db) =>
+    db
+      .select({
+        id: sql<string>`${purchaseOrder.number} || '/' || ${purchaseOrderLine.position}`,
+        supplier: supplier.code,
+        price: purchaseOrderLine.price,
+      })
+      .from(purchaseOrderLine)
+      .innerJoin(purchaseOrder, eq(purchaseOrder.id, purchaseOrderLine.orderId))
+      .innerJoin(supplier, eq(supplier.id, purchaseOrder.supplierId))
+      .where(and(IS_EXPECTED, gt(stillToCome, sql`0`))),
+);
+const keptToBuy = query(
+  () => (db) =>
+    db
+      .select({ id: planFirm.number, supplierId: supplier.id, supplier: supplier.code, itemId: planFirm.itemId })
+      .from(planFirm)
+      .innerJoin(supplier, eq(supplier.id, planFirm.supplierId))
+      .where(eq(planFirm.kind, 'buy')),
+);
+const making = query(
+  () => (db) =>
+    db
+      .select({ id: productionOrder.number, start: productionOrder.startDate, running: flag(eq(productionOrder.state, 'running')) })
+      .from(productionOrder)
+      .where(and(IS_OPEN, gt(productionOrder.quantity, productionOrder.finished))),
+);
+const ordersInWork = query(
+  () => (db) =>
+    db
+      .select({ id: customerOrder.id, number: customerOrder.number, customer: customer.name })
+      .from(customerOrder)
+      .innerJoin(customer, eq(customer.id, customerOrder.customerId))
+      .where(IN_WORK),
+);
+const worthOfItems = query(
+  () => (db) =>
+    db
+      .select({ itemId: costPool.itemId, quantity: sql<Quantity>`sum(${costPool.quantity})`, value: sql<Amount>`sum(${costPool.value})` })
+      .from(costPool)
+      .groupBy(costPool.itemId),
+);
+const placesByCode = query(() => (db) => db.select({ id: warehouse.id, code: warehouse.code }).from(warehouse).orderBy(warehouse.code));
 
 /** What is only written out, so that nothing of it has to be a list that may be changed. */
 type Written<T> = T extends readonly (infer Row)[] ? readonly Written<Row>[] : T extends object ? { readonly [Key in keyof T]: Written<T[Key]> } : T;
@@ -24,11 +94,11 @@ type Written<T> = T extends readonly (infer Row)[] ? readonly Written<Row>[] : T
 export function gatherCopy(work: Work): Written<PlanCopyView> {
   const plan = work.inPlan();
   const state = plan && planStateRow(plan);
-  const suppliers = work.rows<{ id: number; code: string; name: string }>('select id, code, name from supplier order by name');
+  const suppliers = allSuppliers.all(work);
   const codes = new Map(suppliers.map((each) => [each.id, each.code]));
   const terms = validTerms(work);
-  const worth = new Map(work.rows<{ itemId: number; quantity: number; value: number }>(WORTH).map((each) => [each.itemId, each]));
-  const items = work.rows<{ id: number; code: string; description: string; unit: string; buyPrice: number }>(ITEMS);
+  const worth = new Map(worthOfItems.all(work).map((each) => [each.itemId, each]));
+  const items = plannedItems.all(work);
   const asked = (itemId: number, supplierId?: number): number => {
     const offers = terms.get(itemId) ?? [];
     const offer = supplierId === undefined ? offers[0] : offers.find((each) => each.supplierId === supplierId);
@@ -36,11 +106,12 @@ export function gatherCopy(work: Work): Written<PlanCopyView> {
   };
   return {
     seq: state?.seq ?? 0,
+    historyId: work.lastHistory(),
     problem: gatherProblem(work),
     facts: {
       costs: items.map(({ id, code, buyPrice }) => {
         const here = worth.get(id);
-        const kept = here && here.quantity > 0 ? unitCostOf(asAmount(here.value), asQuantity(here.quantity)) : 0;
+        const kept = here && here.quantity > 0 ? unitCostOf(here.value, here.quantity) : 0;
         return { item: code, cost: writePrice(kept > 0 ? kept : asked(id) || buyPrice) };
       }),
       offers: items.flatMap(({ id, code }) =>
@@ -54,23 +125,19 @@ export function gatherCopy(work: Work): Written<PlanCopyView> {
           prices: each.prices.map((one) => ({ from: writeQuantity(one.from), price: writePrice(one.price) })),
         })),
       ),
-      own: work
-        .rows<{ item: string; warehouse: string; leadDays: number; minimum: number; multiple: number }>(OWN)
-        .map((each) => ({ ...each, minimum: writeQuantity(each.minimum), multiple: writeQuantity(each.multiple) })),
+      own: ownFigures.all(work).map((each) => ({ ...each, minimum: writeQuantity(each.minimum), multiple: writeQuantity(each.multiple) })),
       coming: [
-        ...work.rows<{ id: string; supplier: string; price: number }>(COMING).map((each) => ({ ...each, price: writePrice(each.price) })),
-        ...work
-          .rows<{ id: string; supplierId: number; supplier: string; itemId: number }>(KEPT)
-          .map(({ id, supplier, supplierId, itemId }) => ({ id, supplier, price: writePrice(asked(itemId, supplierId)) })),
+        ...coming.all(work).map((each) => ({ ...each, price: writePrice(each.price) })),
+        ...keptToBuy.all(work).map(({ id, supplier, supplierId, itemId }) => ({ id, supplier, price: writePrice(asked(itemId, supplierId)) })),
       ],
       reserved: [...gatherReserved(work)].map(([demand, quantity]) => ({ demand, quantity })),
-      making: work.rows<{ id: string; start: string; running: number }>(MAKING).map((each) => ({ ...each, running: each.running === 1 })),
+      making: making.all(work),
     },
     words: {
       items: items.map(({ id, code, description, unit }) => ({ id, code, description, unit })),
       suppliers,
-      orders: work.rows(ORDERS),
-      warehouses: work.rows('select id, code from warehouse order by code'),
+      orders: ordersInWork.all(work),
+      warehouses: placesByCode.all(work),
     },
   };
 }

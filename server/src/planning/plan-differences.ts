@@ -1,7 +1,9 @@
 /** How what is suggested differs from before, and because of what. */
 import { dayWords } from '@terrace/core';
-import type { Cause, PlanToWrite } from './plan-rows';
-import type { Statements } from './plan-statements';
+import type { Cause, PlanToWrite } from './plan-to-write';
+import type { Source } from '../platform/query';
+import { adding } from '../platform/rows';
+import { difference } from './plan-schema';
 
 /** A suggestion as far as it is compared. */
 export interface Before {
@@ -11,9 +13,11 @@ export interface Before {
   readonly due: string;
 }
 
+const insert = adding(difference);
+
 /** Tells how a node's suggestions differ from before; those alike in quantity and day are the same. */
 export function writeDifference(
-  statements: Statements,
+  file: Source,
   plan: PlanToWrite,
   node: number,
   seq: number,
@@ -32,28 +36,25 @@ export function writeDifference(
   const { book } = plan.live;
   const item = plan.items.get(book.itemCodes[book.itemOf(node)] ?? '');
   const warehouse = book.warehouseCodes[book.warehouseOf(node)] ?? '';
-  const insert = statements.of(
-    'insert into difference (seq, at, item_id, warehouse_id, code, description, warehouse, kind, change, before, after, cause) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
-  );
   const words = (row: Before | undefined): string => (row ? `${row.quantity} ${item?.unit ?? ''} due ${dayWords(row.due)}` : '');
   const count = Math.max(left.length, added.length);
   for (let index = 0; index < count; index += 1) {
     const [from, to] = [left[index], added[index]];
     const change = !from ? 'new' : !to ? 'gone' : from.due === to.due ? 'changed' : 'moved';
-    insert.run(
+    insert.run(file, {
       seq,
-      plan.at,
-      item?.id ?? 0,
-      plan.places.get(warehouse) ?? 0,
-      item?.code ?? '',
-      item?.description ?? '',
+      at: plan.at,
+      itemId: item?.id ?? 0,
+      warehouseId: plan.places.get(warehouse) ?? 0,
+      code: item?.code ?? '',
+      description: item?.description ?? '',
       warehouse,
-      (to ?? from)?.kind ?? '',
+      kind: (to ?? from)?.kind ?? '',
       change,
-      words(from),
-      words(to),
-      causeOf(plan.causes, node),
-    );
+      before: words(from),
+      after: words(to),
+      cause: causeOf(plan.causes, node),
+    });
   }
   return count;
 }

@@ -1,19 +1,31 @@
 /** When each order line can be served, as the plan's file keeps it. */
-import type Sqlite from 'better-sqlite3';
+import { eq } from 'drizzle-orm';
 import { dateOf, type Arrival } from '@terrace/core';
+import { atOnce } from '../platform/database-file';
+import type { Store } from '../platform/database';
+import { command, query } from '../platform/query';
+import { inserted } from '../platform/expressions';
+import { planState, promise } from './plan-schema';
 
-interface Kept {
-  readonly demand: string;
-  readonly wanted: string;
-  readonly ready: string;
-  readonly cause: string;
-}
+const kept = query(() => (db) => db.select().from(promise));
+const put = command(
+  ($: typeof promise.$inferInsert) => (db) =>
+    db
+      .insert(promise)
+      .values({ demand: $.demand, wanted: $.wanted, ready: $.ready, cause: $.cause })
+      .onConflictDoUpdate({
+        target: promise.demand,
+        set: { wanted: inserted(promise.wanted), ready: inserted(promise.ready), cause: inserted(promise.cause) },
+      }),
+);
+const drop = command(($: { demand: string }) => (db) => db.delete(promise).where(eq(promise.demand, $.demand)));
+const count = command(($: { endangered: number }) => (db) => db.update(planState).set({ endangered: $.endangered }));
 
 /** Writes when each order line can be served; says whether that differs from before. */
-export function writePromises(file: Sqlite.Database, promises: ReadonlyMap<string, Arrival>): boolean {
+export function writePromises(file: Store, promises: ReadonlyMap<string, Arrival>): boolean {
+  const source = { store: file };
   const write = (): boolean => {
-    const known = new Map((file.prepare('select demand, wanted, ready, cause from promise').all() as Kept[]).map((each) => [each.demand, each]));
-    const put = file.prepare('insert or replace into promise (demand, wanted, ready, cause) values (?, ?, ?, ?)');
+    const known = new Map(kept.all(source).map((each) => [each.demand, each]));
     let changed = false;
     const dates = new Map<number, string>();
     const date = (day: number): string => {
@@ -26,14 +38,12 @@ export function writePromises(file: Sqlite.Database, promises: ReadonlyMap<strin
       const before = known.get(demand);
       known.delete(demand);
       if (before?.ready === ready && before.cause === cause && before.wanted === wanted) continue;
-      put.run(demand, wanted, ready, cause);
+      put.run(source, { demand, wanted, ready, cause });
       changed = true;
     }
-    const endangered = [...promises.values()].filter((each) => each.ready === null || each.ready > each.wanted).length;
-    file.prepare('update plan_state set endangered = ?').run(endangered);
-    const drop = file.prepare('delete from promise where demand = ?');
-    for (const demand of known.keys()) drop.run(demand);
+    count.run(source, { endangered: [...promises.values()].filter((each) => each.ready === null || each.ready > each.wanted).length });
+    for (const demand of known.keys()) drop.run(source, { demand });
     return changed || known.size > 0;
   };
-  return file.transaction(write).immediate();
+  return atOnce(file, write);
 }

@@ -1,73 +1,78 @@
 /** Writes what was planned to the plan's file: the rows of the nodes planned anew, and how they differ from before. */
-import type Sqlite from 'better-sqlite3';
-import { FORECAST, asPrice, asQuantity, extend, recordOf, type LivePlan, type PlanWriter } from '@terrace/core';
-import type { BuyingTerms } from '../catalogue';
+import { and, eq, getTableColumns, isNull, lt, ne, sql } from 'drizzle-orm';
+import { FORECAST, asPrice, asQuantity, extend, recordOf } from '@terrace/core';
+import { atOnce } from '../platform/database-file';
+import type { Store } from '../platform/database';
+import { command, query } from '../platform/query';
+import { adding } from '../platform/rows';
 import { writeDifference, type Before } from './plan-differences';
-import { Statements } from './plan-statements';
-
-export interface ItemWords {
-  readonly id: number;
-  readonly code: string;
-  readonly description: string;
-  readonly unit: string;
-  readonly decimals: number;
-  readonly group: string;
-  readonly kind: string;
-}
-
-/** What choosing a supplier asks of a suggestion. */
-export interface PlannedRow {
-  readonly itemId: number;
-  /** As the database keeps quantities. */
-  readonly units: number;
-  readonly daysLate: number;
-}
-
-/** What happened, and which nodes it touched itself. */
-export interface Cause {
-  readonly words: string;
-  readonly nodes: ReadonlySet<number>;
-}
-
-export interface PlanToWrite {
-  readonly live: LivePlan;
-  readonly writer: PlanWriter;
-  /** Nodes whose rows are to be written. */
-  readonly nodes: readonly number[];
-  readonly whole: boolean;
-  readonly items: ReadonlyMap<string, ItemWords>;
-  readonly places: ReadonlyMap<string, number>;
-  readonly chooseSupplier: (row: PlannedRow) => BuyingTerms | null;
-  readonly priceOf: (itemId: number, supplierId: number, units: number) => number;
-  readonly supplierOf: (itemId: number, supplierId: number) => string | null;
-  readonly ignored: ReadonlyMap<string, { readonly until: string; readonly note: string }>;
-  readonly firm: ReadonlyMap<
-    string,
-    {
-      readonly id: number;
-      readonly kind: string;
-      readonly supplierId: number | null;
-      readonly fromId: number | null;
-      readonly placeBy: string;
-      readonly note: string;
-    }
-  >;
-  readonly at: string;
-  readonly today: string;
-  readonly horizon: string;
-  readonly historyId: number;
-  readonly moveId: number;
-  /** Why it was planned anew; none for a first plan, of which nothing is new. */
-  readonly causes: readonly Cause[];
-  /** When planning began, by the clock of performance. */
-  readonly since: number;
-}
+import { called, difference, exception, planState, problem, suggestion } from './plan-schema';
+import type { PlanToWrite } from './plan-to-write';
 
 const MOST_DIFFERENCES = 5000;
-const OPEN = 'select count(*) from suggestion where ignored_until is null';
-const INSERT_PROBLEM = 'insert into problem (node, code, subject, message, item_id, warehouse_id) values (?, ?, ?, ?, ?, ?)';
+/** Of no node: rows that can't be read, and loops. */
+const NO_NODE = -1;
+const KEPT_PLANS = 500;
+
+const state = query(() => (db) => db.select().from(planState));
+const keepState = command(($: typeof planState.$inferInsert) => (db) => {
+  const fields = Object.keys(getTableColumns(planState)) as (keyof typeof planState.$inferInsert)[];
+  const set = Object.fromEntries(fields.filter((field) => field !== 'id').map((field) => [field, $[field]]));
+  return db
+    .insert(planState)
+    .values({ id: ONLY, ...set } as typeof planState.$inferInsert)
+    .onConflictDoUpdate({ target: planState.id, set });
+});
+const ONLY = 1;
+
+/** The tables whose rows belong to nodes. */
+const OF_NODES = [suggestion, exception, problem, called] as const;
+const dropAll = OF_NODES.map((table) => command(() => (db) => db.delete(table)));
+const dropOfNode = OF_NODES.map((table) => command(($: { node: number }) => (db) => db.delete(table).where(eq(table.node, $.node))));
+const dropDifferencesBefore = command(($: { seq: number }) => (db) => db.delete(difference).where(lt(difference.seq, $.seq)));
+const addSuggestion = adding(suggestion);
+const addException = adding(exception);
+const addProblem = adding(problem);
+const addCalled = adding(called);
+
+const tallied = { n: sql<number>`count(*)` };
+const isOpen = isNull(suggestion.ignoredUntil);
 /** Late suggestions say so themselves: they are listed once. */
-const EXCEPTED = "select count(*) from exception where kind <> 'placeLate'";
+const isExcepted = ne(exception.kind, sql`'placeLate'`);
+const open = query(() => (db) => db.select(tallied).from(suggestion).where(isOpen));
+const openOfNode = query(
+  ($: { node: number }) => (db) =>
+    db
+      .select(tallied)
+      .from(suggestion)
+      .where(and(isOpen, eq(suggestion.node, $.node))),
+);
+const excepted = query(() => (db) => db.select(tallied).from(exception).where(isExcepted));
+const exceptedOfNode = query(
+  ($: { node: number }) => (db) =>
+    db
+      .select(tallied)
+      .from(exception)
+      .where(and(isExcepted, eq(exception.node, $.node))),
+);
+
+const COMPARED = { name: suggestion.name, kind: suggestion.kind, quantity: suggestion.quantity, due: suggestion.due };
+const suggestedBefore = query(
+  () => (db) =>
+    db
+      .select({ ...COMPARED, code: suggestion.code, warehouse: suggestion.warehouse })
+      .from(suggestion)
+      .where(isNull(suggestion.firmId))
+      .orderBy(suggestion.id),
+);
+const suggestedForNode = query(
+  ($: { node: number }) => (db) =>
+    db
+      .select(COMPARED)
+      .from(suggestion)
+      .where(and(eq(suggestion.node, $.node), isNull(suggestion.firmId)))
+      .orderBy(suggestion.id),
+);
 
 interface Tally {
   readonly suggestions: number;
@@ -79,71 +84,57 @@ function added(known: Tally, fresh: Tally, gone: Tally): Tally {
 }
 
 export class PlanRows {
-  private readonly statements: Statements;
-
-  constructor(private readonly file: Sqlite.Database) {
-    this.statements = new Statements(file);
-  }
+  constructor(readonly store: Store) {}
 
   hasPlan(): boolean {
-    return this.statements.of('select 1 from plan_state').get() !== undefined;
+    return state.one(this) !== undefined;
   }
 
   /** Writes in one transaction; gives the plan's new number. */
   write(plan: PlanToWrite): number {
-    return this.file.transaction(() => this.writeAll(plan)).immediate();
+    return atOnce(this.store, () => this.writeAll(plan));
   }
 
   private writeAll(plan: PlanToWrite): number {
-    const seq = ((this.statements.of('select seq from plan_state').pluck().get() as number | undefined) ?? 0) + 1;
+    const known = state.one(this);
+    const seq = (known?.seq ?? 0) + 1;
     const before = this.before(plan);
     const counted = plan.whole ? null : this.tally(plan.nodes);
-    if (plan.whole) for (const table of ['suggestion', 'exception', 'problem', 'called']) this.statements.of(`delete from ${table}`).run();
-    else
-      for (const node of plan.nodes)
-        for (const table of ['suggestion', 'exception', 'problem', 'called']) this.statements.of(`delete from ${table} where node = ?`).run(node);
+    if (plan.whole) for (const drop of dropAll) drop.run(this);
+    else for (const node of plan.nodes) for (const drop of dropOfNode) drop.run(this, { node });
     let differences = 0;
     for (const node of plan.nodes) {
       const fresh = this.writeNode(plan, node);
       const old = before?.get(node) ?? [];
-      if (before && differences < MOST_DIFFERENCES) differences += writeDifference(this.statements, plan, node, seq, old, fresh);
+      if (before && differences < MOST_DIFFERENCES) differences += writeDifference(this, plan, node, seq, old, fresh);
     }
     this.writeProblems(plan);
-    this.statements.of('delete from difference where seq < ?').run(seq - 500);
-    const known = this.statements.of('select suggestions, exceptions, endangered from plan_state').get() as
-      (Tally & { endangered: number }) | undefined;
+    dropDifferencesBefore.run(this, { seq: seq - KEPT_PLANS });
     const now = counted && known ? added(known, this.tally(plan.nodes), counted) : this.tally(null);
-    this.statements
-      .of('insert or replace into plan_state values (1, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)')
-      .run(
-        seq,
-        plan.at,
-        plan.today,
-        plan.horizon,
-        performance.now() - plan.since,
-        plan.nodes.length,
-        plan.whole ? 1 : 0,
-        plan.historyId,
-        plan.moveId,
-        now.suggestions,
-        now.exceptions,
-        known?.endangered ?? 0,
-      );
+    keepState.run(this, {
+      id: ONLY,
+      seq,
+      at: plan.at,
+      today: plan.today,
+      horizon: plan.horizon,
+      milliseconds: performance.now() - plan.since,
+      planned: plan.nodes.length,
+      whole: plan.whole,
+      historyId: plan.historyId,
+      moveId: plan.moveId,
+      ...now,
+      endangered: known?.endangered ?? 0,
+    });
     return seq;
   }
 
   /** How many rows of some nodes, or of all, are to be looked at. */
   private tally(nodes: readonly number[] | null): Tally {
-    const one = (sql: string, node?: number): number =>
-      this.statements
-        .of(sql)
-        .pluck()
-        .get(...(node === undefined ? [] : [node])) as number;
-    if (nodes === null) return { suggestions: one(`${OPEN}`), exceptions: one(`${EXCEPTED}`) };
+    if (nodes === null) return { suggestions: open.one(this)?.n ?? 0, exceptions: excepted.one(this)?.n ?? 0 };
     let [suggestions, exceptions] = [0, 0];
     for (const node of nodes) {
-      suggestions += one(`${OPEN} and node = ?`, node);
-      exceptions += one(`${EXCEPTED} and node = ?`, node);
+      suggestions += openOfNode.one(this, { node })?.n ?? 0;
+      exceptions += exceptedOfNode.one(this, { node })?.n ?? 0;
     }
     return { suggestions, exceptions };
   }
@@ -155,10 +146,7 @@ export class PlanRows {
     if (plan.whole) {
       // Nodes are numbered anew with a whole plan: what was before is found by item and warehouse.
       const { book } = plan.live;
-      for (const row of this.statements
-        .of('select code, warehouse, name, kind, quantity, due from suggestion where firm_id is null order by id')
-        .iterate()) {
-        const { code, warehouse, ...each } = row as Before & { code: string; warehouse: string };
+      for (const { code, warehouse, ...each } of suggestedBefore.each(this)) {
         const node = book.find(code, warehouse);
         if (node === undefined) continue;
         const list = found.get(node);
@@ -167,8 +155,7 @@ export class PlanRows {
       }
       return found;
     }
-    const rows = this.statements.of('select name, kind, quantity, due from suggestion where node = ? and firm_id is null order by id');
-    for (const node of plan.nodes) found.set(node, rows.all(node) as Before[]);
+    for (const node of plan.nodes) found.set(node, suggestedForNode.all(this, { node }));
     return found;
   }
 
@@ -183,54 +170,59 @@ export class PlanRows {
     const ignored = plan.ignored.get(`${item.id} ${warehouseId}`);
     const fresh: Before[] = [];
     let unsold = false;
-    const insert = this.statements.of(
-      `insert into suggestion (node, name, firm_id, kind, item_id, warehouse_id, from_id, code, description, unit, decimals, group_code, warehouse, source, quantity, place_by, due, needed_by,
-         days_late, supplier_id, supplier, cost, level, balance, threshold, missing, sized, pegs, ignored_until, ignored_note, note)
-       values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-    );
-    const words = [item.code, item.description, item.unit, item.decimals, item.group, warehouse] as const;
-    for (const { suggestion, reason } of writer.suggestions(node)) {
-      const { id, kind, quantity, due, daysLate, from } = suggestion;
+    const common = {
+      node,
+      itemId: item.id,
+      warehouseId,
+      code: item.code,
+      description: item.description,
+      unit: item.unit,
+      warehouse,
+    };
+    const ofItem = { ...common, decimals: item.decimals, groupCode: item.group, level };
+    for (const { suggestion: each, reason } of writer.suggestions(node)) {
+      const { id, kind, quantity, due, daysLate, from } = each;
       const units = unitsOf(quantity);
       const terms = kind === 'buy' ? plan.chooseSupplier({ itemId: item.id, units, daysLate }) : null;
       const cost = terms ? extend(asQuantity(units), asPrice(plan.priceOf(item.id, terms.supplierId, units))) : 0;
       const fromId = from === null ? null : (plan.places.get(from) ?? null);
       const { balance, threshold, missing, sized } = reason;
-      insert.run(
-        node,
-        id,
-        null,
+      addSuggestion.run(this, {
+        ...ofItem,
+        name: id,
+        firmId: null,
         kind,
-        item.id,
-        warehouseId,
         fromId,
-        ...words,
-        from,
+        source: from,
         quantity,
-        suggestion.placeBy,
+        placeBy: each.placeBy,
         due,
-        suggestion.neededBy,
+        neededBy: each.neededBy,
         daysLate,
-        terms?.supplierId ?? null,
-        terms?.supplier ?? null,
+        supplierId: terms?.supplierId ?? null,
+        supplier: terms?.supplier ?? null,
         cost,
-        level,
         balance,
         threshold,
         missing,
         sized,
-        JSON.stringify(suggestion.pegs),
-        ignored?.until ?? null,
-        ignored?.note ?? null,
-        null,
-      );
+        pegs: each.pegs,
+        ignoredUntil: ignored?.until ?? null,
+        ignoredNote: ignored?.note ?? null,
+        note: null,
+      });
       unsold ||= kind === 'buy' && terms === null;
       fresh.push({ name: id, kind, quantity, due });
     }
     if (unsold)
-      this.statements
-        .of(INSERT_PROBLEM)
-        .run(node, 'noSupplier', `${item.code}@${warehouse}`, `${item.code} is to be bought, but nobody is known to sell it.`, item.id, warehouseId);
+      addProblem.run(this, {
+        node,
+        code: 'noSupplier',
+        subject: `${item.code}@${warehouse}`,
+        message: `${item.code} is to be bought, but nobody is known to sell it.`,
+        itemId: item.id,
+        warehouseId,
+      });
     for (const row of book.receiptsOf[node] ?? []) {
       const number = book.receipts.ids[row] ?? '';
       const firm = plan.firm.get(number);
@@ -241,87 +233,61 @@ export class PlanRows {
       const due = writer.date(book.receipts.days[row] ?? 0);
       const pegs = writer.pegs(node).filter((peg) => peg.supply === number);
       const from = [...plan.places].find(([, id]) => id === firm.fromId)?.[0] ?? null;
-      insert.run(
-        node,
-        number,
-        firm.id,
-        firm.kind,
-        item.id,
-        warehouseId,
-        firm.fromId,
-        ...words,
-        from,
+      addSuggestion.run(this, {
+        ...ofItem,
+        name: number,
+        firmId: firm.id,
+        kind: firm.kind,
+        fromId: firm.fromId,
+        source: from,
         quantity,
-        firm.placeBy,
+        placeBy: firm.placeBy,
         due,
-        due,
-        0,
-        firm.supplierId,
-        firm.supplierId === null ? null : plan.supplierOf(item.id, firm.supplierId),
+        neededBy: due,
+        daysLate: 0,
+        supplierId: firm.supplierId,
+        supplier: firm.supplierId === null ? null : plan.supplierOf(item.id, firm.supplierId),
         cost,
-        level,
-        '',
-        '',
-        '',
-        '',
-        JSON.stringify(pegs.map(({ demand, quantity: part }) => ({ demand, quantity: part }))),
-        null,
-        null,
-        firm.note,
-      );
+        balance: '',
+        threshold: '',
+        missing: '',
+        sized: '',
+        pegs: pegs.map(({ demand, quantity: part }) => ({ demand, quantity: part })),
+        ignoredUntil: null,
+        ignoredNote: null,
+        note: firm.note,
+      });
     }
-    const except = this.statements.of(
-      'insert into exception (node, kind, subject, item_id, warehouse_id, code, description, unit, warehouse, from_date, to_date, quantity) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
-    );
     for (const each of writer.exceptions(node))
-      except.run(
-        node,
-        each.kind,
-        each.subject,
-        item.id,
-        warehouseId,
-        item.code,
-        item.description,
-        item.unit,
-        warehouse,
-        each.from,
-        each.to,
-        each.quantity,
-      );
-    const called = this.statements.of('insert into called (node, item_id, warehouse_id, name, day, quantity) values (?, ?, ?, ?, ?, ?)');
+      addException.run(this, { ...common, kind: each.kind, subject: each.subject, fromDate: each.from, toDate: each.to, quantity: each.quantity });
+    const wanted = { node, itemId: item.id, warehouseId };
     const calls = live.callsFor(node);
     for (let at = 0; at < calls.length; at += 4)
-      called.run(
-        node,
-        item.id,
-        warehouseId,
-        `${book.keyOf(calls[at] ?? 0)}#${calls[at + 1] ?? 0}`,
-        writer.date(calls[at + 2] ?? 0),
-        writer.quantity(node, calls[at + 3] ?? 0),
-      );
+      addCalled.run(this, {
+        ...wanted,
+        name: `${book.keyOf(calls[at] ?? 0)}#${calls[at + 1] ?? 0}`,
+        day: writer.date(calls[at + 2] ?? 0),
+        quantity: writer.quantity(node, calls[at + 3] ?? 0),
+      });
     // Forecasts that orders have left are wanted of the plan's own, like what its suggestions call for.
     if ((book.demandsOf[node] ?? []).some((row) => book.demands.marks[row] === FORECAST))
       for (const event of recordOf(live, node))
         if (event.what === 'forecast')
-          called.run(node, item.id, warehouseId, event.id, writer.date(event.day), writer.quantity(node, -event.quantity));
+          addCalled.run(this, { ...wanted, name: event.id, day: writer.date(event.day), quantity: writer.quantity(node, -event.quantity) });
     return fresh;
   }
 
   /** Problems of rows and loops are few, and are written anew each time. */
   private writeProblems(plan: PlanToWrite): void {
     const { live } = plan;
-    const insert = this.statements.of(INSERT_PROBLEM);
-    for (const node of plan.nodes) {
-      for (const each of live.nodeProblems(node)) insert.run(node, each.code, each.subject, each.message, ...this.placeOf(plan, each.subject));
-    }
-    this.statements.of('delete from problem where node = -1').run();
-    for (const each of [...live.book.rowProblems.values(), ...live.graph.loops])
-      insert.run(-1, each.code, each.subject, each.message, ...this.placeOf(plan, each.subject));
+    for (const node of plan.nodes) for (const each of live.nodeProblems(node)) this.writeProblem(plan, node, each);
+    dropOfNode[OF_NODES.indexOf(problem)]?.run(this, { node: NO_NODE });
+    for (const each of [...live.book.rowProblems.values(), ...live.graph.loops]) this.writeProblem(plan, NO_NODE, each);
   }
 
-  private placeOf(plan: PlanToWrite, subject: string): [number | null, number | null] {
+  private writeProblem(plan: PlanToWrite, node: number, { code, subject, message }: { code: string; subject: string; message: string }): void {
     const [item = '', warehouse = ''] = subject.split(' > ')[0]?.split(/[@/]/) ?? [];
-    return [plan.items.get(item)?.id ?? null, plan.places.get(warehouse) ?? null];
+    addProblem.run(this, { node, code, subject, message, itemId: plan.items.get(item)?.id ?? null, warehouseId: plan.places.get(warehouse) ?? null });
   }
 }
 

@@ -1,6 +1,7 @@
 /** The planner in a thread of its own: told that something has changed, it catches up and says what it has planned. */
 import { join } from 'node:path';
 import { parentPort, workerData } from 'node:worker_threads';
+import { closeFile } from '../platform/database-file';
 import { DATABASE_FILE, openFile } from '../platform/database';
 import { systemClock } from '../platform/config';
 import { openPlanFile } from './plan-file';
@@ -71,8 +72,8 @@ function answerTo(message: Exclude<ToPlanner, { do: 'changed' | 'close' }>): Omi
 port.on('message', (message: ToPlanner) => {
   if (message.do === 'changed') soon();
   else if (message.do === 'close') {
-    store.sqlite.close();
-    file.close();
+    closeFile(store);
+    closeFile(file);
     process.exit(0);
   } else {
     try {

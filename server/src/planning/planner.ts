@@ -2,15 +2,26 @@
  * Keeps the plan in step with the database: reads what history says has changed, plans anew what depends on it and writes
  * that to the plan's file. Works in a thread of its own, or in the caller's where nobody waits.
  */
-import type Sqlite from 'better-sqlite3';
 import { PegTrail, PlanKeeper, PlanWriter, TooWide, chooseOffer, priceAt, type Reserved } from '@terrace/core';
 import type { DocumentKind } from '@terrace/contract';
-import { validTerms, type BuyingTerms } from '../catalogue';
-import type { Store } from '../platform/database';
+import { eq, gt, sql, type SQL } from 'drizzle-orm';
+import { purchaseOrder } from '../buying';
+import { item, unit, validTerms, type BuyingTerms } from '../catalogue';
+import { shipment } from '../dispatch';
+import { atOneMoment } from '../platform/database-file';
+import type { Database, Store } from '../platform/database';
+import { query } from '../platform/query';
+import { history, user } from '../platform/schema';
 import { NOBODY, Work } from '../platform/work';
+import { productionOrder } from '../production';
+import { customerOrder } from '../selling';
+import { lot, stockMove, transfer } from '../stores';
 import { answerQuestion, type Answer, type Question } from './ask-plan';
 import { writePromises } from './plan-promises';
-import { PlanRows, type Cause, type ItemWords } from './plan-rows';
+import { PlanRows } from './plan-rows';
+import type { Cause, ItemWords } from './plan-to-write';
+import { places } from './problem-queries';
+import { planFirm, planIgnored } from './schema';
 import { forecastName, gatherDocument, gatherForecast, gatherItem, gatherReserved, gatherRows, gatherStock, type PlannedDocument } from './problem';
 
 const MOST_CHANGES = 2000;
@@ -50,27 +61,64 @@ const REFRESH: Readonly<Record<DocumentKind | 'plan' | 'setup', Refresh>> = {
   customer: 'nothing',
 };
 
-interface Moved {
-  readonly item: number;
-  /** Numbers of what moved it. */
-  readonly documents: string;
-}
+const historySince = query(
+  ($: { id: number }) => (db) =>
+    db
+      .select({ id: history.id, kind: history.kind, recordId: history.recordId, what: history.what, who: user.name })
+      .from(history)
+      .innerJoin(user, eq(user.id, history.userId))
+      .where(gt(history.id, $.id))
+      .orderBy(history.id),
+);
+/** Items that have moved since, with the numbers of what moved them. */
+const movedSince = query(
+  ($: { id: number }) => (db) =>
+    db
+      .select({ item: stockMove.itemId, documents: sql<string>`group_concat(distinct ${stockMove.documentNumber})` })
+      .from(stockMove)
+      .where(gt(stockMove.id, $.id))
+      .groupBy(stockMove.itemId),
+);
+const lastMove = query(() => (db) => db.select({ id: sql<number | null>`max(${stockMove.id})` }).from(stockMove));
+type HistoryRow = ReturnType<typeof historySince.all>[number];
+type Moved = ReturnType<typeof movedSince.all>[number];
 
-interface HistoryRow {
-  readonly id: number;
-  readonly kind: keyof typeof REFRESH;
-  readonly recordId: number;
-  readonly what: string;
-  readonly who: string;
-}
-
-const NUMBERS: Readonly<Record<PlannedDocument, string>> = {
-  customerOrder: 'select number from customer_order where id = ?',
-  purchaseOrder: 'select number from purchase_order where id = ?',
-  productionOrder: 'select number from production_order where id = ?',
-  transfer: 'select number from transfer where id = ?',
-  firm: 'select number from plan_firm where id = ?',
+const itemOfLot = query(($: { id: number }) => (db) => db.select({ item: lot.itemId }).from(lot).where(eq(lot.id, $.id)));
+const orderOfShipment = query(($: { id: number }) => (db) => db.select({ order: shipment.orderId }).from(shipment).where(eq(shipment.id, $.id)));
+const numbered = (table: typeof customerOrder | typeof purchaseOrder | typeof productionOrder | typeof transfer | typeof planFirm) =>
+  query(($: { id: number }) => (db) => db.select({ number: table.number }).from(table).where(eq(table.id, $.id)));
+const numberOf: Readonly<Record<PlannedDocument, ReturnType<typeof numbered>>> = {
+  customerOrder: numbered(customerOrder),
+  purchaseOrder: numbered(purchaseOrder),
+  productionOrder: numbered(productionOrder),
+  transfer: numbered(transfer),
+  firm: numbered(planFirm),
 };
+
+const wordsOf = (db: Database, where?: SQL) =>
+  db
+    .select({
+      id: item.id,
+      code: item.code,
+      description: item.description,
+      unit: item.unitCode,
+      decimals: unit.decimals,
+      group: item.groupCode,
+      kind: item.kind,
+    })
+    .from(item)
+    .innerJoin(unit, eq(unit.code, item.unitCode))
+    .where(where);
+const allWords = query(() => (db) => wordsOf(db));
+const wordsOfOne = query(($: { id: number }) => (db) => wordsOf(db, eq(item.id, $.id)));
+const putAside = query(
+  ($: { today: string }) => (db) =>
+    db
+      .select({ itemId: planIgnored.itemId, warehouseId: planIgnored.warehouseId, until: planIgnored.until, note: planIgnored.note })
+      .from(planIgnored)
+      .where(gt(planIgnored.until, $.today)),
+);
+const keptSuggestions = query(() => (db) => db.select().from(planFirm));
 
 export class Planner {
   private readonly rows: PlanRows;
@@ -87,7 +135,7 @@ export class Planner {
 
   constructor(
     private readonly store: Store,
-    private readonly file: Sqlite.Database,
+    private readonly file: Store,
     private readonly clock: () => { readonly today: string; readonly now: string },
   ) {
     this.rows = new PlanRows(file);
@@ -103,14 +151,8 @@ export class Planner {
     return this.inSnapshot((work) => {
       const { keeper } = this;
       if (!keeper || keeper.today !== work.today) return this.all(work, keeper ? 'a new day' : 'everything was planned');
-      const changes = work.rows<HistoryRow>(
-        'select h.id, h.kind, h.record_id as recordId, h.what, u.name as who from history h join user u on u.id = h.user_id where h.id > ? order by h.id',
-        this.historyId,
-      );
-      const moved = work.rows<Moved>(
-        'select item_id as item, group_concat(distinct document_number) as documents from stock_move where id > ? group by item_id',
-        this.moveId,
-      );
+      const changes = historySince.all(work, { id: this.historyId });
+      const moved = movedSince.all(work, { id: this.moveId });
       if (changes.length === 0 && moved.length === 0) return null;
       // What a large file brought is read faster as a whole than record by record.
       if (changes.length > MOST_CHANGES || changes.some((each) => REFRESH[each.kind] === 'everything')) return this.all(work, causeOf(changes));
@@ -188,10 +230,10 @@ export class Planner {
         if (!this.followItem(work, keeper, recordId)) return null;
         stock.delete(recordId);
       } else if (refresh === 'stockOfLot') {
-        const lot = work.row<{ item: number }>('select item_id as item from lot where id = ?', recordId);
+        const lot = itemOfLot.one(work, { id: recordId });
         if (lot) stock.set(lot.item, `${who} ${what}`);
       } else if (refresh === 'shipment') {
-        const shipment = work.row<{ order: number }>('select order_id as "order" from shipment where id = ?', recordId);
+        const shipment = orderOfShipment.one(work, { id: recordId });
         if (!shipment) return null;
         this.followDocument(work, keeper, 'customerOrder', shipment.order);
       } else if (refresh !== 'everything') this.followDocument(work, keeper, refresh, recordId);
@@ -207,8 +249,7 @@ export class Planner {
   }
 
   private followDocument(work: Work, keeper: PlanKeeper, kind: PlannedDocument, id: number): void {
-    const row = work.row<{ number: string }>(NUMBERS[kind], id);
-    const number = row?.number ?? (kind === 'firm' ? this.firmNumbers.get(id) : undefined);
+    const number = numberOf[kind].one(work, { id })?.number ?? (kind === 'firm' ? this.firmNumbers.get(id) : undefined);
     if (number === undefined) return;
     if (kind === 'firm') this.firmNumbers.set(id, number);
     keeper.tellDocument(number, gatherDocument(work, kind, id));
@@ -237,11 +278,11 @@ export class Planner {
     this.codes.clear();
     for (const each of this.items.values()) this.codes.set(each.id, each.code);
     this.places.clear();
-    for (const each of work.rows<{ id: number; code: string }>('select id, code from warehouse')) this.places.set(each.code, each.id);
+    for (const each of places.all(work)) this.places.set(each.code, each.id);
     this.terms = validTerms(work);
     this.keeper = null;
     this.trail = null;
-    this.firmNumbers = new Map(work.rows<{ id: number; number: string }>('select id, number from plan_firm').map((each) => [each.id, each.number]));
+    this.firmNumbers = new Map(keptSuggestions.all(work).map((each) => [each.id, each.number]));
     try {
       this.keeper = new PlanKeeper(gatherRows(work));
     } catch (error) {
@@ -255,14 +296,11 @@ export class Planner {
 
   private noteSeen(work: Work): void {
     this.historyId = work.lastHistory();
-    this.moveId = work.row<{ n: number | null }>('select max(id) as n from stock_move')?.n ?? 0;
+    this.moveId = lastMove.one(work)?.id ?? 0;
   }
 
   private readItems(work: Work, id: number | null): Map<number, ItemWords> {
-    const rows = work.rows<ItemWords>(
-      `select i.id, i.code, i.description, i.unit_code as unit, u.decimals, i.group_code as "group", i.kind from item i join unit u on u.code = i.unit_code ${id === null ? '' : 'where i.id = ?'}`,
-      ...(id === null ? [] : [id]),
-    );
+    const rows = id === null ? allWords.all(work) : wordsOfOne.all(work, { id });
     return new Map(rows.map((each) => [each.id, each]));
   }
 
@@ -272,21 +310,8 @@ export class Planner {
     const { live } = keeper;
     this.trail = null;
     this.promised = false;
-    const ignored = new Map(
-      work
-        .rows<{ itemId: number; warehouseId: number; until: string; note: string }>(
-          'select item_id as itemId, warehouse_id as warehouseId, until, note from plan_ignored where until > ?',
-          work.today,
-        )
-        .map((each) => [`${each.itemId} ${each.warehouseId}`, each]),
-    );
-    const firm = new Map(
-      work
-        .rows<{ id: number; number: string; kind: string; supplierId: number | null; fromId: number | null; placeBy: string; note: string }>(
-          'select id, number, kind, supplier_id as supplierId, from_id as fromId, place_by as placeBy, note from plan_firm',
-        )
-        .map((each) => [each.number, each]),
-    );
+    const ignored = new Map(putAside.all(work, { today: work.today }).map((each) => [`${each.itemId} ${each.warehouseId}`, each]));
+    const firm = new Map(keptSuggestions.all(work).map((each) => [each.number, each]));
     const seq = this.rows.write({
       live,
       writer: new PlanWriter(live),
@@ -317,8 +342,7 @@ export class Planner {
   private inSnapshot<T>(read: (work: Work) => T): T {
     const { today, now } = this.clock();
     const work = new Work(this.store, NOBODY, today, now);
-    if (this.store.sqlite.inTransaction) return read(work);
-    return this.store.sqlite.transaction(() => read(work)).deferred();
+    return atOneMoment(this.store, () => read(work));
   }
 }
 

@@ -1,5 +1,6 @@
 import { index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
-import type { Quantity } from '@terrace/core';
+import type { LotSizing, PlanningRule, Quantity, RuleField, SafetyBasis } from '@terrace/core';
+import { item, warehouse } from '../catalogue';
 
 /** A suggestion that somebody keeps, as it is or changed: every plan counts with it until it is released or dropped. */
 export const planFirm = sqliteTable('plan_firm', {
@@ -103,4 +104,39 @@ export const pastDemand = sqliteTable(
     quantity: integer().$type<Quantity>().notNull(),
   },
   (table) => [primaryKey({ columns: [table.itemId, table.warehouseId, table.start] })],
+);
+
+/** How an item is planned in a warehouse. */
+export const planningRule = sqliteTable(
+  'planning_rule',
+  {
+    itemId: integer()
+      .notNull()
+      .references(() => item.id),
+    warehouseId: integer()
+      .notNull()
+      .references(() => warehouse.id),
+    source: text().$type<'buy' | 'make' | 'transfer' | 'none'>().notNull(),
+    /** Where a transfer comes from. */
+    fromId: integer().references(() => warehouse.id),
+    leadDays: integer().notNull(),
+    safety: integer().$type<Quantity>().notNull(),
+    minimum: integer().$type<Quantity>().notNull(),
+    multiple: integer().$type<Quantity>().notNull(),
+    slackDays: integer().notNull(),
+    lotSizing: text({ mode: 'json' }).$type<LotSizing>().notNull().default({ kind: 'lotForLot' }),
+    maximum: integer().$type<Quantity>(),
+    /** Usable share of what is ordered, as a decimal. */
+    usable: text().notNull().default('1'),
+    fenceDays: integer().notNull().default(0),
+    demand: text().$type<PlanningRule['demand']>().notNull().default('orders'),
+    consumeBack: integer().notNull().default(0),
+    consumeForward: integer().notNull().default(0),
+    /** Figures that are taken from the item or its group. */
+    follows: text({ mode: 'json' }).$type<RuleField[]>().notNull().default([]),
+    /** How the safety stock is found: as it is written, for days of average demand, or for a service level. */
+    safetyBy: text({ mode: 'json' }).$type<SafetyBasis>().notNull().default({ by: 'quantity' }),
+    version: integer().notNull().default(1),
+  },
+  (table) => [primaryKey({ columns: [table.itemId, table.warehouseId] })],
 );

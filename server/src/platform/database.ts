@@ -2,7 +2,8 @@
 import { mkdirSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import Sqlite from 'better-sqlite3';
-import { drizzle, type BetterSQLite3Database } from 'drizzle-orm/better-sqlite3';
+import { BetterSQLite3Database, drizzle } from 'drizzle-orm/better-sqlite3';
+import { BetterSQLiteSession } from 'drizzle-orm/better-sqlite3/session';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
 import {
   asAmount,
@@ -16,26 +17,15 @@ import {
   type LotSizing,
   type SafetyBasis,
 } from '@terrace/core';
-import * as schema from '../schema';
+import { namingDialect } from './dialect';
 
-export type Database = BetterSQLite3Database<typeof schema>;
+export type Database = BetterSQLite3Database<Record<string, never>>;
 
 export interface Store {
   readonly db: Database;
   readonly sqlite: Sqlite.Database;
   /** The file that the plan is kept in, for reading; where nothing is planned, none. */
   plan: Store | null;
-  /** A statement, prepared at its first use. */
-  readonly statement: (sql: string) => Sqlite.Statement;
-  /** A typed query, built and prepared at its first use; the key names it. */
-  readonly query: <T>(key: string, build: (db: Database) => T) => T;
-}
-
-const numbered = new WeakSet<Sqlite.Statement>();
-
-/** Values as a statement takes them: in order, or by number where it counts its places (`?1`). */
-export function valuesFor(statement: Sqlite.Statement, values: readonly unknown[]): readonly unknown[] {
-  return numbered.has(statement) ? [Object.fromEntries(values.map((value, index) => [index + 1, value]))] : values;
 }
 
 /** "TERR": marks a database as Terrace's. */
@@ -47,7 +37,7 @@ export const DATABASE_FILE = 'terrace.db';
 export function openStore(dataFolder: string, migrationsFolder: string): Store {
   mkdirSync(dataFolder, { recursive: true, mode: 0o700 });
   const store = openFile(join(dataFolder, DATABASE_FILE));
-  migrate(store.db, { migrationsFolder });
+  migrate(drizzle(store.sqlite), { migrationsFolder });
   store.sqlite.pragma(`application_id = ${APPLICATION_ID}`);
   return store;
 }
@@ -79,29 +69,11 @@ export function openFile(file: string, options: Sqlite.Options = {}): Store {
   }
   sqlite.pragma('cache_size = -64000');
   speakWords(sqlite);
-  const statements = new Map<string, Sqlite.Statement>();
-  // Lists that speak of a day or a place have a text of their own for each: the oldest are prepared again when asked for.
-  const MOST_STATEMENTS = 2000;
-  const statement = (sql: string): Sqlite.Statement => {
-    let prepared = statements.get(sql);
-    if (!prepared) {
-      prepared = sqlite.prepare(sql);
-      if (/\?\d/.test(sql)) numbered.add(prepared);
-      statements.set(sql, prepared);
-      const [oldest] = statements.keys();
-      if (statements.size > MOST_STATEMENTS && oldest !== undefined) statements.delete(oldest);
-    }
-    return prepared;
-  };
-  const db = drizzle(sqlite, { schema, casing: 'snake_case' });
-  const queries = new Map<string, unknown>();
-  const query = <T>(key: string, build: (database: Database) => T): T => {
-    let prepared = queries.get(key) as T | undefined;
-    if (prepared === undefined) {
-      prepared = build(db);
-      queries.set(key, prepared);
-    }
-    return prepared;
-  };
-  return { db, sqlite, plan: null, statement, query };
+  return { db: speaking(sqlite), sqlite, plan: null };
+}
+
+/** Drizzle on an open file, with every column named with its table. */
+function speaking(sqlite: Sqlite.Database): Database {
+  const session = new BetterSQLiteSession(sqlite, namingDialect, undefined, {});
+  return new BetterSQLite3Database('sync', namingDialect, session as never, undefined);
 }

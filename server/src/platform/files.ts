@@ -7,8 +7,10 @@ import multer from 'multer';
 import { z } from 'zod';
 import { documentKind } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
-import type { Actor, Commands } from './work';
-import { orNotFound } from './work';
+import type { Commands } from './commands';
+import { addRowOnce, fetching } from './rows';
+import { file } from './schema';
+import type { Actor } from './work';
 
 const MOST_BYTES = 10 * 1024 * 1024;
 
@@ -38,6 +40,7 @@ export function filesFolder(dataFolder: string): string {
   return join(dataFolder, 'files');
 }
 
+const fileOf = fetching(file, 'file');
 const params = z.object({ kind: documentKind, id: z.coerce.number().int().positive() });
 
 /** Who sends or fetches a file. Refuses `notSignedIn`. */
@@ -75,27 +78,14 @@ export function bindFiles(router: Router, commands: Commands, dataFolder: string
       renameSync(`${path}.part`, path);
     }
     await commands.performTogether(actor, (work) => {
-      work.run(
-        'insert or ignore into file (kind, record_id, name, type, size, checksum, at, user_id) values (?, ?, ?, ?, ?, ?, ?, ?)',
-        kind,
-        id,
-        name,
-        type,
-        content.length,
-        checksum,
-        work.now,
-        actor.id,
-      );
+      addRowOnce(work, file, { kind, recordId: id, name, type, size: content.length, checksum, at: work.now, userId: actor.id });
       work.record(kind, id, `attached ${name}`);
     });
     response.json({});
   });
   router.get('/files/:id', (request, response) => {
     const work = commands.look(actorOf(request.session));
-    const row = orNotFound(
-      work.row<{ name: string; type: string; checksum: string }>('select name, type, checksum from file where id = ?', Number(request.params.id)),
-      'file',
-    );
+    const row = fileOf(work, Number(request.params.id));
     const content = readFileSync(join(folder, row.checksum));
     response
       .type(row.type)

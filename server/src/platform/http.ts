@@ -4,9 +4,10 @@ import { pipeline } from 'node:stream/promises';
 import { Router, type Request, type RequestHandler, type Response } from 'express';
 import type { AnswerOf, AnyRoute, BodyOf, ListQuery, ParamsOf, QueryOf } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
+import { fingerprintOf, type CommandKey, type Commands } from './commands';
 import { settingOf } from './settings';
 import { readColumns, writeSheet, type ListPapers } from './sheet';
-import { NOBODY, assertMay, fingerprintOf, type Actor, type CommandKey, type Commands, type Work } from './work';
+import { NOBODY, assertMay, type Actor, type Work } from './work';
 
 export interface Input<R extends AnyRoute> {
   readonly params: ParamsOf<R>;

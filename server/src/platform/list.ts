@@ -1,51 +1,37 @@
 /**
  * Lists: one description of columns gives paging, sorting, finding and filtering by the database, and the same rows as
  * a file. Values are turned into the texts of the contract by their type.
+ *
+ * A list is said once, like a query; each way of sorting and filtering it is made ready once for each database, with
+ * its values bound. Which tables are joined follows from the columns in use.
  */
-import { filterSchema, type ListQuery } from '@terrace/contract';
-import { Refusal, parseAmount, parsePrice, parseQuantity, writeAmount, writePrice, writeQuantity } from '@terrace/core';
-import type { Work } from './work';
+import { Column as TableColumn, SQL, and, getTableName, is, sql, type SQLWrapper, Subquery } from 'drizzle-orm';
+import type { SQLiteTable } from 'drizzle-orm/sqlite-core';
+import type { ListQuery } from '@terrace/contract';
+import { writeAmount, writePrice, writeQuantity } from '@terrace/core';
+import type { Database } from './database';
+import {
+  list,
+  type Column,
+  type ColumnType,
+  type Expression,
+  type Join,
+  type Joinable,
+  type List,
+  type ListDefinition,
+  type MoreColumns,
+  type Names,
+  type Values,
+} from './list-definition';
+import { boundTo, conditions, narrowed, orderOf, placeNamed, type Narrowed } from './list-narrowing';
+import { makeReady, names, type Ready, type Source } from './query';
 
-type ColumnType = 'text' | 'number' | 'optionalNumber' | 'quantity' | 'price' | 'amount' | 'flag';
+export * from './list-definition';
 
-export interface Column {
-  /** What is compared and sorted by. */
-  readonly sql: string;
-  readonly type: ColumnType;
-  /** What is shown, where that is something else. */
-  readonly written?: string;
-  /** What it is sorted by, where that is not what it is compared by. */
-  readonly sortedBy?: string;
-  /** It is worked out after reading: nothing is sorted or filtered by it. */
-  readonly afterwards?: boolean;
-}
-
-const column =
-  (type: ColumnType) =>
-  (sql: string): Column => ({ sql, type });
-export const asText = column('text');
-export const asNumber = column('number');
-/** A number that may be missing. */
-export const asOptionalNumber = column('optionalNumber');
-export const asQuantityText = column('quantity');
-export const asPriceText = column('price');
-export const asAmountText = column('amount');
-export const asFlag = column('flag');
-
-export interface ListDefinition {
-  readonly columns: Readonly<Record<string, Column>>;
-  readonly from: string;
-  /** The list's own table, for counting rows without the others where no condition speaks of them. */
-  readonly countFrom?: string;
-  readonly where?: string;
-  readonly values?: readonly unknown[];
-  /** How many rows there are where nothing is looked for or filtered, if that is known already. */
-  readonly known?: number;
-  /** Columns that words are looked for in. */
-  readonly find: readonly string[];
-  readonly order: string;
-  /** Unique expression that settles ties, so that pages neither overlap nor miss. */
-  readonly tie: string;
+interface Asked {
+  readonly query: ListQuery;
+  readonly values: Values;
+  readonly more: MoreColumns | undefined;
 }
 
 const WRITE: Readonly<Record<ColumnType, (value: unknown) => unknown>> = {
@@ -55,150 +41,186 @@ const WRITE: Readonly<Record<ColumnType, (value: unknown) => unknown>> = {
   quantity: (value) => writeQuantity(Number(value ?? 0)),
   price: (value) => writePrice(Number(value ?? 0)),
   amount: (value) => writeAmount(Number(value ?? 0)),
-  flag: (value) => value === 1,
+  flag: (value) => value === 1 || value === true,
 };
 
-function readNumber(text: string): number {
-  const read = text.trim() === '' ? NaN : Number(text);
-  if (!Number.isFinite(read)) throw new Refusal('notANumber', `“${text}” is no number to filter by.`, { field: 'filter' });
-  return read;
+/** Names of what a page binds; a stroke, so that none is a value's. */
+const LIMIT = 'list-limit';
+const OFFSET = 'list-offset';
+
+/** The tables that expressions speak of, by name. */
+function tablesOf(expressions: readonly unknown[]): Set<string> {
+  const found = new Set<string>();
+  const look = (value: unknown): void => {
+    if (is(value, TableColumn)) found.add(getTableName(value.table));
+    else if (is(value, SQL)) value.queryChunks.forEach(look);
+    else if (is(value, SQL.Aliased)) look(value.sql);
+    else if (Array.isArray(value)) value.forEach(look);
+    else if (is(value, Subquery)) look(value._.sql);
+    else if (typeof value === 'object' && value !== null && 'getSQL' in value) {
+      const within = (value as SQLWrapper).getSQL();
+      // A text, a value or a placeholder says itself.
+      if (within.queryChunks[0] !== value) look(within);
+    }
+  };
+  expressions.forEach(look);
+  return found;
 }
 
-const READ: Readonly<Record<ColumnType, (text: string) => unknown>> = {
-  text: (text) => text,
-  number: readNumber,
-  optionalNumber: readNumber,
-  quantity: (text) => parseQuantity(text, 5, 'the figure to filter by'),
-  price: (text) => parsePrice(text, 'the figure to filter by'),
-  amount: (text) => parseAmount(text, 'the figure to filter by'),
-  flag: (text) => (text === 'true' ? 1 : 0),
-};
-
-const WRITTEN_BY: Readonly<Partial<Record<ColumnType, string>>> = {
-  quantity: 'written_quantity',
-  price: 'written_price',
-  amount: 'written_amount',
-};
-
-/** What a column is compared and sorted by: a flag that says nothing is not raised. A plain column stays one, for its index. */
-function comparedBy({ sql, type }: Column): string {
-  return type === 'flag' && !/^\w+\.\w+$/.test(sql) ? `coalesce(${sql}, 0)` : sql;
+function nameOf(table: Joinable): string {
+  return '_' in table && 'alias' in table._ ? table._.alias : getTableName(table as SQLiteTable);
 }
 
-/** What a column is looked into for words: what people see of it. */
-function lookedInto(chosen: Column): string {
-  const written = WRITTEN_BY[chosen.type];
-  return chosen.written ?? (written === undefined ? chosen.sql : `${written}(${chosen.sql})`);
+/** The joins that expressions need, and those that they need in turn. */
+function joinsFor({ joins = [] }: ListDefinition, expressions: readonly unknown[]): readonly Join[] {
+  const needed = new Set<Join>();
+  const add = (used: Set<string>): void => {
+    for (const join of joins)
+      if (!needed.has(join) && (join.always === true || used.has(nameOf(join.table)))) {
+        needed.add(join);
+        add(tablesOf([join.on]));
+      }
+  };
+  add(tablesOf(expressions));
+  return joins.filter((join) => needed.has(join));
+}
+
+/** What is selected of a list: its rows, how many there are, or what a column comes to. */
+function selection(db: Database, definition: ListDefinition, fields: Record<string, Expression>, where: readonly SQL[], more: readonly unknown[]) {
+  // Whatever a template says of columns by their text is of the list's own table.
+  let built = db
+    .select(fields as Record<string, SQL>)
+    .from(definition.from as SQLiteTable)
+    .$dynamic();
+  if (definition.times) built = built.crossJoin(definition.times);
+  for (const join of joinsFor(definition, [...Object.values(fields), ...where, definition.where, ...more])) {
+    const table = join.table as SQLiteTable;
+    built = join.left ? built.leftJoin(table, join.on) : built.innerJoin(table, join.on);
+  }
+  return built.where(and(definition.where, ...where));
+}
+
+const MOST_WAYS = 400;
+
+/** Makes one way of looking at a list ready, at its first use. */
+function readyFor<V extends object>(source: Source, said: List<V>, key: string, build: (db: Database) => Parameters<typeof makeReady>[0]): Ready {
+  let ways = said.made.get(source.store);
+  if (!ways) said.made.set(source.store, (ways = new Map<string, Ready>()));
+  let ready = ways.get(key);
+  if (!ready) {
+    ready = makeReady(build(source.store.db));
+    ways.set(key, ready);
+    const [oldest] = ways.keys();
+    if (ways.size > MOST_WAYS && oldest !== undefined) ways.delete(oldest);
+  }
+  return ready;
+}
+
+function definitionOf<V extends object>(said: List<V>, { values, more }: Asked): ListDefinition {
+  const definition = said.define(names<Names<V>>(), (name) => values[name as string] !== undefined);
+  if (!more) return definition;
+  return { ...definition, columns: { ...definition.columns, ...more.columns }, find: [...definition.find, ...more.find] };
+}
+
+/** What the statement of a look depends on; its values do not belong to it. */
+function keyOf({ values, more }: Asked, { words, filters }: Narrowed): string {
+  const given = Object.keys(values).filter((name) => values[name] !== undefined);
+  return [given.join(), more?.key ?? '', words.length, ...filters.map(({ name, op, values: several }) => `${name} ${op} ${several.length}`)].join(
+    '|',
+  );
+}
+
+export interface PageOptions {
+  /** How many rows there are where nothing is looked for or filtered, if that is known already. */
+  readonly known?: number | undefined;
+  readonly more?: MoreColumns | undefined;
+}
+
+/** A page of rows and how many there are in all. */
+export function listPage<Row, V extends object = Record<never, never>>(
+  source: Source,
+  said: List<V>,
+  query: ListQuery,
+  values: V = {} as V,
+  { known, more }: PageOptions = {},
+): { rows: Row[]; total: number } {
+  const asked: Asked = { query, values: values as Values, more };
+  const definition = definitionOf(said, asked);
+  const look = narrowed(query);
+  const rows = rowsOf<Row, V>(source, said, definition, asked, look);
+  if (query.offset === 0 && rows.length < query.limit) return { rows, total: rows.length };
+  if (known !== undefined && look.words.length === 0 && look.filters.length === 0) return { rows, total: known };
+  return { rows, total: figureOf(source, said, definition, asked, look, `count|${keyOf(asked, look)}`, () => sql<number>`count(*)`) };
+}
+
+/** The first rows of a list, where nobody asks how many there are. */
+export function listRows<Row>(source: Source, said: List<Record<never, never>>, query: ListQuery): Row[] {
+  const asked: Asked = { query, values: {}, more: undefined };
+  return rowsOf(source, said, definitionOf(said, asked), asked, narrowed(query));
+}
+
+function rowsOf<Row, V extends object>(source: Source, said: List<V>, definition: ListDefinition, asked: Asked, look: Narrowed): Row[] {
+  const { query, values } = asked;
+  const bound = { ...values, ...boundTo(definition, look), [LIMIT]: query.limit, [OFFSET]: query.offset };
+  const fields = Object.entries(definition.columns);
+  const { statement, bind } = readyFor(source, said, `rows|${query.sort ?? ''}|${keyOf(asked, look)}`, (db) => {
+    const order = orderOf(definition, query.sort);
+    const shown = Object.fromEntries(fields.map(([name, { of, written }]) => [name, sql`${written ?? of}`.as(name)]));
+    return selection(db, definition, shown, conditions(definition, look), order)
+      .orderBy(...order)
+      .limit(placeNamed(LIMIT) as unknown as number)
+      .offset(placeNamed(OFFSET) as unknown as number);
+  });
+  return (statement.all(bind(bound)) as unknown[][]).map((raw) => {
+    const row: Record<string, unknown> = {};
+    fields.forEach(([name, { type, written }], index) => (row[name] = written === undefined ? WRITE[type](raw[index]) : (raw[index] ?? null)));
+    return row as Row;
+  });
 }
 
 /** The sum of a column over all rows of a list, as it is narrowed. */
-export function listSum(work: Work, definition: ListDefinition, query: ListQuery, name: string): number {
-  const { where, values } = conditions(definition, query);
-  const sql = definition.columns[name]?.sql ?? 'null';
-  return work.row<{ sum: number | null }>(`select sum(${sql}) as sum from ${definition.from} ${where}`, ...values)?.sum ?? 0;
+export function listSum<V extends object>(source: Source, said: List<V>, query: ListQuery, name: string, values: V): number {
+  const asked: Asked = { query, values: values as Values, more: undefined };
+  const definition = definitionOf(said, asked);
+  const look = narrowed(query);
+  return figureOf(
+    source,
+    said,
+    definition,
+    asked,
+    look,
+    `sum ${name}|${keyOf(asked, look)}`,
+    () => sql`coalesce(sum(${definition.columns[name]?.of}), 0)`,
+  );
+}
+
+function figureOf<V extends object>(
+  source: Source,
+  said: List<V>,
+  definition: ListDefinition,
+  { values }: Asked,
+  look: Narrowed,
+  key: string,
+  figure: () => SQL,
+): number {
+  const { statement, bind } = readyFor(source, said, key, (db) => selection(db, definition, { n: figure() }, conditions(definition, look), []));
+  const [n] = statement.get(bind({ ...values, ...boundTo(definition, look) })) as [number];
+  return n;
 }
 
 /**
  * A list of rows that are worked out, not kept: they are sorted, found and filtered by the database like all others.
- * Quantities are given as numbers, by their type.
+ * Quantities are given as numbers, by their type. The rows are the value `rows`.
  */
-export function workedOut(rows: readonly object[], columns: Readonly<Record<string, (sql: string) => Column>>): ListDefinition {
-  const spoken = Object.entries(columns).map(([name, as]) => [name, as(`json_extract(r.value, '$.${name}')`)] as const);
-  return {
-    columns: Object.fromEntries(spoken),
-    from: 'json_each(?) r',
-    values: [JSON.stringify(rows)],
-    find: spoken.filter(([, { type }]) => type === 'text').map(([, { sql }]) => sql),
-    order: 'r.key',
-    tie: 'r.key',
-  };
-}
-
-/** A page of rows and how many there are in all. */
-export function listPage<Row>(work: Work, definition: ListDefinition, query: ListQuery): { rows: Row[]; total: number } {
-  const { where, values, needsJoins } = conditions(definition, query);
-  const fields = Object.entries(definition.columns);
-  const select = fields.map(([name, { sql, written }]) => `${written ?? sql} as "${name}"`).join(', ');
-  const raw = work.rows<Record<string, unknown>>(
-    `select ${select} from ${definition.from} ${where} order by ${orderOf(definition, query)} limit ? offset ?`,
-    ...values,
-    query.limit,
-    query.offset,
-  );
-  const rows = raw.map(
-    (row) =>
-      Object.fromEntries(
-        fields.map(([name, { type, written }]) => [name, written === undefined ? WRITE[type](row[name]) : (row[name] ?? null)]),
-      ) as Row,
-  );
-  if (query.offset === 0 && rows.length < query.limit) return { rows, total: rows.length };
-  if (definition.known !== undefined && !query.find && !query.filter) return { rows, total: definition.known };
-  const countFrom = needsJoins ? definition.from : (definition.countFrom ?? definition.from);
-  const total = work.row<{ total: number }>(`select count(*) as total from ${countFrom} ${where}`, ...values)?.total ?? 0;
-  return { rows, total };
-}
-
-function orderOf(definition: ListDefinition, query: ListQuery): string {
-  if (query.sort === undefined) return `${definition.order}, ${definition.tie}`;
-  const falling = query.sort.startsWith('-');
-  const name = falling ? query.sort.slice(1) : query.sort;
-  const chosen = definition.columns[name];
-  if (!chosen || chosen.afterwards === true) throw new Refusal('unknownField', `This list has no column ${name} to sort by.`, { field: 'sort' });
-  return `${chosen.sortedBy ?? comparedBy(chosen)} ${falling ? 'desc' : 'asc'}, ${definition.tie}`;
-}
-
-function conditions(definition: ListDefinition, query: ListQuery): { where: string; values: unknown[]; needsJoins: boolean } {
-  const parts: string[] = definition.where === undefined ? [] : [definition.where];
-  const values: unknown[] = [...(definition.values ?? [])];
-  const given = parts.length;
-  for (const word of (query.find ?? '').trim().split(/\s+/).filter(Boolean)) {
-    parts.push(`(${definition.find.map((sql) => `${sql} like ? escape '\\'`).join(' or ')})`);
-    values.push(...definition.find.map(() => `%${escapeLike(word)}%`));
-  }
-  for (const [name, { op, value }] of Object.entries(readFilter(query.filter))) {
-    const chosen = definition.columns[name];
-    if (!chosen || chosen.afterwards === true) throw new Refusal('unknownField', `This list has no column ${name} to filter by.`, { field: name });
-    const several = Array.isArray(value) ? value : [value];
-    const first = several[0] ?? '';
-    const compared = comparedBy(chosen);
-    if (op === 'contains') parts.push(`${lookedInto(chosen)} like ? escape '\\'`);
-    else if (op === 'equals') parts.push(`${compared} = ?`);
-    else if (op === 'atLeast') parts.push(`${compared} >= ?`);
-    else if (op === 'atMost') parts.push(`${compared} <= ?`);
-    else parts.push(`${compared} in (${several.map(() => '?').join(', ')})`);
-    if (op === 'contains') values.push(`%${escapeLike(first)}%`);
-    else values.push(...(op === 'among' ? several : [first]).map((each) => READ[chosen.type](each)));
-  }
-  return {
-    where: parts.length === 0 ? '' : `where ${parts.join(' and ')}`,
-    values,
-    needsJoins: parts.slice(given).some((part) => !isOf(part, aliasOf(definition))),
-  };
-}
-
-/** The alias of the list's own table: the last word of its smaller FROM. */
-function aliasOf(definition: ListDefinition): string {
-  return (definition.countFrom ?? '').split(' ').pop() ?? '';
-}
-
-/** Whether a condition speaks of one table alone. */
-function isOf(part: string, alias: string): boolean {
-  return !part.includes('select') && [...part.matchAll(/\b([a-z])\./g)].every(([, used]) => used === alias);
-}
-
-function readFilter(text: string | undefined): Readonly<Record<string, { op: string; value: string | string[] }>> {
-  if (text === undefined || text === '') return {};
-  let json: unknown;
-  try {
-    json = JSON.parse(text);
-  } catch {
-    throw new Refusal('badFilter', 'The filter is not JSON.', { field: 'filter' });
-  }
-  const read = filterSchema.safeParse(json);
-  if (!read.success) throw new Refusal('badFilter', 'The filter names an unknown comparison.', { field: 'filter' });
-  return read.data;
-}
-
-function escapeLike(word: string): string {
-  return word.replace(/[\\%_]/g, (sign) => `\\${sign}`);
+export function workedOut(columns: Readonly<Record<string, (of: SQL) => Column>>): List<{ rows: readonly object[] }> {
+  return list(($: { rows: readonly object[] }) => {
+    const spoken = Object.entries(columns).map(([name, as]) => [name, as(sql`json_extract(r.value, ${sql.raw(`'$.${name}'`)})`)] as const);
+    return {
+      columns: Object.fromEntries(spoken),
+      from: sql`json_each(${$.rows}) r`,
+      find: spoken.filter(([, { type }]) => type === 'text').map(([, { of }]) => of),
+      order: [sql`r.key`],
+      tie: [sql`r.key`],
+    };
+  });
 }

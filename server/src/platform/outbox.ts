@@ -3,6 +3,8 @@
  * that sends it; its attachment is rendered afterwards, and at the next start where that was cut short.
  */
 import type { DocumentKind } from '@terrace/contract';
+import { addRow } from './rows';
+import { mail } from './schema';
 import type { Work } from './work';
 
 export interface Mail {
@@ -13,16 +15,15 @@ export interface Mail {
 }
 
 /** Queues a mail with its document as attachment. */
-export function queueMail(work: Work, mail: Mail): void {
-  const { id } = work.run(
-    'insert into mail (at, recipient, subject, body, document_kind, document_id, document_number) values (?, ?, ?, ?, ?, ?, ?)',
-    work.now,
-    mail.to,
-    mail.subject,
-    mail.body,
-    mail.document.kind,
-    mail.document.id,
-    mail.document.number,
-  );
-  work.touch('mail', id, mail.subject);
+export function queueMail(work: Work, { to, subject, body, document }: Mail): void {
+  const id = addRow(work, mail, {
+    at: work.now,
+    recipient: to,
+    subject,
+    body,
+    documentKind: document.kind,
+    documentId: document.id,
+    documentNumber: document.number,
+  });
+  work.touch('mail', id, subject);
 }

@@ -25,7 +25,7 @@ export const preference = sqliteTable(
       .notNull()
       .references(() => user.id),
     key: text().notNull(),
-    value: text().notNull(),
+    value: text({ mode: 'json' }).$type<unknown>().notNull(),
   },
   (table) => [primaryKey({ columns: [table.userId, table.key] })],
 );
@@ -39,6 +39,13 @@ export const idempotency = sqliteTable(
 
 export const sequence = sqliteTable('sequence', { prefix: text().primaryKey(), next: integer().notNull() });
 
+/** What changed of a record, in words. */
+export interface Change {
+  readonly field: string;
+  readonly from: string;
+  readonly to: string;
+}
+
 /** Append-only: who changed what, when, from what to what. */
 export const history = sqliteTable(
   'history',
@@ -49,7 +56,7 @@ export const history = sqliteTable(
     kind: text().$type<DocumentKind | 'plan' | 'setup'>().notNull(),
     recordId: integer().notNull(),
     what: text().notNull(),
-    changes: text().notNull(),
+    changes: text({ mode: 'json' }).$type<Change[]>().notNull(),
   },
   (table) => [index('history_record').on(table.kind, table.recordId)],
 );

@@ -1,16 +1,18 @@
 /** Sign-in with argon2id, sessions kept in the database. */
 import { randomBytes } from 'node:crypto';
 import { hash, verify } from '@node-rs/argon2';
-import { eq } from 'drizzle-orm';
+import { eq, lt, or } from 'drizzle-orm';
 import type { Router } from 'express';
 import { ipKeyGenerator, rateLimit } from 'express-rate-limit';
 import session, { Store as SessionStore, type SessionData } from 'express-session';
 import { api, rightsOf, type Session } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
-import * as tables from '../schema';
+import * as tables from './schema';
 import type { Store } from './database';
 import type { Binder } from './http';
-import { settingOf } from './settings';
+import { query, command } from './query';
+import { keepRow } from './rows';
+import { currencyOf, keepSetting, settingOf } from './settings';
 import type { Actor, Work } from './work';
 
 declare module 'express-session' {
@@ -31,6 +33,30 @@ export function hashPassword(password: string): Promise<string> {
   return hash(password);
 }
 
+const kept = query(
+  ($: { id: string }) => (db) =>
+    db.select({ data: tables.session.data, expires: tables.session.expires }).from(tables.session).where(eq(tables.session.id, $.id)),
+);
+const ended = command(
+  ($: { id: string; now: number }) => (db) => db.delete(tables.session).where(or(eq(tables.session.id, $.id), lt(tables.session.expires, $.now))),
+);
+const personBy = {
+  id: query(($: { id: number }) => (db) => db.select().from(tables.user).where(eq(tables.user.id, $.id))),
+  login: query(($: { login: string }) => (db) => db.select().from(tables.user).where(eq(tables.user.login, $.login))),
+};
+const preferencesOf = query(
+  ($: { userId: number }) => (db) =>
+    db.select({ key: tables.preference.key, value: tables.preference.value }).from(tables.preference).where(eq(tables.preference.userId, $.userId)),
+);
+const activePeople = query(
+  () => (db) =>
+    db
+      .select({ login: tables.user.login, name: tables.user.name, role: tables.user.role })
+      .from(tables.user)
+      .where(eq(tables.user.active, true))
+      .orderBy(tables.user.id),
+);
+
 /**
  * Kept in the database, so that a restart signs nobody out; read from there once, since every request asks. A session is
  * not written again for being used, it ends after a working day: so there is no `touch`, for which every answer would
@@ -40,7 +66,7 @@ class DatabaseSessions extends SessionStore {
   private readonly known = new Map<string, { readonly data: string; readonly expires: number }>();
 
   constructor(
-    private readonly store: Store,
+    readonly store: Store,
     /** Resolves when nobody else writes. */
     private readonly ready: () => Promise<void>,
   ) {
@@ -50,7 +76,7 @@ class DatabaseSessions extends SessionStore {
   override get(id: string, done: (error: unknown, data?: SessionData | null) => void): void {
     let row = this.known.get(id);
     if (!row) {
-      row = this.store.statement('select data, expires from session where id = ?').get(id) as { data: string; expires: number } | undefined;
+      row = kept.one(this, { id });
       if (row) this.known.set(id, row);
     }
     done(null, row && row.expires > Date.now() ? (JSON.parse(row.data) as SessionData) : null);
@@ -58,18 +84,14 @@ class DatabaseSessions extends SessionStore {
 
   override set(id: string, data: SessionData, done?: (error?: unknown) => void): void {
     this.write(() => {
-      this.store
-        .statement(
-          'insert into session (id, data, expires) values (?, ?, ?) on conflict (id) do update set data = excluded.data, expires = excluded.expires',
-        )
-        .run(id, JSON.stringify(data), Date.now() + SESSION_MS);
+      keepRow(this, tables.session, ['id'], { id, data: JSON.stringify(data), expires: Date.now() + SESSION_MS });
       this.known.delete(id);
     }, done);
   }
 
   override destroy(id: string, done?: (error?: unknown) => void): void {
     this.write(() => {
-      this.store.statement('delete from session where id = ? or expires < ?').run(id, Date.now());
+      ended.run(this, { id, now: Date.now() });
       this.known.clear();
     }, done);
   }
@@ -86,7 +108,7 @@ export function sessions(store: Store, ready: () => Promise<void>): ReturnType<t
   let secret = settingOf(store, 'sessionSecret');
   if (secret === null) {
     secret = randomBytes(32).toString('base64url');
-    store.db.insert(tables.setting).values({ key: 'sessionSecret', value: secret }).run();
+    keepSetting(store, 'sessionSecret', secret);
   }
   return session({
     name: 'terrace.session',
@@ -99,16 +121,10 @@ export function sessions(store: Store, ready: () => Promise<void>): ReturnType<t
 }
 
 function sessionView(work: Work): Session {
-  const { preference, user } = tables;
-  const [person] = work.db.select().from(user).where(eq(user.id, work.actor.id)).all();
+  const person = personBy.id.one(work, { id: work.actor.id });
   if (!person || !person.active) throw new Refusal('notSignedIn', 'You are no longer known here: sign in again.');
-  const preferences = Object.fromEntries(
-    work.db
-      .select()
-      .from(preference)
-      .where(eq(preference.userId, person.id))
-      .all()
-      .map((each) => [each.key, JSON.parse(each.value) as unknown]),
+  const preferences: Record<string, unknown> = Object.fromEntries(
+    preferencesOf.all(work, { userId: person.id }).map((each) => [each.key, each.value]),
   );
   const warehouse = preferences['warehouse'];
   return {
@@ -116,6 +132,7 @@ function sessionView(work: Work): Session {
     rights: [...rightsOf(person.role)],
     today: work.today,
     company: settingOf(work.store, 'company') ?? 'Terrace',
+    currency: currencyOf(work.store),
     demo: settingOf(work.store, 'demoPassword') !== null,
     warehouseId: typeof warehouse === 'number' ? warehouse : null,
     preferences,
@@ -137,15 +154,12 @@ export function bindSessions(binder: Binder, router: Router): void {
   });
   binder.read(platform.welcome, (work) => {
     const demoPassword = settingOf(work.store, 'demoPassword');
-    const people =
-      demoPassword === null
-        ? []
-        : work.rows<{ login: string; name: string; role: string }>('select login, name, role from user where active = 1 order by id');
+    const people = demoPassword === null ? [] : activePeople.all(work);
     return { company: settingOf(work.store, 'company') ?? 'Terrace', demo: people, demoPassword };
   });
   router.post(platform.signIn.path, limit, async (request, response) => {
     const { login, password } = platform.signIn.body.parse(request.body);
-    const [person] = binder.commands.store.db.select().from(tables.user).where(eq(tables.user.login, login.trim().toLowerCase())).all();
+    const person = personBy.login.one(binder.commands, { login: login.trim().toLowerCase() });
     decoy ??= hashPassword(randomBytes(16).toString('hex'));
     const right = await verify(person?.passwordHash ?? (await decoy), password);
     if (!person || !person.active || !right)
@@ -161,12 +175,7 @@ export function bindSessions(binder: Binder, router: Router): void {
     response.clearCookie('terrace.session').json({});
   });
   binder.command(platform.setPreference, (work, { params, body }) => {
-    work.run(
-      'insert into preference (user_id, key, value) values (?, ?, ?) on conflict (user_id, key) do update set value = excluded.value',
-      work.actor.id,
-      params.key,
-      JSON.stringify(body.value),
-    );
+    keepRow(work, tables.preference, ['userId', 'key'], { userId: work.actor.id, key: params.key, value: body.value });
     return {};
   });
 }

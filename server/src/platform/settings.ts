@@ -1,15 +1,23 @@
 /** Settings of the company, as text by key. */
 import { eq } from 'drizzle-orm';
-import * as tables from '../schema';
 import type { Store } from './database';
+import { query } from './query';
+import { keepRow } from './rows';
+import { setting } from './schema';
+
+const byKey = query(($: { key: string }) => (db) => db.select({ value: setting.value }).from(setting).where(eq(setting.key, $.key)));
 
 /** A setting, or `null` where it was never made. */
 export function settingOf(store: Store, key: string): string | null {
-  const [row] = store.db.select().from(tables.setting).where(eq(tables.setting.key, key)).all();
-  return row?.value ?? null;
+  return byKey.one({ store }, { key })?.value ?? null;
+}
+
+/** Code of the currency that the books are kept in. */
+export function currencyOf(store: Store): string {
+  return settingOf(store, 'currency') ?? 'EUR';
 }
 
 /** Keeps a setting. */
 export function keepSetting(store: Store, key: string, value: string): void {
-  store.db.insert(tables.setting).values({ key, value }).onConflictDoUpdate({ target: tables.setting.key, set: { value } }).run();
+  keepRow({ store }, setting, ['key'], { key, value });
 }

@@ -1,35 +1,78 @@
 /** What production brings in, and the components that it takes. */
-import { asQuantity } from '@terrace/core';
-import { workingDayAfter } from '../catalogue';
+import { and, eq, gt, sql, type SQL } from 'drizzle-orm';
+import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
+import type { Quantity } from '@terrace/core';
+import { atLeast0, inner, scalar, total } from '../platform/expressions';
+import { query } from '../platform/query';
+import { finerIn, workingDayAfter } from '../catalogue';
 import type { Work } from '../platform/work';
 import type { StockEvent } from '../stores';
+import { IS_OPEN } from './orders';
+import { productionComponent, productionOrder } from './schema';
 
-const OPEN = "('draft', 'released', 'running')";
-const MADE = `select id, number as document, quantity - finished as quantity, due_date as date from production_order where item_id = ? and warehouse_id = ? and state in ${OPEN} and quantity > finished`;
-const TAKEN = `select c.id, o.id as orderId, o.number || '/' || c.position as document, c.needed - c.issued as quantity, o.start_date as date, c.offset_days as offsetDays
-  from production_component c join production_order o on o.id = c.order_id where c.item_id = ? and o.warehouse_id = ? and o.state in ${OPEN} and c.needed > c.issued`;
+const stillToMake = sql<Quantity>`${productionOrder.quantity} - ${productionOrder.finished}`;
+const stillToTake = sql<Quantity>`${productionComponent.needed} - ${productionComponent.issued}`;
+const inWarehouse = (warehouse: SQLiteColumn | number) => and(eq(productionOrder.warehouseId, warehouse), IS_OPEN);
+
+const toMake = query(
+  ($: { item: number; warehouse: number }) => (db) =>
+    db
+      .select({ id: productionOrder.id, document: productionOrder.number, quantity: stillToMake, date: productionOrder.dueDate })
+      .from(productionOrder)
+      .where(and(eq(productionOrder.itemId, $.item), inWarehouse($.warehouse), gt(stillToMake, sql`0`))),
+);
+const toTakeOut = query(
+  ($: { item: number; warehouse: number }) => (db) =>
+    db
+      .select({
+        id: productionComponent.id,
+        orderId: productionOrder.id,
+        document: sql<string>`${productionOrder.number} || '/' || ${productionComponent.position}`,
+        quantity: stillToTake,
+        date: productionOrder.startDate,
+        offsetDays: productionComponent.offsetDays,
+      })
+      .from(productionComponent)
+      .innerJoin(productionOrder, eq(productionOrder.id, productionComponent.orderId))
+      .where(and(eq(productionComponent.itemId, $.item), inWarehouse($.warehouse), gt(stillToTake, sql`0`))),
+);
+
+/** What production brings of an item into a warehouse, and what it takes out, for lists. */
+export const madeIn = (item: SQLiteColumn, warehouse: SQLiteColumn): SQL<Quantity> =>
+  scalar(
+    inner
+      .select({ quantity: total(atLeast0<Quantity>(stillToMake)) })
+      .from(productionOrder)
+      .where(and(eq(productionOrder.itemId, item), inWarehouse(warehouse))),
+  ) as SQL<Quantity>;
+export const takenOut = (item: SQLiteColumn, warehouse: SQLiteColumn): SQL<Quantity> =>
+  scalar(
+    inner
+      .select({ quantity: total(atLeast0<Quantity>(stillToTake)) })
+      .from(productionComponent)
+      .innerJoin(productionOrder, eq(productionOrder.id, productionComponent.orderId))
+      .where(and(eq(productionComponent.itemId, item), inWarehouse(warehouse))),
+  ) as SQL<Quantity>;
+
+/** The number of an order, for lists. */
+export const productionNumber = (order: SQLiteColumn): SQL<string | null> =>
+  scalar(inner.select({ number: productionOrder.number }).from(productionOrder).where(eq(productionOrder.id, order)));
 
 export function productionEvents(work: Work, item: number, warehouse: number): StockEvent[] {
-  const made = work.rows<{ id: number; document: string; quantity: number; date: string }>(MADE, item, warehouse);
-  const taken = work.rows<{ id: number; orderId: number; document: string; quantity: number; date: string; offsetDays: number }>(
-    TAKEN,
-    item,
-    warehouse,
-  );
   return [
-    ...made.map((row): StockEvent => ({
+    ...toMake.all(work, { item, warehouse }).map((row): StockEvent => ({
       date: row.date,
       kind: 'supply',
-      quantity: asQuantity(row.quantity),
+      quantity: row.quantity,
       document: row.document,
       firm: true,
       link: { kind: 'productionOrder', id: row.id },
       holder: null,
     })),
-    ...taken.map((row): StockEvent => ({
+    ...toTakeOut.all(work, { item, warehouse }).map((row): StockEvent => ({
       date: workingDayAfter(work, warehouse, row.date, row.offsetDays),
       kind: 'demand',
-      quantity: asQuantity(row.quantity),
+      quantity: row.quantity,
       document: row.document,
       firm: true,
       link: { kind: 'productionOrder', id: row.orderId },
@@ -37,3 +80,22 @@ export function productionEvents(work: Work, item: number, warehouse: number): S
     })),
   ];
 }
+
+const openMaking = query(
+  ($: { itemId: number }) => (db) =>
+    db
+      .select({ number: productionOrder.number })
+      .from(productionOrder)
+      .where(and(eq(productionOrder.itemId, $.itemId), IS_OPEN)),
+);
+
+/** Numbers of the production orders that still make an item. */
+export function openProductionOf(work: Work, itemId: number): string[] {
+  return openMaking.all(work, { itemId }).map((each) => each.number);
+}
+
+/** How a unit's narrowing finds quantities of production that are finer. */
+export const finerProduction = [
+  ...finerIn(productionOrder, productionOrder.itemId, productionOrder.quantity),
+  ...finerIn(productionComponent, productionComponent.itemId, productionComponent.needed),
+];

@@ -1,13 +1,17 @@
 /** Finishing as planned: components leave stock by calculation, the made item comes in with what they cost. */
-import { eq, sql } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
 import { type BodyOf, type PieceInput, type ProductionView } from '@terrace/contract';
 import { Refusal, applyChange, asAmount, asQuantity, parsePositiveQuantity, splitByWeights, writeQuantity, type Quantity } from '@terrace/core';
 import { binOf, itemFacts } from '../catalogue';
-import { assertVersion, atField, orNotFound, type Work } from '../platform/work';
+import { atField } from '../platform/fields';
+import { query } from '../platform/query';
+import { addRow, changeRow, fetching, setRow } from '../platform/rows';
+import { assertVersion } from '../platform/versions';
+import type { Work } from '../platform/work';
 import { piecesComing, postMoves, reserveFree, reverseMoves, stockOf, reservedFor, takeFromBins, takeNamed, type MoveRequest } from '../stores';
-import { bookTaken, componentsOf, productionOf, productionView, toTake, type ComponentRecord, type ProductionRecord } from './orders';
-import * as tables from './schema';
+import { bookPutBack, bookTaken, componentsOf, productionOf, productionView, toTake, type ComponentRecord, type ProductionRecord } from './orders';
+import { completion, completionTake, productionOrder } from './schema';
 
 /** Finishes a quantity. Refuses more than is open, and `componentsShort` where components are not there, naming all of them. */
 export function finishProduction(work: Work, id: number, input: BodyOf<typeof api.production.finishProduction>): ProductionView {
@@ -31,13 +35,7 @@ export function finishProduction(work: Work, id: number, input: BodyOf<typeof ap
   assertThere(work, order, takes);
   const date = input.date ?? work.today;
   const number = work.nextNumber('FIN');
-  const { id: completionId } = work.run(
-    'insert into completion (number, order_id, date, quantity, cost) values (?, ?, ?, ?, 0)',
-    number,
-    id,
-    date,
-    quantity,
-  );
+  const completionId = addRow(work, completion, { number, orderId: id, date, quantity, cost: asAmount(0) });
   const document = { kind: 'completion', id: completionId, number } as const;
   const issues = takes.flatMap(({ component, quantity: take }, index) =>
     atField(`taken.${index}`, () =>
@@ -54,7 +52,7 @@ export function finishProduction(work: Work, id: number, input: BodyOf<typeof ap
   });
   for (const take of takes) {
     bookTaken(work, take.component, take.quantity);
-    work.run('insert into completion_take (completion_id, component_id, quantity) values (?, ?, ?)', completionId, take.component.id, take.quantity);
+    addRow(work, completionTake, { completionId, componentId: take.component.id, quantity: take.quantity });
   }
   const cost = asAmount(issued.moves.reduce((sum, move) => sum + move.worth, 0));
   const bin = binOf(work, order.warehouseId, input.binId);
@@ -77,13 +75,8 @@ export function finishProduction(work: Work, id: number, input: BodyOf<typeof ap
       event: (moves) => ({ kind: 'completion', stock: moves.map((move) => ({ inventoryAccount: move.inventoryAccount, value: move.worth })) }),
     },
   });
-  work.run('update completion set cost = ? where id = ?', cost, completionId);
-  work.run(
-    'update production_order set finished = finished + ?, state = ?, version = version + 1 where id = ?',
-    quantity,
-    quantity === open ? 'finished' : 'running',
-    id,
-  );
+  setRow(work, completion, completionId, { cost });
+  changeRow(work, productionOrder, id, { finished: asQuantity(order.finished + quantity), state: quantity === open ? 'finished' : 'running' });
   work.link('productionOrder', id, 'completion', completionId);
   work.record('productionOrder', id, `finished ${writeQuantity(quantity)} of ${order.number}`);
   work.notify(['manager', 'sales', 'storekeeper'], `${writeQuantity(quantity)} ${item.unit} of ${item.code} finished on ${order.number}`, {
@@ -146,37 +139,25 @@ function issuesOf(
   }));
 }
 
+const completionOf = fetching(completion, 'completion');
+const takesOf = query(
+  ($: { completionId: number }) => (db) =>
+    db
+      .select({ componentId: completionTake.componentId, quantity: completionTake.quantity })
+      .from(completionTake)
+      .where(eq(completionTake.completionId, $.completionId)),
+);
+
 /** Takes a completion back: the made item leaves, its components return and are reserved for the order again. */
 export function reverseCompletion(work: Work, completionId: number): ProductionView {
-  const completion = orNotFound(
-    work.store
-      .query('completion', (db) =>
-        db
-          .select()
-          .from(tables.completion)
-          .where(eq(tables.completion.id, sql.placeholder('id')))
-          .prepare(),
-      )
-      .all({ id: completionId })[0],
-    'completion',
-  );
-  if (completion.reversed) throw new Refusal('alreadyReversed', `${completion.number} has been taken back already.`);
-  const order = productionOf(work, completion.orderId);
-  if (order.finished < completion.quantity) applyChange(order.finished, asQuantity(-completion.quantity), order.number);
-  reverseMoves(work, { kind: 'completion', id: completionId, number: completion.number }, work.today);
-  const left = asQuantity(order.finished - completion.quantity);
-  work.run(
-    'update production_order set finished = ?, state = ?, version = version + 1 where id = ?',
-    left,
-    left > 0 ? 'running' : 'released',
-    order.id,
-  );
-  for (const take of work.rows<{ componentId: number; quantity: number }>(
-    'select component_id as componentId, quantity from completion_take where completion_id = ?',
-    completionId,
-  )) {
-    work.run('update production_component set issued = issued - ? where id = ?', take.quantity, take.componentId);
-  }
+  const report = completionOf(work, completionId);
+  if (report.reversed) throw new Refusal('alreadyReversed', `${report.number} has been taken back already.`);
+  const order = productionOf(work, report.orderId);
+  if (order.finished < report.quantity) applyChange(order.finished, asQuantity(-report.quantity), order.number);
+  reverseMoves(work, { kind: 'completion', id: completionId, number: report.number }, work.today);
+  const left = asQuantity(order.finished - report.quantity);
+  changeRow(work, productionOrder, order.id, { finished: left, state: left > 0 ? 'running' : 'released' });
+  for (const take of takesOf.all(work, { completionId })) bookPutBack(work, take.componentId, take.quantity);
   for (const component of componentsOf(work, order.id)) {
     reserveFree(
       work,
@@ -186,7 +167,7 @@ export function reverseCompletion(work: Work, completionId: number): ProductionV
       asQuantity(component.needed - component.issued),
     );
   }
-  work.run('update completion set reversed = 1 where id = ?', completionId);
-  work.record('productionOrder', order.id, `took ${completion.number} back`);
+  setRow(work, completion, completionId, { reversed: true });
+  work.record('productionOrder', order.id, `took ${report.number} back`);
   return productionView(work, order.id);
 }

@@ -3,10 +3,13 @@ import type { Binder } from '../platform/http';
 import { finishProduction, reverseCompletion } from './finish';
 import { cancelProduction, changeProduction, createProduction, listProduction, productionView, releaseProduction } from './orders';
 
-export { cancelProduction, createProduction, productionView, releaseProduction } from './orders';
+export { productionDocuments } from './documents';
+export { IS_OPEN, cancelProduction, createProduction, productionView, releaseProduction } from './orders';
 export { finishProduction, reverseCompletion } from './finish';
-export { productionEvents } from './events';
+export { finerProduction, madeIn, openProductionOf, productionEvents, productionNumber, takenOut } from './events';
+export { otherRooms as handToProduction } from './handed-in';
 export { cancelProductionByNumber, redateProduction } from './redate';
+export * from './schema';
 
 export function bindProduction(binder: Binder): void {
   const { production } = api;

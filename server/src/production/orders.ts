@@ -1,5 +1,5 @@
 /** Production orders: entering, releasing, cancelling. */
-import { eq, sql } from 'drizzle-orm';
+import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type BodyOf, type ListQuery, type ProductionView } from '@terrace/contract';
 import {
@@ -19,74 +19,113 @@ import {
   writeQuantity,
   type Quantity,
 } from '@terrace/core';
-import { calendarOf, itemFacts, itemView, usableItem, warehouseOf } from '../catalogue';
-import { asFlag, asNumber, asQuantityText, asText, listPage, type ListDefinition } from '../platform/list';
-import { assertVersion, atField, changesBetween, orNotFound, type Work } from '../platform/work';
-import { dropReservation, lowerReservation, reserveFree, reservedFor, stockOf, trackingOf, proposedPieces } from '../stores';
-import * as tables from './schema';
+import { bomOf, calendarOf, item, itemFacts, usableItem, warehouse, warehouseOf } from '../catalogue';
+import { atLeast0, countOf, inner, plus, scalar } from '../platform/expressions';
+import { atField } from '../platform/fields';
+import { asFlag, asNumber, asQuantityText, asText, list, listPage, refersTo } from '../platform/list';
+import { command, query } from '../platform/query';
+import { addRow, changeRow, fetching, fetchingAll, setRow } from '../platform/rows';
+import { assertVersion, changesBetween } from '../platform/versions';
+import type { Work } from '../platform/work';
+import {
+  balance,
+  dropReservation,
+  lowerReservation,
+  proposedPieces,
+  reservation,
+  reserveFree,
+  reservedFor,
+  reservedOf,
+  stockOf,
+  sumOfBalances,
+  trackingOf,
+} from '../stores';
+import { otherRooms } from './handed-in';
+import { completion, productionComponent, productionOrder } from './schema';
 
-function productionOrders(today: string): ListDefinition {
-  return {
-    columns: {
-      id: asNumber('o.id'),
-      number: asText('o.number'),
-      code: asText('i.code'),
-      description: asText('i.description'),
-      state: asText('o.state'),
-      warehouse: asText('w.code'),
-      quantity: asQuantityText('o.quantity'),
-      finished: asQuantityText('o.finished'),
-      unit: asText('i.unit_code'),
-      startDate: asText('o.start_date'),
-      dueDate: asText('o.due_date'),
-      late: asFlag(`o.state in ('draft', 'released', 'running') and o.due_date < '${today}'`),
-      short:
-        asNumber(`case when o.state in ('draft', 'released', 'running') then (select count(*) from production_component c where c.order_id = o.id and c.needed > c.issued
-        + coalesce((select r.quantity from reservation r where r.holder_kind = 'productionOrder' and r.holder_id = c.id), 0)
-        + max(0, coalesce((select sum(b.quantity) from balance b where b.item_id = c.item_id and b.warehouse_id = o.warehouse_id and b.state = 'available'), 0) - coalesce((select sum(r.quantity) from reservation r where r.item_id = c.item_id and r.warehouse_id = o.warehouse_id), 0))) else 0 end`),
-    },
-    from: 'production_order o join item i on i.id = o.item_id join warehouse w on w.id = o.warehouse_id',
-    countFrom: 'production_order o',
-    find: ['o.number', 'i.code', 'i.description'],
-    order: 'o.id desc',
-    tie: 'o.id',
-  };
+const NONE = asQuantity(0);
+/** States in which something is still to be made. */
+export const IS_OPEN = inArray(productionOrder.state, ['draft', 'released', 'running']);
+
+const reservedForIt = scalar(
+  inner
+    .select({ quantity: reservation.quantity })
+    .from(reservation)
+    .where(and(eq(reservation.holderKind, 'productionOrder'), eq(reservation.holderId, productionComponent.id))),
+);
+const availableHere = sumOfBalances(
+  eq(balance.itemId, productionComponent.itemId),
+  eq(balance.warehouseId, productionOrder.warehouseId),
+  eq(balance.state, 'available'),
+);
+const freeHere = atLeast0(sql`${availableHere} - ${reservedOf(productionComponent.itemId, productionOrder.warehouseId)}`);
+/** Components that neither its reservation nor what is free covers. */
+const shortComponents = countOf(
+  productionComponent,
+  and(
+    eq(productionComponent.orderId, productionOrder.id),
+    sql`${productionComponent.needed} > ${productionComponent.issued} + coalesce(${reservedForIt}, 0) + ${freeHere}`,
+  ),
+);
+
+const productionOrders = list(($: { today: string }) => ({
+  columns: {
+    id: asNumber(productionOrder.id),
+    number: asText(productionOrder.number),
+    code: asText(item.code),
+    description: asText(item.description),
+    state: asText(productionOrder.state),
+    warehouse: asText(warehouse.code),
+    quantity: asQuantityText(productionOrder.quantity),
+    finished: asQuantityText(productionOrder.finished),
+    unit: asText(item.unitCode),
+    startDate: asText(productionOrder.startDate),
+    dueDate: asText(productionOrder.dueDate),
+    late: asFlag(sql`${IS_OPEN} and ${productionOrder.dueDate} < ${$.today}`),
+    short: asNumber(sql`case when ${IS_OPEN} then ${shortComponents} else 0 end`),
+  },
+  from: productionOrder,
+  joins: [refersTo(item, eq(item.id, productionOrder.itemId)), refersTo(warehouse, eq(warehouse.id, productionOrder.warehouseId))],
+  find: [productionOrder.number, item.code, item.description],
+  order: [sql`${productionOrder.id} desc`],
+  tie: [productionOrder.id],
+}));
+
+export function listProduction(work: Work, asked: ListQuery): AnswerOf<typeof api.production.listProduction> {
+  return listPage(work, productionOrders, asked, { today: work.today });
 }
 
-export function listProduction(work: Work, query: ListQuery): AnswerOf<typeof api.production.listProduction> {
-  return listPage(work, productionOrders(work.today), query);
-}
+export type ProductionRecord = typeof productionOrder.$inferSelect;
+export type ComponentRecord = typeof productionComponent.$inferSelect;
 
-export type ProductionRecord = typeof tables.productionOrder.$inferSelect;
-export type ComponentRecord = typeof tables.productionComponent.$inferSelect;
+/** A production order as kept. Refuses `notFound`. */
+export const productionOf = fetching(productionOrder, 'production order');
 
-export function productionOf(work: Work, id: number): ProductionRecord {
-  return orNotFound(
-    work.store
-      .query('productionOrder', (db) =>
-        db
-          .select()
-          .from(tables.productionOrder)
-          .where(eq(tables.productionOrder.id, sql.placeholder('id')))
-          .prepare(),
-      )
-      .all({ id: id })[0],
-    'production order',
-  );
-}
+/** The components of a production order, in order. */
+export const componentsOf = fetchingAll(productionComponent, productionComponent.orderId, productionComponent.position);
 
-export function componentsOf(work: Work, orderId: number): ComponentRecord[] {
-  return work.store
-    .query('productionComponent', (db) =>
-      db
-        .select()
-        .from(tables.productionComponent)
-        .where(eq(tables.productionComponent.orderId, sql.placeholder('id')))
-        .orderBy(tables.productionComponent.position)
-        .prepare(),
-    )
-    .all({ id: orderId });
-}
+const completionsOf = query(
+  ($: { orderId: number }) => (db) =>
+    db
+      .select({
+        id: completion.id,
+        number: completion.number,
+        date: completion.date,
+        quantity: completion.quantity,
+        cost: completion.cost,
+        reversed: completion.reversed,
+      })
+      .from(completion)
+      .where(eq(completion.orderId, $.orderId))
+      .orderBy(completion.id),
+);
+const issueMore = command(
+  ($: { id: number; quantity: Quantity }) => (db) =>
+    db
+      .update(productionComponent)
+      .set({ issued: plus(productionComponent.issued, $.quantity) })
+      .where(eq(productionComponent.id, $.id)),
+);
 
 const stillNeeded = (component: ComponentRecord): Quantity => asQuantity(Math.max(0, component.needed - component.issued));
 
@@ -118,21 +157,18 @@ function componentView(work: Work, order: ProductionRecord, component: Component
 
 export function productionView(work: Work, id: number): ProductionView {
   const order = productionOf(work, id);
-  const item = itemFacts(work, order.itemId);
-  const completions = work.rows<{ id: number; number: string; date: string; quantity: number; cost: number; reversed: number }>(
-    'select id, number, date, quantity, cost, reversed from completion where order_id = ? order by id',
-    id,
-  );
-  const cost = asAmount(completions.filter((each) => each.reversed === 0).reduce((sum, each) => sum + each.cost, 0));
+  const made = itemFacts(work, order.itemId);
+  const completions = completionsOf.all(work, { orderId: id });
+  const cost = asAmount(completions.filter((each) => !each.reversed).reduce((sum, each) => sum + each.cost, 0));
   const open = order.state === 'draft' || order.state === 'released' || order.state === 'running';
   return {
     id,
     number: order.number,
     itemId: order.itemId,
-    code: item.code,
-    description: item.description,
-    unit: item.unit,
-    decimals: item.decimals,
+    code: made.code,
+    description: made.description,
+    unit: made.unit,
+    decimals: made.decimals,
     tracking: trackingOf(work, order.itemId).tracking,
     state: order.state,
     warehouseId: order.warehouseId,
@@ -152,7 +188,6 @@ export function productionView(work: Work, id: number): ProductionView {
       ...each,
       quantity: writeQuantity(each.quantity),
       cost: writeAmount(each.cost),
-      reversed: each.reversed === 1,
     })),
   };
 }
@@ -161,44 +196,36 @@ type Input = BodyOf<typeof api.production.createProduction>;
 
 /** Enters a production order as a draft, with the components that are valid on its start. */
 export function createProduction(work: Work, input: Input): ProductionView {
-  const item = atField('itemId', () => usableItem(work, input.itemId));
-  const warehouse = atField('warehouseId', () => warehouseOf(work, input.warehouseId));
-  if (item.kind !== 'stocked') throw new Refusal('notMade', `${item.code} is not kept in stock: it can't be made.`, { field: 'itemId' });
-  const quantity = atField('quantity', () => parsePositiveQuantity(input.quantity, item.decimals, `the quantity of ${item.code}`));
-  const startDate = input.startDate ?? startFor(work, item.id, warehouse.id, input.dueDate);
+  const made = atField('itemId', () => usableItem(work, input.itemId));
+  const place = atField('warehouseId', () => warehouseOf(work, input.warehouseId));
+  if (made.kind !== 'stocked') throw new Refusal('notMade', `${made.code} is not kept in stock: it can't be made.`, { field: 'itemId' });
+  const quantity = atField('quantity', () => parsePositiveQuantity(input.quantity, made.decimals, `the quantity of ${made.code}`));
+  const startDate = input.startDate ?? startFor(work, made.id, place.id, input.dueDate);
   assertDates(work, startDate, input.dueDate);
-  const lines = explodedLines(work, item.id, startDate);
+  const lines = explodedLines(work, made.id, startDate);
   if (lines.length === 0)
-    throw new Refusal('noBom', `${item.code} has no bill of materials valid on ${startDate}: set up what it is made from first.`, {
+    throw new Refusal('noBom', `${made.code} has no bill of materials valid on ${startDate}: set up what it is made from first.`, {
       field: 'itemId',
     });
   const number = work.nextNumber('PRD');
-  const { id } = work.run(
-    "insert into production_order (number, item_id, warehouse_id, quantity, finished, start_date, due_date, state, note) values (?, ?, ?, ?, 0, ?, ?, 'draft', ?)",
+  const id = addRow(work, productionOrder, {
     number,
-    item.id,
-    warehouse.id,
+    itemId: made.id,
+    warehouseId: place.id,
     quantity,
+    finished: NONE,
     startDate,
-    input.dueDate,
-    input.note,
-  );
+    dueDate: input.dueDate,
+    state: 'draft',
+    note: input.note,
+  });
   lines.forEach((line, index) => {
     const needed = componentQuantity(quantity, { quantity: line.per, scrap: line.scrap }, itemFacts(work, line.itemId).decimals);
-    work.run(
-      'insert into production_component (order_id, position, item_id, per, scrap, offset_days, needed, issued) values (?, ?, ?, ?, ?, ?, ?, 0)',
-      id,
-      index + 1,
-      line.itemId,
-      line.per,
-      line.scrap,
-      line.offsetDays,
-      needed,
-    );
+    addRow(work, productionComponent, { orderId: id, position: index + 1, ...line, needed, issued: NONE });
     work.touch('stock', line.itemId, number);
   });
   work.record('productionOrder', id, `entered ${number}`);
-  work.touch('stock', item.id, number);
+  work.touch('stock', made.id, number);
   return productionView(work, id);
 }
 
@@ -210,10 +237,9 @@ function assertDates(work: Work, startDate: string, dueDate: string): void {
 }
 
 /** The start from the due date and the lead time of the item's rule, today at the earliest. */
-function startFor(work: Work, item: number, warehouse: number, dueDate: string): string {
-  const leadDays =
-    work.row<{ n: number }>('select lead_days as n from planning_rule where item_id = ? and warehouse_id = ?', item, warehouse)?.n ?? 0;
-  const start = dateOf(calendarOf(work, warehouse).back(dayOf(dueDate), leadDays));
+function startFor(work: Work, itemId: number, warehouseId: number, dueDate: string): string {
+  const leadDays = otherRooms.get().leadDays(work, itemId, warehouseId);
+  const start = dateOf(calendarOf(work, warehouseId).back(dayOf(dueDate), leadDays));
   return start < work.today ? (dueDate < work.today ? dueDate : work.today) : start;
 }
 
@@ -225,9 +251,9 @@ interface ComponentLine {
 }
 
 /** Lines valid on a date, phantoms replaced by their own; a phantom's share multiplies, so such a line has no scrap of its own. */
-function explodedLines(work: Work, item: number, date: string): ComponentLine[] {
-  return itemView(work, item)
-    .bom.filter((line) => isLineValid(line, date))
+function explodedLines(work: Work, itemId: number, date: string): ComponentLine[] {
+  return bomOf(work, itemId)
+    .filter((line) => isLineValid(line, date))
     .flatMap((line): ComponentLine[] => {
       if (itemFacts(work, line.componentId).kind !== 'phantom')
         return [{ itemId: line.componentId, per: line.quantity, scrap: line.scrap, offsetDays: line.offsetDays }];
@@ -252,24 +278,15 @@ export function changeProduction(work: Work, id: number, input: BodyOf<typeof ap
   const before = productionView(work, id);
   assertVersion(work, 'productionOrder', order, input.version, order.number);
   if (order.state !== 'draft') throw new Refusal('wrongState', `${order.number} is ${order.state}: only a draft can be changed.`);
-  const item = itemFacts(work, order.itemId);
-  const quantity = atField('quantity', () => parsePositiveQuantity(input.quantity, item.decimals, `the quantity of ${item.code}`));
-  const startDate = input.startDate ?? startFor(work, item.id, order.warehouseId, input.dueDate);
+  const made = itemFacts(work, order.itemId);
+  const quantity = atField('quantity', () => parsePositiveQuantity(input.quantity, made.decimals, `the quantity of ${made.code}`));
+  const startDate = input.startDate ?? startFor(work, made.id, order.warehouseId, input.dueDate);
   assertDates(work, startDate, input.dueDate);
-  work.run(
-    'update production_order set quantity = ?, start_date = ?, due_date = ?, note = ?, version = version + 1 where id = ?',
-    quantity,
-    startDate,
-    input.dueDate,
-    input.note,
-    id,
-  );
+  changeRow(work, productionOrder, id, { quantity, startDate, dueDate: input.dueDate, note: input.note });
   for (const component of componentsOf(work, id)) {
-    work.run(
-      'update production_component set needed = ? where id = ?',
-      componentQuantity(quantity, { quantity: component.per, scrap: component.scrap }, itemFacts(work, component.itemId).decimals),
-      component.id,
-    );
+    setRow(work, productionComponent, component.id, {
+      needed: componentQuantity(quantity, { quantity: component.per, scrap: component.scrap }, itemFacts(work, component.itemId).decimals),
+    });
   }
   const after = productionView(work, id);
   work.record(
@@ -299,7 +316,7 @@ export function releaseProduction(work: Work, id: number, version: number): Prod
       stillNeeded(component),
     );
   }
-  work.run("update production_order set state = 'released', version = version + 1 where id = ?", id);
+  changeRow(work, productionOrder, id, { state: 'released' });
   work.record('productionOrder', id, `released ${order.number}`);
   return productionView(work, id);
 }
@@ -314,7 +331,7 @@ export function cancelProduction(work: Work, id: number, version: number, reason
     dropReservation(work, 'productionOrder', component.id);
     work.touch('stock', component.itemId, order.number);
   }
-  work.run('update production_order set state = ?, version = version + 1 where id = ?', order.finished > 0 ? 'finished' : 'cancelled', id);
+  changeRow(work, productionOrder, id, { state: order.finished > 0 ? 'finished' : 'cancelled' });
   work.record('productionOrder', id, `cancelled ${order.number}: ${reason}`);
   work.touch('stock', order.itemId, order.number);
   return productionView(work, id);
@@ -331,5 +348,10 @@ export function toTake(work: Work, component: ComponentRecord, quantity: Quantit
 /** Books what was taken of a component; its reservation shrinks with it. */
 export function bookTaken(work: Work, component: ComponentRecord, quantity: Quantity): void {
   lowerReservation(work, 'productionOrder', component.id, quantity);
-  work.run('update production_component set issued = issued + ? where id = ?', quantity, component.id);
+  issueMore.run(work, { id: component.id, quantity });
+}
+
+/** Books what went back of a component; reserving it again is another matter. */
+export function bookPutBack(work: Work, componentId: number, quantity: Quantity): void {
+  issueMore.run(work, { id: componentId, quantity: asQuantity(-quantity) });
 }

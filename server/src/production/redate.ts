@@ -1,12 +1,17 @@
 /** Moving production to another day, as planning asks for. */
+import { eq } from 'drizzle-orm';
 import { Refusal, addDays, dateOf, dayOf } from '@terrace/core';
 import { calendarOf } from '../catalogue';
-import { orNotFound, type Work } from '../platform/work';
-import { cancelProduction, componentsOf, productionOf, type ProductionRecord } from './orders';
+import { query } from '../platform/query';
+import { changeRow, orNotFound } from '../platform/rows';
+import type { Work } from '../platform/work';
+import { cancelProduction, componentsOf, type ProductionRecord } from './orders';
+import { productionOrder } from './schema';
+
+const byNumber = query(($: { number: string }) => (db) => db.select().from(productionOrder).where(eq(productionOrder.number, $.number)));
 
 function openOrder(work: Work, number: string): ProductionRecord {
-  const found = orNotFound(work.row<{ id: number }>('select id from production_order where number = ?', number), `production order ${number}`);
-  const order = productionOf(work, found.id);
+  const order = orNotFound(byNumber.one(work, { number }), `production order ${number}`);
   if (order.state !== 'draft' && order.state !== 'released' && order.state !== 'running')
     throw new Refusal('wrongState', `${number} is ${order.state}: nothing of it is to come any more.`);
   return order;
@@ -20,7 +25,7 @@ export function redateProduction(work: Work, number: string, date: string): stri
   const moved = addDays(order.startDate, dayOf(due) - dayOf(order.dueDate));
   const wanted = dateOf(calendar.onOrBefore(dayOf(moved)));
   const start = order.state === 'running' || wanted < work.today ? (order.startDate < work.today ? order.startDate : work.today) : wanted;
-  work.run('update production_order set start_date = ?, due_date = ?, version = version + 1 where id = ?', start > due ? due : start, due, order.id);
+  changeRow(work, productionOrder, order.id, { startDate: start > due ? due : start, dueDate: due });
   work.record('productionOrder', order.id, `moved ${number} to ${due}`, [
     { field: 'dueDate', from: order.dueDate, to: due },
     { field: 'startDate', from: order.startDate, to: start > due ? due : start },

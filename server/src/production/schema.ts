@@ -1,6 +1,6 @@
 import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { Amount, Quantity } from '@terrace/core';
-import { item, warehouse } from '../catalogue/schema';
+import { item, warehouse } from '../catalogue';
 
 export const productionOrder = sqliteTable(
   'production_order',

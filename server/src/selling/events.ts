@@ -1,20 +1,95 @@
 /** What customers' orders take from stock, by the date on which it is promised or wanted. */
-import { asQuantity } from '@terrace/core';
+import { and, eq, gt, gte, inArray, lt, notInArray, sql, type SQL } from 'drizzle-orm';
+import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
+import type { Quantity } from '@terrace/core';
+import { finerIn } from '../catalogue';
+import { atLeast0, countOf, inner, scalar, total } from '../platform/expressions';
+import { query } from '../platform/query';
 import type { Work } from '../platform/work';
 import type { StockEvent } from '../stores';
+import { customerOrder, customerOrderLine as line } from './schema';
 
-const OPEN_LINES = `select l.id, o.id as orderId, o.number || '/' || l.position as document, max(0, l.quantity - l.shipped - l.cancelled) as quantity, coalesce(l.promise_date, l.required_date) as date
-  from customer_order_line l join customer_order o on o.id = l.order_id
-  where l.item_id = ? and o.warehouse_id = ? and o.state in ('confirmed', 'partShipped') and l.quantity - l.shipped - l.cancelled > 0`;
+/** What of a line is still to ship. */
+export const stillToShip = sql<Quantity>`${line.quantity} - ${line.shipped} - ${line.cancelled}`;
+export const IN_WORK = inArray(customerOrder.state, ['confirmed', 'partShipped']);
+
+const openLines = query(
+  ($: { item: number; warehouse: number }) => (db) =>
+    db
+      .select({
+        id: line.id,
+        orderId: customerOrder.id,
+        document: sql<string>`${customerOrder.number} || '/' || ${line.position}`,
+        quantity: atLeast0<Quantity>(stillToShip),
+        date: sql<string>`coalesce(${line.promiseDate}, ${line.requiredDate})`,
+      })
+      .from(line)
+      .innerJoin(customerOrder, eq(customerOrder.id, line.orderId))
+      .where(and(eq(line.itemId, $.item), eq(customerOrder.warehouseId, $.warehouse), IN_WORK, gt(stillToShip, sql`0`))),
+);
+
+/** What orders take of an item out of a warehouse, for lists. */
+export const orderedOut = (item: SQLiteColumn, warehouse: SQLiteColumn): SQL<Quantity> =>
+  scalar(
+    inner
+      .select({ quantity: total(atLeast0<Quantity>(stillToShip)) })
+      .from(line)
+      .innerJoin(customerOrder, eq(customerOrder.id, line.orderId))
+      .where(and(eq(line.itemId, item), eq(customerOrder.warehouseId, warehouse), IN_WORK)),
+  ) as SQL<Quantity>;
 
 export function sellingEvents(work: Work, item: number, warehouse: number): StockEvent[] {
-  return work.rows<{ id: number; orderId: number; document: string; quantity: number; date: string }>(OPEN_LINES, item, warehouse).map((row) => ({
+  return openLines.all(work, { item, warehouse }).map((row) => ({
     date: row.date,
     kind: 'demand',
-    quantity: asQuantity(row.quantity),
+    quantity: row.quantity,
     document: row.document,
     firm: true,
     link: { kind: 'customerOrder', id: row.orderId },
     holder: { kind: 'customerOrder', id: row.id },
   }));
 }
+
+const openNaming = query(
+  ($: { itemId: number }) => (db) =>
+    db
+      .selectDistinct({ number: customerOrder.number })
+      .from(line)
+      .innerJoin(customerOrder, eq(customerOrder.id, line.orderId))
+      .where(and(eq(line.itemId, $.itemId), eq(customerOrder.open, true), gt(stillToShip, sql`0`))),
+);
+
+/** Numbers of the customers' orders that still want an item. */
+export function openOrdersOf(work: Work, itemId: number): string[] {
+  return openNaming.all(work, { itemId }).map((each) => each.number);
+}
+
+/** How many orders of a customer are open, for lists. */
+export const openOrdersWith = (customer: SQLiteColumn): SQL<number> =>
+  countOf(customerOrder, and(eq(customerOrder.customerId, customer), eq(customerOrder.open, true)));
+
+/** The number of an order, for lists. */
+export const orderNumber = (order: SQLiteColumn): SQL<string | null> =>
+  scalar(inner.select({ number: customerOrder.number }).from(customerOrder).where(eq(customerOrder.id, order)));
+
+/** How a unit's narrowing finds quantities of orders that are finer. */
+export const finerOrders = finerIn(line, line.itemId, line.quantity);
+
+/** What customers wanted of an item in a warehouse, day by day: from the first day up to the day before the last. */
+export const orderedInPast = query(
+  ($: { itemId: number; warehouseId: number; from: string; through: string }) => (db) =>
+    db
+      .select({ date: line.requiredDate, quantity: sql<number>`sum(${line.quantity} - ${line.cancelled})` })
+      .from(line)
+      .innerJoin(customerOrder, eq(customerOrder.id, line.orderId))
+      .where(
+        and(
+          eq(line.itemId, $.itemId),
+          eq(customerOrder.warehouseId, $.warehouseId),
+          notInArray(customerOrder.state, ['draft', 'cancelled']),
+          gte(line.requiredDate, $.from),
+          lt(line.requiredDate, $.through),
+        ),
+      )
+      .groupBy(line.requiredDate),
+);

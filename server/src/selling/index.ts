@@ -1,8 +1,10 @@
 import { api } from '@terrace/contract';
 import type { Binder } from '../platform/http';
-import { invoiceOrder, invoiceView, listInvoices, payInvoice, reverseInvoice, reversePayment } from './invoices';
-import { cancelOrder, changeOrder, confirmOrder, createOrder, listOrders, reserveOrder } from './orders';
+import { confirmOrder, reserveOrder } from './confirm';
+import { invoiceOrder } from './invoice-order';
+import { listOrders } from './order-list';
 import { orderView } from './order-view';
+import { cancelOrder, changeOrder, createOrder } from './orders';
 import { changePrices, previewPrices } from './price-change';
 import {
   addPriceEntry,
@@ -16,13 +18,18 @@ import {
 } from './price-lists';
 import { explained } from './pricing';
 
-export { invoiceOrder, invoiceView, payInvoice, reverseInvoice, reversePayment } from './invoices';
-export { cancelOrder, changeOrder, confirmOrder, createOrder, refreshOrder, reserveOrder } from './orders';
+export { sellingDocuments } from './documents';
+export { confirmOrder, reserveOrder } from './confirm';
+export { IN_WORK, finerOrders, openOrdersOf, openOrdersWith, orderNumber, orderedInPast, orderedOut, sellingEvents, stillToShip } from './events';
+export { otherRooms as handToSelling, type PlannedOrder } from './handed-in';
+export { invoiceOrder } from './invoice-order';
+export { bookInvoiced, bookShipped, cancelOrder, changeOrder, createOrder, refreshOrder } from './orders';
 export { linesOf, orderOf, orderView } from './order-view';
-export { addPriceEntry, changePriceEntry, createPriceList, priceListView, writeValue } from './price-lists';
+export { addPriceEntry, changePriceEntry, createPriceList, hasPriceList, priceListView, priceListsInUse, writeValue } from './price-lists';
 export { breaksOf } from './pricing';
 export { redateOrderLine } from './redate';
-export { sellingEvents } from './events';
+export * from './price-schema';
+export * from './schema';
 
 export function bindSelling(binder: Binder): void {
   const { selling } = api;
@@ -39,11 +46,6 @@ export function bindSelling(binder: Binder): void {
   binder.command(selling.reserveOrder, (work, { params }) => reserveOrder(work, params.id));
   binder.command(selling.cancelOrder, (work, { params, body }) => cancelOrder(work, params.id, body.version, body.reason));
   binder.command(selling.invoiceOrder, (work, { params, body }) => invoiceOrder(work, params.id, body.shipmentId));
-  binder.list(selling.listInvoices, (work, { query }) => listInvoices(work, query));
-  binder.read(selling.getInvoice, (work, { params }) => invoiceView(work, params.id));
-  binder.command(selling.reverseInvoice, (work, { params, body }) => reverseInvoice(work, params.id, body.version));
-  binder.command(selling.payInvoice, (work, { params, body }) => payInvoice(work, params.id, body));
-  binder.command(selling.reversePayment, (work, { params }) => reversePayment(work, params.id));
   bindPrices(binder);
 }
 

@@ -3,7 +3,8 @@ import type { api } from '@terrace/contract';
 import type { BodyOf } from '@terrace/contract';
 import { Refusal, assertCeiling, givenAway, parseAskedPrice, parsePositiveQuantity, writePrice, type Quantity, type UnitPrice } from '@terrace/core';
 import { readPoints, usableItem } from '../catalogue';
-import { atField, type Work } from '../platform/work';
+import { atField } from '../platform/fields';
+import type { Work } from '../platform/work';
 import { priceFor } from './pricing';
 
 export type OrderInput = Omit<BodyOf<typeof api.selling.createOrder>, 'confirm'>;

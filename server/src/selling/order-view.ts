@@ -1,87 +1,61 @@
 /** An order as kept and as it is shown. */
-import { eq, sql } from 'drizzle-orm';
+import { and, eq } from 'drizzle-orm';
 import type { OrderLine, OrderView } from '@terrace/contract';
-import {
-  asQuantity,
-  extend,
-  outstanding,
-  shipReadiness,
-  totalOf,
-  writeAmount,
-  writePrice,
-  writeQuantity,
-  type Quantity,
-  type UnitPrice,
-} from '@terrace/core';
-import { customOf, customerOf, substitutesOf, warehouseOf } from '../catalogue';
-import { orNotFound, type Work } from '../platform/work';
-import { plannedOrder } from './planned';
-import * as tables from './schema';
+import { asQuantity, extend, outstanding, shipReadiness, totalOf, writeAmount, writePrice, writeQuantity, type Quantity } from '@terrace/core';
+import { customOf, customerOf, item, substitutesOf, unit, warehouseOf } from '../catalogue';
+import { or0 } from '../platform/expressions';
+import { query } from '../platform/query';
+import { fetching, fetchingAll } from '../platform/rows';
+import type { Work } from '../platform/work';
+import { otherRooms } from './handed-in';
+import { reservation } from '../stores';
+import { customerOrder, customerOrderLine as line } from './schema';
 
-export type OrderRecord = typeof tables.customerOrder.$inferSelect;
-type LineRecord = typeof tables.customerOrderLine.$inferSelect;
+export type OrderRecord = typeof customerOrder.$inferSelect;
 
 /** An order as kept. Refuses `notFound`. */
-export function orderOf(work: Work, id: number): OrderRecord {
-  return orNotFound(
-    work.store
-      .query('customerOrder', (db) =>
-        db
-          .select()
-          .from(tables.customerOrder)
-          .where(eq(tables.customerOrder.id, sql.placeholder('id')))
-          .prepare(),
-      )
-      .all({ id: id })[0],
-    'customer order',
-  );
-}
+export const orderOf = fetching(customerOrder, 'customer order');
 
 /** The lines of an order, in order. */
-export function linesOf(work: Work, orderId: number): LineRecord[] {
-  return work.store
-    .query('customerOrderLine', (db) =>
-      db
-        .select()
-        .from(tables.customerOrderLine)
-        .where(eq(tables.customerOrderLine.orderId, sql.placeholder('id')))
-        .orderBy(tables.customerOrderLine.position)
-        .prepare(),
-    )
-    .all({ id: orderId });
-}
+export const linesOf = fetchingAll(line, line.orderId, line.position);
 
-export interface LineRow {
-  readonly id: number;
-  readonly position: number;
-  readonly itemId: number;
-  readonly code: string;
-  readonly description: string;
-  readonly unit: string;
-  readonly decimals: number;
-  readonly kind: string;
-  readonly active: number;
-  readonly quantity: Quantity;
-  readonly price: UnitPrice;
-  readonly discount: number;
-  readonly requiredDate: string;
-  readonly promiseDate: string | null;
-  readonly shipped: Quantity;
-  readonly invoiced: Quantity;
-  readonly cancelled: Quantity;
-  readonly reserved: Quantity;
-  readonly priceSteps: string;
-  readonly discountReason: string;
-}
-
-const LINES = `select l.id, l.position, l.item_id as itemId, i.code, i.description, i.unit_code as unit, u.decimals, i.kind, i.active, l.quantity, l.price, l.discount, l.required_date as requiredDate,
-    l.promise_date as promiseDate, l.price_steps as priceSteps, l.discount_reason as discountReason, l.shipped, l.invoiced, l.cancelled, coalesce(r.quantity, 0) as reserved
-  from customer_order_line l join item i on i.id = l.item_id join unit u on u.code = i.unit_code
-  left join reservation r on r.holder_kind = 'customerOrder' and r.holder_id = l.id where l.order_id = ? order by l.position`;
+const linesShown = query(
+  ($: { orderId: number }) => (db) =>
+    db
+      .select({
+        id: line.id,
+        position: line.position,
+        itemId: line.itemId,
+        code: item.code,
+        description: item.description,
+        unit: item.unitCode,
+        decimals: unit.decimals,
+        kind: item.kind,
+        active: item.active,
+        quantity: line.quantity,
+        price: line.price,
+        discount: line.discount,
+        requiredDate: line.requiredDate,
+        promiseDate: line.promiseDate,
+        priceSteps: line.priceSteps,
+        discountReason: line.discountReason,
+        shipped: line.shipped,
+        invoiced: line.invoiced,
+        cancelled: line.cancelled,
+        reserved: or0(reservation.quantity),
+      })
+      .from(line)
+      .innerJoin(item, eq(item.id, line.itemId))
+      .innerJoin(unit, eq(unit.code, item.unitCode))
+      .leftJoin(reservation, and(eq(reservation.holderKind, 'customerOrder'), eq(reservation.holderId, line.id)))
+      .where(eq(line.orderId, $.orderId))
+      .orderBy(line.position),
+);
+export type LineRow = ReturnType<typeof linesShown.all>[number];
 
 /** The lines of an order with their items and reservations, in order. */
 export function lineRows(work: Work, orderId: number): LineRow[] {
-  return work.rows<LineRow>(LINES, orderId);
+  return linesShown.all(work, { orderId });
 }
 
 /** What could stand in for a line that is short, where any of it is free. */
@@ -114,7 +88,7 @@ function lineView(work: Work, row: LineRow): OrderLine {
     discount: writePercent(row.discount),
     requiredDate: row.requiredDate,
     promiseDate: row.promiseDate,
-    priceSteps: JSON.parse(row.priceSteps) as string[],
+    priceSteps: row.priceSteps,
     discountReason: row.discountReason,
     substitutes: substitutes(work, row, open),
     reserved: writeQuantity(row.reserved),
@@ -152,7 +126,7 @@ export function viewOf(work: Work, order: OrderRecord, customer: ReturnType<type
     orderDate: order.orderDate,
     requiredDate: order.requiredDate,
     promiseDate: order.promiseDate,
-    planned: plannedOrder(work, order.number),
+    planned: otherRooms.get().plannedOrder(work, order.number),
     warehouseId: order.warehouseId,
     warehouse: warehouseOf(work, order.warehouseId).code,
     note: order.note,

@@ -15,10 +15,16 @@ import {
   writePrice,
   type UnitPrice,
 } from '@terrace/core';
-import { groupsOf } from '../catalogue';
+import { and, eq, gt, sql, type SQL } from 'drizzle-orm';
+import { groupsOf, item, setSellPrice } from '../catalogue';
+import type { Database } from '../platform/database';
+import { among, inner, scalar } from '../platform/expressions';
+import { query } from '../platform/query';
+import { changeRow, keepRow } from '../platform/rows';
 import type { Work } from '../platform/work';
 import { priceListView } from './price-lists';
-import { currentCost } from './pricing';
+import { priceBreak, priceEntry } from './price-schema';
+import { breaksOf, currentCost } from './pricing';
 
 type Query = QueryOf<typeof api.selling.previewPrices>;
 type Preview = AnswerOf<typeof api.selling.previewPrices>;
@@ -35,11 +41,32 @@ interface Line {
   readonly to: UnitPrice;
 }
 
-const ITEMS = `select i.id, i.id as itemId, i.code, i.description, i.sell_price as price from item i
-  where i.active = 1 and i.sell_price > 0 and (?1 is null or i.group_code in (select value from json_each(?1))) order by i.code`;
-const ENTRIES = `select e.id, i.id as itemId, i.code, i.description, (select b.value from price_break b where b.entry_id = e.id order by b.from_quantity limit 1) as price
-  from price_entry e join item i on i.id = e.item_id
-  where e.list_id = ?2 and e.way = 'amount' and (?1 is null or i.group_code in (select value from json_each(?1))) order by i.code, e.id`;
+const isSold = (db: Database, group?: SQL) =>
+  db
+    .select({ id: item.id, itemId: item.id, code: item.code, description: item.description, price: item.sellPrice })
+    .from(item)
+    .where(and(eq(item.active, true), gt(item.sellPrice, sql`0`), group))
+    .orderBy(item.code);
+const itemsSold = query(() => (db) => isSold(db));
+const itemsSoldIn = query(($: { groups: readonly string[] }) => (db) => isSold(db, among(item.groupCode, $.groups)));
+const firstBreak = scalar(
+  inner.select({ value: priceBreak.value }).from(priceBreak).where(eq(priceBreak.entryId, priceEntry.id)).orderBy(priceBreak.from).limit(1),
+);
+const isListed = (db: Database, listId: number, group?: SQL) =>
+  db
+    .select({ id: priceEntry.id, itemId: item.id, code: item.code, description: item.description, price: firstBreak })
+    .from(priceEntry)
+    .innerJoin(item, eq(item.id, priceEntry.itemId))
+    .where(and(eq(priceEntry.listId, listId), eq(priceEntry.way, 'amount'), group))
+    .orderBy(item.code, priceEntry.id);
+const entriesListed = query(($: { listId: number }) => (db) => isListed(db, $.listId));
+const entriesListedIn = query(($: { listId: number; groups: readonly string[] }) => (db) => isListed(db, $.listId, among(item.groupCode, $.groups)));
+
+/** The prices that may change: of items, or of the entries of a list; in some groups only, where any are named. */
+function pricesIn(work: Work, listId: number | undefined, groups: readonly string[] | null) {
+  if (listId === undefined) return groups === null ? itemsSold.all(work) : itemsSoldIn.all(work, { groups });
+  return groups === null ? entriesListed.all(work, { listId }) : entriesListedIn.all(work, { listId, groups });
+}
 
 function factorOf(percent: string): bigint {
   const value = readDecimal(percent);
@@ -51,21 +78,18 @@ function factorOf(percent: string): bigint {
   return 10_000n + points;
 }
 
-function linesOf(work: Work, query: Query): { readonly lines: Line[]; readonly unchanged: number; readonly scale: (price: UnitPrice) => UnitPrice } {
-  const factor = factorOf(query.percent);
-  if (query.listId !== undefined) priceListView(work, query.listId);
+function linesOf(work: Work, asked: Query): { readonly lines: Line[]; readonly unchanged: number; readonly scale: (price: UnitPrice) => UnitPrice } {
+  const factor = factorOf(asked.percent);
+  if (asked.listId !== undefined) priceListView(work, asked.listId);
   const groups =
-    query.group === undefined || query.group === ''
+    asked.group === undefined || asked.group === ''
       ? null
-      : [...groupsOf(work).keys()].filter((code) => lineage(code, groupsOf(work)).some((each) => each.code === query.group));
-  const scale = (price: UnitPrice): UnitPrice => roundPrice(asPrice(Number(divideRounded(BigInt(price) * factor, 10_000n))), query.rounding);
-  const all = work
-    .rows<Omit<Line, 'from' | 'to'> & { price: number }>(
-      query.listId === undefined ? ITEMS : ENTRIES,
-      groups === null ? null : JSON.stringify(groups),
-      ...(query.listId === undefined ? [] : [query.listId]),
-    )
-    .map(({ price, ...row }) => ({ ...row, from: asPrice(price), to: scale(asPrice(price)) }));
+      : [...groupsOf(work).keys()].filter((code) => lineage(code, groupsOf(work)).some((each) => each.code === asked.group));
+  const scale = (price: UnitPrice): UnitPrice => roundPrice(asPrice(Number(divideRounded(BigInt(price) * factor, 10_000n))), asked.rounding);
+  const all = pricesIn(work, asked.listId, groups).map(({ price, ...row }) => {
+    const from = asPrice(price ?? 0);
+    return { ...row, from, to: scale(from) };
+  });
   const lines = all.filter((each) => each.to !== each.from);
   return { lines, unchanged: all.length - lines.length, scale };
 }
@@ -75,8 +99,8 @@ function printOf(lines: readonly Line[]): string {
 }
 
 /** What a change would do, with the margin before and after at current cost. */
-export function previewPrices(work: Work, query: Query): Preview {
-  const { lines, unchanged } = linesOf(work, query);
+export function previewPrices(work: Work, asked: Query): Preview {
+  const { lines, unchanged } = linesOf(work, asked);
   const points = (price: UnitPrice, cost: UnitPrice): string => {
     const margin = marginOf(price, cost);
     return margin === null ? '' : writePoints(margin);
@@ -111,15 +135,12 @@ export function changePrices(work: Work, body: BodyOf<typeof api.selling.changeP
   for (const line of chosen) {
     const change = [{ field: 'price', from: writePrice(line.from), to: writePrice(line.to) }];
     if (body.listId === undefined) {
-      work.run('update item set sell_price = ?, version = version + 1 where id = ?', line.to, line.id);
+      setSellPrice(work, line.id, line.to);
       work.record('item', line.id, `changed the price with others by ${words}`, change);
     } else {
-      for (const { from, value } of work.rows<{ from: number; value: number }>(
-        'select from_quantity as "from", value from price_break where entry_id = ?',
-        line.id,
-      ))
-        work.run('update price_break set value = ? where entry_id = ? and from_quantity = ?', scale(asPrice(value)), line.id, from);
-      work.run('update price_entry set version = version + 1 where id = ?', line.id);
+      for (const { from, value } of breaksOf(work, line.id))
+        keepRow(work, priceBreak, ['entryId', 'from'], { entryId: line.id, from, value: scale(asPrice(value)) });
+      changeRow(work, priceEntry, line.id, {});
     }
   }
   if (body.listId !== undefined)

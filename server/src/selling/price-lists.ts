@@ -11,59 +11,123 @@ import {
   writePoints,
   writePrice,
   writeQuantity,
+  type PriceBreak,
   type PriceWay,
 } from '@terrace/core';
-import { booksCurrency, groupsOf, itemFacts, rateOf } from '../catalogue';
-import { asFlag, asNumber, asText, listPage, type ListDefinition } from '../platform/list';
-import { assertSeen, atField, orNotFound, type Work } from '../platform/work';
+import { and, eq, ne, sql } from 'drizzle-orm';
+import { booksCurrency, customer, customerGroup, customerOf, groupsOf, item, itemFacts, itemGroup, rateOf } from '../catalogue';
+import { countOf, inner, orEmpty, same, sameText, scalar } from '../platform/expressions';
+import { asFlag, asNumber, asText, list, listPage, mayReferTo } from '../platform/list';
+import { query } from '../platform/query';
+import { atField } from '../platform/fields';
+import { addRow, changeRow, dropRow, dropRows, fetching, orNotFound } from '../platform/rows';
+import { assertSeen } from '../platform/versions';
+import type { Work } from '../platform/work';
+import { priceBreak, priceEntry, priceList } from './price-schema';
 import { breaksOf, entryById, priceFor } from './pricing';
 
-const lists: ListDefinition = {
-  columns: {
-    id: asNumber('l.id'),
-    code: asText('l.code'),
-    name: asText('l.name'),
-    currency: asText('l.currency'),
-    customerId: { sql: 'l.customer_id', type: 'text' },
-    customerGroup: asText('l.customer_group'),
-    audience: asText(
-      "coalesce((select c.name from customer c where c.id = l.customer_id), (select g.name from customer_group g where g.code = l.customer_group), 'Everybody')",
-    ),
-    validFrom: asText('l.valid_from'),
-    validTo: asText('l.valid_to'),
-    rounding: asText('l.rounding'),
-    entries: asNumber('(select count(*) from price_entry e where e.list_id = l.id)'),
-    active: asFlag('l.active'),
-    version: asNumber('l.version'),
-  },
-  from: 'price_list l',
-  find: ['l.code', 'l.name'],
-  order: 'l.active desc, l.code',
-  tie: 'l.id',
-};
+const audience = sql`coalesce(${inner.select({ name: customer.name }).from(customer).where(eq(customer.id, priceList.customerId))}, ${inner
+  .select({ name: customerGroup.name })
+  .from(customerGroup)
+  .where(eq(customerGroup.code, priceList.customerGroup))}, 'Everybody')`;
 
-export function listPriceLists(work: Work, query: ListQuery): AnswerOf<typeof api.selling.listPriceLists> {
-  return listPage(work, lists, query);
+const lists = list<{ id?: number }>(($, has) => ({
+  columns: {
+    id: asNumber(priceList.id),
+    code: asText(priceList.code),
+    name: asText(priceList.name),
+    currency: asText(priceList.currency),
+    customerId: asText(priceList.customerId),
+    customerGroup: asText(priceList.customerGroup),
+    audience: asText(audience),
+    validFrom: asText(priceList.validFrom),
+    validTo: asText(priceList.validTo),
+    rounding: asText(priceList.rounding),
+    entries: asNumber(countOf(priceEntry, eq(priceEntry.listId, priceList.id))),
+    active: asFlag(priceList.active),
+    version: asNumber(priceList.version),
+  },
+  from: priceList,
+  where: has('id') ? eq(priceList.id, $.id) : undefined,
+  find: [priceList.code, priceList.name],
+  order: [sql`${priceList.active} desc`, priceList.code],
+  tie: [priceList.id],
+}));
+
+const inUse = query(
+  () => (db) =>
+    db
+      .select({ id: priceList.id, code: priceList.code, name: priceList.name })
+      .from(priceList)
+      .where(eq(priceList.active, true))
+      .orderBy(priceList.code),
+);
+const byId = query(($: { id: number }) => (db) => db.select({ id: priceList.id }).from(priceList).where(eq(priceList.id, $.id)));
+const codeTaken = query(
+  ($: { code: string; except: number }) => (db) =>
+    db
+      .select({ name: priceList.name })
+      .from(priceList)
+      .where(and(sameText(priceList.code, $.code), ne(priceList.id, $.except))),
+);
+const groupByCode = query(
+  ($: { code: string }) => (db) => db.select({ code: customerGroup.code }).from(customerGroup).where(eq(customerGroup.code, $.code)),
+);
+interface Period {
+  listId: number;
+  itemId: number | null;
+  groupCode: string | null;
+  validFrom: string | null;
+  except: number;
+}
+const samePeriod = query(
+  ($: Period) => (db) =>
+    db
+      .select({ id: priceEntry.id })
+      .from(priceEntry)
+      .where(
+        and(
+          eq(priceEntry.listId, $.listId),
+          same(priceEntry.itemId, $.itemId),
+          same(priceEntry.groupCode, $.groupCode),
+          same(priceEntry.validFrom, $.validFrom),
+          ne(priceEntry.id, $.except),
+        ),
+      ),
+);
+
+/** Price lists in use, to choose from. */
+export function priceListsInUse(work: Work): { id: number; code: string; name: string }[] {
+  return inUse.all(work);
+}
+
+export function hasPriceList(work: Work, id: number): boolean {
+  return byId.one(work, { id }) !== undefined;
+}
+
+export function listPriceLists(work: Work, asked: ListQuery): AnswerOf<typeof api.selling.listPriceLists> {
+  return listPage<PriceListView, { id?: number }>(work, lists, asked);
 }
 
 export function priceListView(work: Work, id: number): PriceListView {
-  const { rows } = listPage<PriceListView>(work, { ...lists, where: 'l.id = ?', values: [id] }, { offset: 0, limit: 1 });
+  const { rows } = listPage<PriceListView, { id?: number }>(work, lists, { offset: 0, limit: 1 }, { id });
   return orNotFound(rows[0], 'price list');
 }
 
 type ListInput = BodyOf<typeof api.selling.createPriceList>;
 
-function valuesOf(work: Work, input: ListInput, exceptId: number): (string | number | null)[] {
-  const taken = work.row<{ name: string }>('select name from price_list where code = ? collate nocase and id <> ?', input.code, exceptId);
+function valuesOf(work: Work, input: ListInput, exceptId: number): Omit<typeof priceList.$inferInsert, 'id'> {
+  const taken = codeTaken.one(work, { code: input.code, except: exceptId });
   if (taken) throw new Refusal('codeTaken', `The code ${input.code} belongs to "${taken.name}" already: choose another.`, { field: 'code' });
   if (input.customerId !== null && input.customerGroup !== null)
     throw new Refusal('twoAudiences', 'A list is for one customer, for a group of them, or for everybody: choose one.', { field: 'customerGroup' });
-  if (input.customerId !== null) orNotFound(work.row('select 1 from customer where id = ?', input.customerId), 'customer');
-  if (input.customerGroup !== null && !work.row('select 1 from customer_group where code = ?', input.customerGroup))
+  if (input.customerId !== null) customerOf(work, input.customerId);
+  if (input.customerGroup !== null && !groupByCode.one(work, { code: input.customerGroup }))
     throw new Refusal('unknownChoice', `There is no customer group "${input.customerGroup}": choose one from the list.`, { field: 'customerGroup' });
   if (input.currency !== booksCurrency(work)) atField('currency', () => rateOf(work, input.currency, work.today));
   assertPeriod(input);
-  return [input.code, input.name, input.currency, input.customerId, input.customerGroup, input.validFrom, input.validTo, input.rounding];
+  const { code, name, currency, customerId, customerGroup: group, validFrom, validTo, rounding } = input;
+  return { code, name, currency, customerId, customerGroup: group, validFrom, validTo, rounding };
 }
 
 function assertPeriod({ validFrom, validTo }: { readonly validFrom: string | null; readonly validTo: string | null }): void {
@@ -71,10 +135,8 @@ function assertPeriod({ validFrom, validTo }: { readonly validFrom: string | nul
     throw new Refusal('badPeriod', `What begins on ${validFrom} can't end on ${validTo}.`, { field: 'validTo' });
 }
 
-const LIST = ['code', 'name', 'currency', 'customer_id', 'customer_group', 'valid_from', 'valid_to', 'rounding'];
-
 export function createPriceList(work: Work, input: ListInput): number {
-  const { id } = work.run(`insert into price_list (${LIST.join(', ')}) values (${LIST.map(() => '?').join(', ')})`, ...valuesOf(work, input, 0));
+  const id = addRow(work, priceList, valuesOf(work, input, 0));
   work.record('setup', id, `set up price list ${input.code}`);
   return id;
 }
@@ -86,12 +148,7 @@ export function changePriceList(work: Work, id: number, input: ListInput & { ver
     throw new Refusal('hasEntries', `${before.code} has prices in ${before.currency}: its currency stays. Set up another list.`, {
       field: 'currency',
     });
-  work.run(
-    `update price_list set ${LIST.map((each) => `${each} = ?`).join(', ')}, active = ?, version = version + 1 where id = ?`,
-    ...valuesOf(work, input, id),
-    input.active ? 1 : 0,
-    id,
-  );
+  changeRow(work, priceList, id, { ...valuesOf(work, input, id), active: input.active });
   work.record('setup', id, `changed price list ${input.code}`);
 }
 
@@ -116,7 +173,11 @@ export function writeValue(way: PriceWay, value: number): string {
 
 type EntryInput = BodyOf<typeof api.selling.addPriceEntry>;
 
-function assertEntry(work: Work, listId: number, input: EntryInput, exceptId: number): { from: number; value: number }[] {
+function entryValues({ itemId, groupCode, way, validFrom, validTo }: EntryInput) {
+  return { itemId, groupCode, way, validFrom, validTo };
+}
+
+function assertEntry(work: Work, listId: number, input: EntryInput, exceptId: number): PriceBreak[] {
   if (input.itemId !== null && input.groupCode !== null)
     throw new Refusal('twoTargets', 'A price is for one item, for a group, or for everything.', { field: 'groupCode' });
   const decimals = input.itemId === null ? 5 : atField('itemId', () => itemFacts(work, input.itemId ?? 0).decimals);
@@ -125,14 +186,8 @@ function assertEntry(work: Work, listId: number, input: EntryInput, exceptId: nu
   if (input.way === 'amount' && input.itemId === null)
     throw new Refusal('amountNeedsItem', 'An amount is a price of one item: choose the item, or state a percentage.', { field: 'way' });
   assertPeriod(input);
-  const twice = work.row<{ id: number }>(
-    'select id from price_entry where list_id = ? and item_id is ? and group_code is ? and valid_from is ? and id <> ?',
-    listId,
-    input.itemId,
-    input.groupCode,
-    input.validFrom,
-    exceptId,
-  );
+  const { itemId, groupCode, validFrom } = input;
+  const twice = samePeriod.one(work, { listId, itemId, groupCode, validFrom, except: exceptId });
   if (twice) throw new Refusal('entryTaken', 'The list has a price for that from that day on already: change that one.', { field: 'validFrom' });
   const breaks = input.breaks.map((each, index) => ({
     from: atField(`breaks.${index}.from`, () => {
@@ -147,51 +202,27 @@ function assertEntry(work: Work, listId: number, input: EntryInput, exceptId: nu
   return breaks;
 }
 
-function keepBreaks(work: Work, id: number, breaks: readonly { from: number; value: number }[]): void {
-  work.run('delete from price_break where entry_id = ?', id);
-  for (const each of breaks) work.run('insert into price_break (entry_id, from_quantity, value) values (?, ?, ?)', id, each.from, each.value);
+function keepBreaks(work: Work, id: number, breaks: readonly PriceBreak[]): void {
+  dropRows(work, priceBreak, { entryId: id });
+  for (const each of breaks) addRow(work, priceBreak, { entryId: id, ...each });
 }
 
 export function addPriceEntry(work: Work, listId: number, input: EntryInput, what = 'added a price'): number {
   const list = priceListView(work, listId);
   const breaks = assertEntry(work, listId, input, 0);
-  const { id } = work.run(
-    'insert into price_entry (list_id, item_id, group_code, way, valid_from, valid_to) values (?, ?, ?, ?, ?, ?)',
-    listId,
-    input.itemId,
-    input.groupCode,
-    input.way,
-    input.validFrom,
-    input.validTo,
-  );
+  const id = addRow(work, priceEntry, { listId, ...entryValues(input) });
   keepBreaks(work, id, breaks);
   work.record('setup', listId, `${what} to ${list.code}`);
   return id;
 }
 
-interface EntryRecord {
-  readonly id: number;
-  readonly listId: number;
-  readonly version: number;
-}
-
-function recordOf(work: Work, id: number): EntryRecord {
-  return orNotFound(work.row<EntryRecord>('select id, list_id as listId, version from price_entry where id = ?', id), 'price');
-}
+const recordOf = fetching(priceEntry, 'price');
 
 export function changePriceEntry(work: Work, id: number, input: EntryInput & { version: number }, what = 'changed a price'): void {
   const before = recordOf(work, id);
   assertSeen(before, input.version, 'The price');
   const breaks = assertEntry(work, before.listId, input, id);
-  work.run(
-    'update price_entry set item_id = ?, group_code = ?, way = ?, valid_from = ?, valid_to = ?, version = version + 1 where id = ?',
-    input.itemId,
-    input.groupCode,
-    input.way,
-    input.validFrom,
-    input.validTo,
-    id,
-  );
+  changeRow(work, priceEntry, id, entryValues(input));
   keepBreaks(work, id, breaks);
   work.record('setup', before.listId, `${what} of ${priceListView(work, before.listId).code}`);
 }
@@ -199,36 +230,40 @@ export function changePriceEntry(work: Work, id: number, input: EntryInput & { v
 export function dropPriceEntry(work: Work, id: number, version: number): void {
   const before = recordOf(work, id);
   assertSeen(before, version, 'The price');
-  work.run('delete from price_break where entry_id = ?', id);
-  work.run('delete from price_entry where id = ?', id);
+  dropRows(work, priceBreak, { entryId: id });
+  dropRow(work, priceEntry, id);
   work.record('setup', before.listId, `took a price off ${priceListView(work, before.listId).code}`);
 }
 
-const entries: ListDefinition = {
+const code = sql`coalesce(${item.code}, ${priceEntry.groupCode}, '')`;
+const groupName = scalar(inner.select({ name: itemGroup.name }).from(itemGroup).where(eq(itemGroup.code, priceEntry.groupCode)));
+
+const entries = list(($: { listId: number }) => ({
   columns: {
-    id: asNumber('e.id'),
-    itemId: { sql: 'e.item_id', type: 'text' },
-    groupCode: asText('e.group_code'),
-    code: asText("coalesce(i.code, e.group_code, '')"),
-    description: asText("coalesce(i.description, (select g.name from item_group g where g.code = e.group_code), 'Everything')"),
-    way: asText('e.way'),
-    validFrom: asText('e.valid_from'),
-    validTo: asText('e.valid_to'),
-    version: asNumber('e.version'),
+    id: asNumber(priceEntry.id),
+    itemId: asText(priceEntry.itemId),
+    groupCode: asText(priceEntry.groupCode),
+    code: asText(code),
+    description: asText(sql`coalesce(${item.description}, ${groupName}, 'Everything')`),
+    way: asText(priceEntry.way),
+    validFrom: asText(priceEntry.validFrom),
+    validTo: asText(priceEntry.validTo),
+    version: asNumber(priceEntry.version),
   },
-  from: 'price_entry e left join item i on i.id = e.item_id',
-  where: 'e.list_id = ?',
-  find: ["coalesce(i.code, e.group_code, '')", "coalesce(i.description, '')"],
-  order: "coalesce(i.code, ' ' || e.group_code, '  ')",
-  tie: 'e.id',
-};
+  from: priceEntry,
+  joins: [mayReferTo(item, eq(item.id, priceEntry.itemId))],
+  where: eq(priceEntry.listId, $.listId),
+  find: [code, orEmpty(item.description)],
+  order: [sql`coalesce(${item.code}, ' ' || ${priceEntry.groupCode}, '  ')`],
+  tie: [priceEntry.id],
+}));
 
 type EntryRow = AnswerOf<typeof api.selling.listPriceEntries>['rows'][number];
 
 /** Prices of a list, each with what it makes today, what the item costs and what is left. */
-export function listPriceEntries(work: Work, listId: number, query: ListQuery): AnswerOf<typeof api.selling.listPriceEntries> {
+export function listPriceEntries(work: Work, listId: number, asked: ListQuery): AnswerOf<typeof api.selling.listPriceEntries> {
   priceListView(work, listId);
-  const page = listPage<Omit<EntryRow, 'breaks' | 'price' | 'cost' | 'margin'>>(work, { ...entries, values: [listId] }, query);
+  const page = listPage<Omit<EntryRow, 'breaks' | 'price' | 'cost' | 'margin'>, { listId: number }>(work, entries, asked, { listId });
   return { total: page.total, rows: page.rows.map((row) => ({ ...row, ...made(work, row) })) };
 }
 

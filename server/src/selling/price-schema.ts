@@ -1,8 +1,7 @@
 /** Tables of price lists. */
 import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { PriceWay, Quantity, Rounding } from '@terrace/core';
-import { customer, customerGroup } from '../catalogue/party-schema';
-import { item, itemGroup } from '../catalogue/schema';
+import { customer, customerGroup, item, itemGroup } from '../catalogue';
 
 export const priceList = sqliteTable('price_list', {
   id: integer().primaryKey(),

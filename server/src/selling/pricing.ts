@@ -2,7 +2,6 @@
 import type { api } from '@terrace/contract';
 import type { AnswerOf, QueryOf } from '@terrace/contract';
 import {
-  asPrice,
   asQuantity,
   explainPrice,
   lineage,
@@ -17,55 +16,89 @@ import {
   type Rate,
   type UnitPrice,
 } from '@terrace/core';
-import { askedPrice, booksCurrency, customerOf, groupsOf, itemOf, rateOf } from '../catalogue';
-import { atField, type Work } from '../platform/work';
+import { and, eq, isNull, or, sql } from 'drizzle-orm';
+import { askedPrice, booksCurrency, customerOf, firstSupplierOf, groupsOf, itemOf, rateOf } from '../catalogue';
+import { among } from '../platform/expressions';
+import { atField } from '../platform/fields';
+import { query } from '../platform/query';
+import type { Work } from '../platform/work';
 import { stockCost } from '../stores';
+import { priceBreak, priceEntry, priceList } from './price-schema';
 
 /** What one unit costs us now: as the stores value it, else what the preferred supplier asks, else the item's buying price. */
 export function currentCost(work: Work, itemId: number, warehouse?: number): UnitPrice {
   const here = stockCost(work, itemId, warehouse);
   const worth = here > 0 ? here : stockCost(work, itemId);
   if (worth > 0) return worth;
-  const supplier = work.row<{ id: number }>(
-    'select supplier_id as id from supplier_term where item_id = ? order by preferred desc, price limit 1',
-    itemId,
-  );
-  const asked = supplier ? askedPrice(work, itemId, supplier.id, asQuantity(100_000)) : null;
-  return asked ?? asPrice(itemOf(work, itemId).buyPrice);
+  const supplier = firstSupplierOf(work, itemId);
+  const asked = supplier ? askedPrice(work, itemId, supplier.supplierId, asQuantity(100_000)) : null;
+  return asked ?? itemOf(work, itemId).buyPrice;
 }
 
-interface EntryRow {
-  readonly id: number;
-  readonly listId: number;
-  readonly code: string;
-  readonly name: string;
-  readonly currency: string;
-  readonly audience: PriceList['audience'];
-  readonly listFrom: string | null;
-  readonly listTo: string | null;
-  readonly rounding: PriceList['rounding'];
-  readonly itemId: number | null;
-  readonly groupCode: string | null;
-  readonly way: PriceEntry['way'];
-  readonly validFrom: string | null;
-  readonly validTo: string | null;
+const ENTRY = {
+  id: priceEntry.id,
+  listId: priceList.id,
+  code: priceList.code,
+  name: priceList.name,
+  currency: priceList.currency,
+  listFrom: priceList.validFrom,
+  listTo: priceList.validTo,
+  rounding: priceList.rounding,
+  itemId: priceEntry.itemId,
+  groupCode: priceEntry.groupCode,
+  way: priceEntry.way,
+  validFrom: priceEntry.validFrom,
+  validTo: priceEntry.validTo,
+};
+type Audience = PriceList['audience'];
+interface Whose {
+  itemId: number;
+  /** The item's group and those above it. */
+  groups: readonly string[];
+  /** A list that counts as made for the customer. */
+  listId: number;
+  customerId: number;
+  customerGroup: string;
 }
-
-const ENTRY = `e.id, l.id as listId, l.code, l.name, l.currency, l.valid_from as listFrom, l.valid_to as listTo, l.rounding,
-  e.item_id as itemId, e.group_code as groupCode, e.way, e.valid_from as validFrom, e.valid_to as validTo`;
-const ENTRIES = `select ${ENTRY}, case when l.customer_id is not null or l.id = ?3 then 'customer' when l.customer_group is not null then 'group' else 'everybody' end as audience
-  from price_entry e join price_list l on l.id = e.list_id
-  where l.active = 1 and (e.item_id = ?1 or e.group_code in (select value from json_each(?2)) or (e.item_id is null and e.group_code is null))
-    and (l.id = ?3 or (l.customer_id is null and l.customer_group is null) or l.customer_id = ?4 or l.customer_group = ?5)`;
+const entriesIn = query(($: Whose) => (db) => {
+  const audience = sql<Audience>`case
+    when ${priceList.customerId} is not null or ${priceList.id} = ${$.listId} then 'customer'
+    when ${priceList.customerGroup} is not null then 'group'
+    else 'everybody' end`;
+  return db
+    .select({ ...ENTRY, audience })
+    .from(priceEntry)
+    .innerJoin(priceList, eq(priceList.id, priceEntry.listId))
+    .where(
+      and(
+        eq(priceList.active, true),
+        or(eq(priceEntry.itemId, $.itemId), among(priceEntry.groupCode, $.groups), and(isNull(priceEntry.itemId), isNull(priceEntry.groupCode))),
+        or(
+          eq(priceList.id, $.listId),
+          and(isNull(priceList.customerId), isNull(priceList.customerGroup)),
+          eq(priceList.customerId, $.customerId),
+          eq(priceList.customerGroup, $.customerGroup),
+        ),
+      ),
+    );
+});
+type EntryRow = ReturnType<typeof entriesIn.all>[number];
+const entryOfId = query(
+  ($: { id: number }) => (db) =>
+    db
+      .select({ ...ENTRY, audience: sql<Audience>`'everybody'` })
+      .from(priceEntry)
+      .innerJoin(priceList, eq(priceList.id, priceEntry.listId))
+      .where(eq(priceEntry.id, $.id)),
+);
+const breaks = query(
+  ($: { entryId: number }) => (db) =>
+    db.select({ from: priceBreak.from, value: priceBreak.value }).from(priceBreak).where(eq(priceBreak.entryId, $.entryId)).orderBy(priceBreak.from),
+);
 
 /** The breaks of an entry, lowest first. */
 export function breaksOf(work: Work, entryId: number): PriceBreak[] {
-  return work
-    .rows<{ from: number; value: number }>(
-      'select from_quantity as "from", value from price_break where entry_id = ? order by from_quantity',
-      entryId,
-    )
-    .map((each) => ({ from: asQuantity(each.from), value: each.value }));
+  return breaks.all(work, { entryId });
 }
 
 function entryOf(work: Work, row: EntryRow): PriceEntry {
@@ -91,10 +124,7 @@ function entryOf(work: Work, row: EntryRow): PriceEntry {
 
 /** One entry by itself, whoever its list is for. */
 export function entryById(work: Work, id: number): PriceEntry | undefined {
-  const row = work.row<EntryRow>(
-    `select ${ENTRY}, 'everybody' as audience from price_entry e join price_list l on l.id = e.list_id where e.id = ?`,
-    id,
-  );
+  const row = entryOfId.one(work, { id });
   return row && entryOf(work, row);
 }
 
@@ -122,9 +152,9 @@ export function priceFor(work: Work, asked: Asked, only?: PriceEntry): Priced {
   for (const { list } of entries)
     if (list.currency !== books && !rates.has(list.currency)) rates.set(list.currency, rateOf(work, list.currency, asked.day));
   const cost = currentCost(work, asked.itemId, asked.warehouseId);
-  const listPrice = asPrice(item.sellPrice);
+  const listPrice = item.sellPrice;
   const answer = explainPrice(
-    { quantity: asked.quantity, day: asked.day, unit: item.unitCode, books, listPrice, cost, standardCost: asPrice(item.standardCost), rates },
+    { quantity: asked.quantity, day: asked.day, unit: item.unitCode, books, listPrice, cost, standardCost: item.standardCost, rates },
     entries,
   );
   return { ...answer, listPrice, cost, ceiling: item.discountCeiling };
@@ -133,8 +163,9 @@ export function priceFor(work: Work, asked: Asked, only?: PriceEntry): Priced {
 function entriesFor(work: Work, { itemId, customerId }: Asked, group: string): PriceEntry[] {
   const customer = customerId === null ? null : customerOf(work, customerId);
   const groups = lineage(group, groupsOf(work)).map((each) => each.code);
-  return work
-    .rows<EntryRow>(ENTRIES, itemId, JSON.stringify(groups), customer?.priceListId ?? -1, customerId ?? -1, customer?.groupCode ?? '')
+  const given = customer?.priceListId ?? -1;
+  return entriesIn
+    .all(work, { itemId, groups, listId: given, customerId: customerId ?? -1, customerGroup: customer?.groupCode ?? '' })
     .map((row) => entryOf(work, row));
 }
 

@@ -1,13 +1,18 @@
 /** Moving single lines of customers' orders to another day. */
 import { Refusal } from '@terrace/core';
-import { orNotFound, type Work } from '../platform/work';
-import { lineRows, linesOf, orderOf } from './order-view';
-import { reserveLines } from './orders';
+import { eq } from 'drizzle-orm';
+import { query } from '../platform/query';
+import { changeRow, orNotFound, setRow } from '../platform/rows';
+import type { Work } from '../platform/work';
+import { lineRows, linesOf } from './order-view';
+import { reserveLines } from './reserve-lines';
+import { customerOrder, customerOrderLine } from './schema';
+
+const byNumber = query(($: { number: string }) => (db) => db.select().from(customerOrder).where(eq(customerOrder.number, $.number)));
 
 /** Has a line wanted on another day; what is reserved for it stays, and the order's promise is worked out anew. */
 export function redateOrderLine(work: Work, number: string, position: number, date: string): string {
-  const found = orNotFound(work.row<{ id: number }>('select id from customer_order where number = ?', number), `order ${number}`);
-  const order = orderOf(work, found.id);
+  const order = orNotFound(byNumber.one(work, { number }), `order ${number}`);
   const line = orNotFound(
     linesOf(work, order.id).find((each) => each.position === position),
     `line ${position} of ${number}`,
@@ -15,8 +20,8 @@ export function redateOrderLine(work: Work, number: string, position: number, da
   if (order.state !== 'confirmed' && order.state !== 'partShipped')
     throw new Refusal('wrongState', `${number} is ${order.state}: its lines are not moved any more.`);
   if (date < work.today) throw new Refusal('badDate', `${date} has passed: a line can be wanted from today, ${work.today}, on.`);
-  work.run('update customer_order_line set required_date = ? where id = ?', date, line.id);
-  work.run('update customer_order set version = version + 1 where id = ?', order.id);
+  setRow(work, customerOrderLine, line.id, { requiredDate: date });
+  changeRow(work, customerOrder, order.id, {});
   reserveLines(work, order, lineRows(work, order.id));
   work.record('customerOrder', order.id, `moved line ${position} of ${number} to ${date}`, [
     { field: 'requiredDate', from: line.requiredDate, to: date },

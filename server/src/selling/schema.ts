@@ -1,7 +1,6 @@
 import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { Amount, CustomerOrderState, Quantity, UnitPrice } from '@terrace/core';
-import { customer } from '../catalogue/party-schema';
-import { item, warehouse } from '../catalogue/schema';
+import { customer, item, warehouse } from '../catalogue';
 
 export const customerOrder = sqliteTable(
   'customer_order',
@@ -60,59 +59,3 @@ export const customerOrderLine = sqliteTable(
   },
   (table) => [index('customer_order_line_order').on(table.orderId), index('customer_order_line_item').on(table.itemId)],
 );
-
-export const invoice = sqliteTable(
-  'invoice',
-  {
-    id: integer().primaryKey(),
-    number: text().notNull().unique(),
-    customerId: integer()
-      .notNull()
-      .references(() => customer.id),
-    orderId: integer()
-      .notNull()
-      .references(() => customerOrder.id),
-    date: text().notNull(),
-    dueDate: text().notNull(),
-    state: text().$type<'open' | 'paid' | 'reversed'>().notNull(),
-    net: integer().$type<Amount>().notNull(),
-    tax: integer().$type<Amount>().notNull(),
-    total: integer().$type<Amount>().notNull(),
-    paid: integer().$type<Amount>().notNull(),
-    entryId: integer(),
-    version: integer().notNull().default(1),
-  },
-  (table) => [index('invoice_order').on(table.orderId), index('invoice_state').on(table.state, table.dueDate)],
-);
-
-export const invoiceLine = sqliteTable(
-  'invoice_line',
-  {
-    id: integer().primaryKey(),
-    invoiceId: integer()
-      .notNull()
-      .references(() => invoice.id),
-    orderLineId: integer()
-      .notNull()
-      .references(() => customerOrderLine.id),
-    itemId: integer().notNull(),
-    quantity: integer().$type<Quantity>().notNull(),
-    price: integer().$type<UnitPrice>().notNull(),
-    discount: integer().notNull(),
-    amount: integer().$type<Amount>().notNull(),
-  },
-  (table) => [index('invoice_line_invoice').on(table.invoiceId)],
-);
-
-export const payment = sqliteTable('payment', {
-  id: integer().primaryKey(),
-  number: text().notNull().unique(),
-  invoiceId: integer()
-    .notNull()
-    .references(() => invoice.id),
-  date: text().notNull(),
-  amount: integer().$type<Amount>().notNull(),
-  method: text().$type<'transfer' | 'cash' | 'card'>().notNull(),
-  entryId: integer().notNull(),
-  reversed: integer({ mode: 'boolean' }).notNull().default(false),
-});

@@ -2,7 +2,7 @@
 import { check, index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import { sql } from 'drizzle-orm';
 import type { Amount, Quantity, UnitPrice } from '@terrace/core';
-import { item, warehouse } from '../catalogue/schema';
+import { item, warehouse } from '../catalogue';
 
 export const transfer = sqliteTable(
   'transfer',

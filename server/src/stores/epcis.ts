@@ -1,8 +1,13 @@
 /** A trace as EPCIS 2.0 events: receipts and shipments as object events, production as transformations. */
 import { createHash } from 'node:crypto';
-import type { EpcisDocument } from '@terrace/contract';
+import { and, eq, isNull, sql } from 'drizzle-orm';
+import type { DocumentKind, EpcisDocument } from '@terrace/contract';
 import { gtinOf } from '@terrace/core';
+import { item, plainBarcode, warehouse } from '../catalogue';
+import { flag } from '../platform/expressions';
+import { query } from '../platform/query';
 import type { Work } from '../platform/work';
+import { stockMove } from './schema';
 import { traced } from './tracing';
 
 type Event = EpcisDocument['epcisBody']['eventList'][number];
@@ -12,27 +17,37 @@ type Elements = { epcs: string[]; quantities: { epcClass: string; quantity: numb
 const UNITS: Readonly<Record<string, string>> = { kg: 'KGM', g: 'GRM', m: 'MTR', l: 'LTR', hour: 'HUR' };
 const SCALE = 100_000;
 
-interface Row {
-  readonly at: string;
-  readonly quantity: number;
-  readonly code: string;
-  readonly unit: string;
-  readonly tracking: 'none' | 'lot' | 'serial';
-  readonly barcode: string | null;
-  readonly lot: string;
-  readonly serial: string;
-  readonly into: number;
-  readonly warehouse: string;
-  readonly other: number;
-  readonly key: string;
-}
-
-const ROWS = `select m.at, m.quantity, i.code, i.unit_code as unit, i.tracking,
-    (select b.barcode from item_barcode b where b.item_id = i.id and b.unit_code is null order by b.barcode limit 1) as barcode,
-    m.from_lot || m.to_lot as lot, m.from_serial || m.to_serial as serial, m.to_kind = 'stock' as "into",
-    (select w.code from warehouse w where w.id = case m.to_kind when 'stock' then m.to_id else m.from_id end) as warehouse,
-    case m.to_kind when 'stock' then m.from_id else m.to_id end as other, m.item_id || '/' || m.from_lot || m.to_lot || m.from_serial || m.to_serial as key
-  from stock_move m join item i on i.id = m.item_id where m.document_kind = ? and m.document_id = ? and m.reversal_of is null order by m.id`;
+const insideWarehouse = sql<number>`case ${stockMove.toKind} when 'stock' then ${stockMove.toId} else ${stockMove.fromId} end`;
+const movesOfDocument = query(
+  ($: { kind: DocumentKind; id: number }) => (db) =>
+    db
+      .select({
+        at: stockMove.at,
+        quantity: stockMove.quantity,
+        code: item.code,
+        unit: item.unitCode,
+        barcode: plainBarcode,
+        lot: sql<string>`${stockMove.fromLot} || ${stockMove.toLot}`,
+        serial: sql<string>`${stockMove.fromSerial} || ${stockMove.toSerial}`,
+        into: flag(eq(stockMove.toKind, 'stock')),
+        warehouse: warehouse.code,
+        other: sql<number>`case ${stockMove.toKind} when 'stock' then ${stockMove.fromId} else ${stockMove.toId} end`,
+        key: sql<string>`${stockMove.itemId} || '/' || ${stockMove.fromLot} || ${stockMove.toLot} || ${stockMove.fromSerial} || ${stockMove.toSerial}`,
+      })
+      .from(stockMove)
+      .innerJoin(item, eq(item.id, stockMove.itemId))
+      .innerJoin(warehouse, eq(warehouse.id, insideWarehouse))
+      .where(and(eq(stockMove.documentKind, $.kind), eq(stockMove.documentId, $.id), isNull(stockMove.reversalOf)))
+      .orderBy(stockMove.id),
+);
+type Row = ReturnType<typeof movesOfDocument.all>[number];
+const documentOfMove = query(
+  ($: { id: number }) => (db) =>
+    db
+      .select({ kind: stockMove.documentKind, id: stockMove.documentId, number: stockMove.documentNumber })
+      .from(stockMove)
+      .where(eq(stockMove.id, $.id)),
+);
 
 const urn = (...parts: readonly string[]): string => `urn:x-terrace:${parts.map((part) => encodeURIComponent(part)).join(':')}`;
 
@@ -63,16 +78,13 @@ function elementsOf(rows: readonly Row[]): Elements {
 export function epcisOf(work: Work, kind: 'lot' | 'serial', id: number): EpcisDocument {
   const { nodes, edges } = traced(work, kind, id);
   const keys = new Set(nodes.filter((node) => node.piece !== '').map((node) => node.key));
-  const documents = new Map<string, { kind: string; id: number; number: string }>();
+  const documents = new Map<string, { kind: DocumentKind; id: number; number: string }>();
   for (const edge of edges) {
-    const document = work.row<{ kind: string; id: number; number: string }>(
-      'select document_kind as kind, document_id as id, document_number as number from stock_move where id = ?',
-      edge.move,
-    );
+    const document = documentOfMove.one(work, { id: edge.move });
     if (document) documents.set(`${document.kind}:${document.id}`, document);
   }
   const events = [...documents.values()].flatMap((document): Event[] => {
-    const rows = work.rows<Row>(ROWS, document.kind, document.id);
+    const rows = movesOfDocument.all(work, { kind: document.kind, id: document.id });
     const [first] = rows;
     if (!first) return [];
     const digest = createHash('sha256').update(`${document.number} ${first.at}`).digest('hex');
@@ -83,8 +95,8 @@ export function epcisOf(work: Work, kind: 'lot' | 'serial', id: number): EpcisDo
       readPoint: { id: urn('warehouse', first.warehouse) },
     };
     if (document.kind === 'completion') {
-      const inside = elementsOf(rows.filter((row) => row.into === 0));
-      const outside = elementsOf(rows.filter((row) => row.into === 1));
+      const inside = elementsOf(rows.filter((row) => !row.into));
+      const outside = elementsOf(rows.filter((row) => row.into));
       if (inside.epcs.length + inside.quantities.length === 0 || outside.epcs.length + outside.quantities.length === 0) return [];
       return [
         {

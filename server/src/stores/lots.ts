@@ -1,130 +1,161 @@
 /** Lots: as of any day, with any minimum life; blocked and freed everywhere at once; warned of in time. */
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type BodyOf, type LotView, type QueryOf } from '@terrace/contract';
+import { and, eq, exists, gt, isNotNull, isNull, lte, ne, sql, type SQL } from 'drizzle-orm';
 import { Refusal, asQuantity, datesOfLot, remainingLife, usableUntil, writeQuantity, type StockState } from '@terrace/core';
-import { asFlag, asNumber, asOptionalNumber, asQuantityText, asText, listPage, type ListDefinition } from '../platform/list';
-import { assertVersion, changesBetween, orNotFound, type Work } from '../platform/work';
+import { bin, item, supplier, warehouse } from '../catalogue';
+import { inner, or0, orEmpty } from '../platform/expressions';
+import { asFlag, asNumber, asOptionalNumber, asQuantityText, asText, list, listPage, mayReferTo, refersTo } from '../platform/list';
+import { query } from '../platform/query';
+import { addRow, changeRow, orNotFound, setRow } from '../platform/rows';
+import { assertVersion, changesBetween } from '../platform/versions';
+import type { Work } from '../platform/work';
 import { postMoves } from './post-moves';
-import { trackingOf } from './tracked';
+import { trackingOf } from './tracking';
+import { availableBesides, sumOfBalances } from './balances';
+import { relocation } from './document-schema';
+import { reservationsIn, takeFromReservation } from './reservations';
+import { balance } from './schema';
+import { lot, trackingRule } from './tracking-schema';
 
-const inStates = (states: string): string =>
-  `coalesce((select sum(b.quantity) from balance b where b.item_id = l.item_id and b.lot = l.code and ${states}), 0)`;
+type Wanted = {
+  /** As of this day. */
+  asOf: string;
+  /** Days of life that must be left; where nothing is said, what the item asks for. */
+  life?: number | undefined;
+  item?: number | undefined;
+  warehouse?: number | undefined;
+  /** Lots of which nothing is there, too. */
+  gone?: true | undefined;
+};
 
-function lots(query: QueryOf<typeof api.stores.listLots>, today: string): ListDefinition {
-  const { asOf = today, life, item, warehouse, gone } = query;
-  const minimum = life === undefined ? 'coalesce(i.rest_life_days, 0)' : String(life);
-  const place = warehouse === undefined ? '' : ` and b.warehouse_id = ${warehouse}`;
-  const remaining = `cast(julianday(l.expiry) - julianday('${asOf}') as integer)`;
-  const wheres = [
-    ...(gone === 'true' ? [] : [`exists (select 1 from balance b where b.item_id = l.item_id and b.lot = l.code${place})`]),
-    ...(item === undefined ? [] : [`l.item_id = ${item}`]),
-  ];
+const lots = list<Wanted>(($, has) => {
+  const minimum = has('life') ? sql`${$.life}` : or0(item.restLifeDays);
+  const remaining = sql`cast(julianday(${lot.expiry}) - julianday(${$.asOf}) as integer)`;
+  const here = and(eq(balance.itemId, lot.itemId), eq(balance.lot, lot.code), has('warehouse') ? eq(balance.warehouseId, $.warehouse) : undefined);
+  const places = inner
+    .select({ places: sql`group_concat(distinct ${warehouse.code} || ' ' || ${bin.code})` })
+    .from(balance)
+    .innerJoin(warehouse, eq(warehouse.id, balance.warehouseId))
+    .innerJoin(bin, eq(bin.id, balance.binId))
+    .where(here);
+  const there = exists(
+    inner
+      .select({ one: sql`1` })
+      .from(balance)
+      .where(here),
+  );
   return {
     columns: {
-      id: asNumber('l.id'),
-      itemId: asNumber('l.item_id'),
-      item: asText('i.code'),
-      description: asText('i.description'),
-      unit: asText('i.unit_code'),
-      lot: asText('l.code'),
-      supplierLot: asText('l.supplier_lot'),
-      supplier: asText("coalesce(s.name, '')"),
-      madeOn: asText('l.made_on'),
-      expiry: asText('l.expiry'),
-      onHand: asQuantityText(inStates(`b.state <> 'inTransit'${place}`)),
-      available: asQuantityText(inStates(`b.state = 'available'${place}`)),
-      places: asText(
-        `coalesce((select group_concat(distinct w.code || ' ' || n.code) from balance b join warehouse w on w.id = b.warehouse_id join bin n on n.id = b.bin_id where b.item_id = l.item_id and b.lot = l.code${place}), '')`,
-      ),
+      id: asNumber(lot.id),
+      itemId: asNumber(lot.itemId),
+      item: asText(item.code),
+      description: asText(item.description),
+      unit: asText(item.unitCode),
+      lot: asText(lot.code),
+      supplierLot: asText(lot.supplierLot),
+      supplier: asText(orEmpty(supplier.name)),
+      madeOn: asText(lot.madeOn),
+      expiry: asText(lot.expiry),
+      onHand: asQuantityText(sumOfBalances(here, ne(balance.state, 'inTransit'))),
+      available: asQuantityText(sumOfBalances(here, eq(balance.state, 'available'))),
+      places: asText(sql`coalesce(${places}, '')`),
       remaining: asOptionalNumber(remaining),
       minimum: asNumber(minimum),
-      shortFrom: asText(`date(l.expiry, '-' || (${minimum} - 1) || ' days')`),
-      shortDated: asFlag(`l.expiry is not null and ${remaining} < ${minimum}`),
-      blocked: asFlag('l.blocked'),
+      shortFrom: asText(sql`date(${lot.expiry}, '-' || (${minimum} - 1) || ' days')`),
+      shortDated: asFlag(sql`${lot.expiry} is not null and ${remaining} < ${minimum}`),
+      blocked: asFlag(lot.blocked),
     },
-    from: 'lot l join item i on i.id = l.item_id left join supplier s on s.id = l.supplier_id',
-    ...(wheres.length === 0 ? {} : { where: wheres.join(' and ') }),
-    find: ['l.code', 'i.code', 'i.description', 'l.supplier_lot'],
-    order: "coalesce(l.expiry, '9999-12-31'), i.code, l.code",
-    tie: 'l.id',
+    from: lot,
+    joins: [refersTo(item, eq(item.id, lot.itemId)), mayReferTo(supplier, eq(supplier.id, lot.supplierId))],
+    where: and(has('gone') ? undefined : there, has('item') ? eq(lot.itemId, $.item) : undefined),
+    find: [lot.code, item.code, item.description, lot.supplierLot],
+    order: [sql`coalesce(${lot.expiry}, '9999-12-31')`, item.code, lot.code],
+    tie: [lot.id],
   };
-}
+});
 
 /** Lots as they would be on a day: what remains of their lives, and which would be short-dated. */
-export function listLots(work: Work, query: QueryOf<typeof api.stores.listLots>): AnswerOf<typeof api.stores.listLots> {
-  return listPage(work, lots(query, work.today), query);
+export function listLots(work: Work, asked: QueryOf<typeof api.stores.listLots>): AnswerOf<typeof api.stores.listLots> {
+  const { item: itemId, warehouse: warehouseId, asOf = work.today, life, gone } = asked;
+  return listPage(work, lots, asked, { item: itemId, warehouse: warehouseId, asOf, life, gone: gone === 'true' ? true : undefined });
 }
 
-interface LotRecord {
-  readonly id: number;
-  readonly itemId: number;
-  readonly item: string;
-  readonly description: string;
-  readonly unit: string;
-  readonly lot: string;
-  readonly supplierLot: string;
-  readonly supplierId: number | null;
-  readonly supplier: string;
-  readonly madeOn: string | null;
-  readonly expiry: string | null;
-  readonly note: string;
-  readonly blocked: number;
-  readonly blockReason: string;
-  readonly version: number;
-}
+const shown = query(
+  ($: { id: number }) => (db) =>
+    db
+      .select({
+        id: lot.id,
+        itemId: lot.itemId,
+        item: item.code,
+        description: item.description,
+        unit: item.unitCode,
+        lot: lot.code,
+        supplierLot: lot.supplierLot,
+        supplierId: lot.supplierId,
+        supplier: orEmpty(supplier.name),
+        madeOn: lot.madeOn,
+        expiry: lot.expiry,
+        note: lot.note,
+        blocked: lot.blocked,
+        blockReason: lot.blockReason,
+        version: lot.version,
+      })
+      .from(lot)
+      .innerJoin(item, eq(item.id, lot.itemId))
+      .leftJoin(supplier, eq(supplier.id, lot.supplierId))
+      .where(eq(lot.id, $.id)),
+);
+type LotRecord = NonNullable<ReturnType<typeof shown.one>>;
 
 function lotOf(work: Work, id: number): LotRecord {
-  return orNotFound(
-    work.row<LotRecord>(
-      `select l.id, l.item_id as itemId, i.code as item, i.description, i.unit_code as unit, l.code as lot, l.supplier_lot as supplierLot, l.supplier_id as supplierId,
-         coalesce(s.name, '') as supplier, l.made_on as madeOn, l.expiry, l.note, l.blocked, l.block_reason as blockReason, l.version
-       from lot l join item i on i.id = l.item_id left join supplier s on s.id = l.supplier_id where l.id = ?`,
-      id,
-    ),
-    'lot',
-  );
+  return orNotFound(shown.one(work, { id }), 'lot');
 }
 
+const placesOfLot = query(
+  ($: { itemId: number; lot: string }) => (db) =>
+    db
+      .select({ warehouse: warehouse.code, bin: bin.code, state: balance.state, quantity: balance.quantity })
+      .from(balance)
+      .innerJoin(warehouse, eq(warehouse.id, balance.warehouseId))
+      .innerJoin(bin, eq(bin.id, balance.binId))
+      .where(and(eq(balance.itemId, $.itemId), eq(balance.lot, $.lot)))
+      .orderBy(warehouse.id, bin.code, balance.state),
+);
+const inState = query(
+  ($: { itemId: number; lot: string; state: StockState }) => (db) =>
+    db
+      .select({ warehouse: balance.warehouseId, bin: balance.binId, quantity: balance.quantity })
+      .from(balance)
+      .where(and(eq(balance.itemId, $.itemId), eq(balance.lot, $.lot), eq(balance.state, $.state))),
+);
+
 export function lotView(work: Work, id: number): LotView {
-  const lot = lotOf(work, id);
-  const rule = trackingOf(work, lot.itemId);
+  const record = lotOf(work, id);
+  const rule = trackingOf(work, record.itemId);
   return {
-    ...lot,
-    blocked: lot.blocked === 1,
-    remaining: lot.expiry === null ? null : remainingLife(lot.expiry, work.today),
-    sellUntil: usableUntil(lot.expiry, rule.sellLife),
-    useUntil: usableUntil(lot.expiry, rule.useLife),
-    places: work
-      .rows<{ warehouse: string; bin: string; state: string; quantity: number }>(
-        'select w.code as warehouse, n.code as bin, b.state, b.quantity from balance b join warehouse w on w.id = b.warehouse_id join bin n on n.id = b.bin_id where b.item_id = ? and b.lot = ? order by w.id, n.code, b.state',
-        lot.itemId,
-        lot.lot,
-      )
-      .map((place) => ({ ...place, quantity: writeQuantity(place.quantity) })),
+    ...record,
+    remaining: record.expiry === null ? null : remainingLife(record.expiry, work.today),
+    sellUntil: usableUntil(record.expiry, rule.sellLife),
+    useUntil: usableUntil(record.expiry, rule.useLife),
+    places: placesOfLot.all(work, { itemId: record.itemId, lot: record.lot }).map((place) => ({ ...place, quantity: writeQuantity(place.quantity) })),
   };
 }
 
 /** Corrects dates and notes of a lot. */
 export function changeLot(work: Work, id: number, input: BodyOf<typeof api.stores.changeLot>): LotView {
-  const lot = lotOf(work, id);
-  assertVersion(work, 'lot', lot, input.version, `Lot ${lot.lot}`);
-  const { madeOn, expiry } = datesOfLot(lot.lot, input, trackingOf(work, lot.itemId));
-  work.run(
-    'update lot set made_on = ?, expiry = ?, supplier_lot = ?, note = ?, warned = null, version = version + 1 where id = ?',
-    madeOn,
-    expiry,
-    input.supplierLot,
-    input.note,
-    id,
-  );
+  const record = lotOf(work, id);
+  assertVersion(work, 'lot', record, input.version, `Lot ${record.lot}`);
+  const { madeOn, expiry } = datesOfLot(record.lot, input, trackingOf(work, record.itemId));
+  changeRow(work, lot, id, { madeOn, expiry, supplierLot: input.supplierLot, note: input.note, warned: null });
   const short = (each: LotRecord): Record<string, string | null> => ({
     madeOn: each.madeOn,
     expiry: each.expiry,
     supplierLot: each.supplierLot,
     note: each.note,
   });
-  work.record('lot', id, `corrected lot ${lot.lot}`, changesBetween(short(lot), short(lotOf(work, id))));
-  work.touch('stock', lot.itemId, lot.lot);
+  work.record('lot', id, `corrected lot ${record.lot}`, changesBetween(short(record), short(lotOf(work, id))));
+  work.touch('stock', record.itemId, record.lot);
   return lotView(work, id);
 }
 
@@ -135,78 +166,58 @@ type Released = readonly { readonly document: string; readonly quantity: string 
  * reserved and is no longer covered is released, the latest first; sales hears of it.
  */
 export function blockLot(work: Work, id: number, input: BodyOf<typeof api.stores.blockLot>): LotView & { released: Released[number][] } {
-  const lot = lotOf(work, id);
-  assertVersion(work, 'lot', lot, input.version, `Lot ${lot.lot}`);
-  if (lot.blocked === 1) throw new Refusal('wrongState', `Lot ${lot.lot} is blocked already: ${lot.blockReason}.`);
-  work.run('update lot set blocked = 1, block_reason = ?, version = version + 1 where id = ?', input.reason, id);
-  const released = work
-    .rows<{ warehouse: number }>(
-      "select distinct warehouse_id as warehouse from balance where item_id = ? and lot = ? and state = 'available'",
-      lot.itemId,
-      lot.lot,
-    )
-    .flatMap(({ warehouse }) => releaseUncovered(work, lot, warehouse));
-  moveBetweenStates(work, lot, 'available', 'held', input.reason);
-  work.record('lot', id, `blocked lot ${lot.lot}: ${input.reason}`);
+  const record = lotOf(work, id);
+  assertVersion(work, 'lot', record, input.version, `Lot ${record.lot}`);
+  if (record.blocked) throw new Refusal('wrongState', `Lot ${record.lot} is blocked already: ${record.blockReason}.`);
+  changeRow(work, lot, id, { blocked: true, blockReason: input.reason });
+  const released = [
+    ...new Set(inState.all(work, { itemId: record.itemId, lot: record.lot, state: 'available' }).map((each) => each.warehouse)),
+  ].flatMap((place) => releaseUncovered(work, record, place));
+  moveBetweenStates(work, record, 'available', 'held', input.reason);
+  work.record('lot', id, `blocked lot ${record.lot}: ${input.reason}`);
   const lost = released.length === 0 ? '' : `; released: ${released.map((each) => each.document).join(', ')}`;
-  work.notify(['manager', 'sales', 'storekeeper'], `Lot ${lot.lot} of ${lot.item} is blocked: ${input.reason}${lost}`, { kind: 'lot', id });
+  work.notify(['manager', 'sales', 'storekeeper'], `Lot ${record.lot} of ${record.item} is blocked: ${input.reason}${lost}`, { kind: 'lot', id });
   return { ...lotView(work, id), released: [...released] };
 }
 
-function releaseUncovered(work: Work, lot: LotRecord, warehouse: number): Released {
-  const left =
-    work.row<{ n: number | null }>(
-      "select sum(quantity) as n from balance where item_id = ? and warehouse_id = ? and state = 'available' and lot <> ?",
-      lot.itemId,
-      warehouse,
-      lot.lot,
-    )?.n ?? 0;
-  const held = work.rows<{ id: number; document: string; quantity: number }>(
-    'select id, document_number as document, quantity from reservation where item_id = ? and warehouse_id = ? order by id desc',
-    lot.itemId,
-    warehouse,
-  );
+function releaseUncovered(work: Work, record: LotRecord, place: number): Released {
+  const left = availableBesides(work, record.itemId, place, record.lot);
+  const held = reservationsIn(work, record.itemId, place);
   let over = held.reduce((sum, each) => sum + each.quantity, 0) - left;
   return held.flatMap((each) => {
     if (over <= 0) return [];
-    const quantity = Math.min(over, each.quantity);
+    const quantity = asQuantity(Math.min(over, each.quantity));
     over -= quantity;
-    if (quantity === each.quantity) work.run('delete from reservation where id = ?', each.id);
-    else work.run('update reservation set quantity = quantity - ? where id = ?', quantity, each.id);
+    takeFromReservation(work, each, quantity);
     return [{ document: each.document, quantity: writeQuantity(quantity) }];
   });
 }
 
 /** Frees a lot: what is held of it, in every warehouse, is available again. */
 export function freeLot(work: Work, id: number, input: BodyOf<typeof api.stores.freeLot>): LotView {
-  const lot = lotOf(work, id);
-  assertVersion(work, 'lot', lot, input.version, `Lot ${lot.lot}`);
-  if (lot.blocked === 0) throw new Refusal('wrongState', `Lot ${lot.lot} is not blocked.`);
-  work.run("update lot set blocked = 0, block_reason = '', version = version + 1 where id = ?", id);
-  moveBetweenStates(work, lot, 'held', 'available', input.reason);
-  work.record('lot', id, `freed lot ${lot.lot}: ${input.reason}`);
+  const record = lotOf(work, id);
+  assertVersion(work, 'lot', record, input.version, `Lot ${record.lot}`);
+  if (!record.blocked) throw new Refusal('wrongState', `Lot ${record.lot} is not blocked.`);
+  changeRow(work, lot, id, { blocked: false, blockReason: '' });
+  moveBetweenStates(work, record, 'held', 'available', input.reason);
+  work.record('lot', id, `freed lot ${record.lot}: ${input.reason}`);
   return lotView(work, id);
 }
 
-function moveBetweenStates(work: Work, lot: LotRecord, from: StockState, to: StockState, reason: string): void {
-  const held = work.rows<{ warehouse: number; bin: number; quantity: number }>(
-    'select warehouse_id as warehouse, bin_id as bin, quantity from balance where item_id = ? and lot = ? and state = ?',
-    lot.itemId,
-    lot.lot,
-    from,
-  );
+function moveBetweenStates(work: Work, record: LotRecord, from: StockState, to: StockState, reason: string): void {
+  const held = inState.all(work, { itemId: record.itemId, lot: record.lot, state: from });
   if (held.length === 0) return;
   const number = work.nextNumber('MV');
-  const { id } = work.run('insert into relocation (number, date, reason, note) values (?, ?, ?, ?)', number, work.today, reason, `lot ${lot.lot}`);
+  const id = addRow(work, relocation, { number, date: work.today, reason, note: `lot ${record.lot}` });
   postMoves(work, {
     document: { kind: 'relocation', id, number },
     date: work.today,
     note: reason,
     moves: held.map(({ warehouse, bin, quantity }) => {
-      const key = { item: lot.itemId, warehouse, bin, lot: lot.lot, serial: '' };
+      const key = { item: record.itemId, warehouse, bin, lot: record.lot, serial: '' };
       return {
-        item: lot.itemId,
-        quantity: asQuantity(quantity),
+        item: record.itemId,
+        quantity,
         from: { kind: 'stock', key: { ...key, state: from } },
         to: { kind: 'stock', key: { ...key, state: to } },
       };
@@ -215,22 +226,39 @@ function moveBetweenStates(work: Work, lot: LotRecord, from: StockState, to: Sto
   });
 }
 
+const quantityOfLot: SQL<ReturnType<typeof asQuantity>> = sumOfBalances(eq(balance.itemId, lot.itemId), eq(balance.lot, lot.code));
+const expiring = query(
+  ($: { today: string }) => (db) =>
+    db
+      .select({ id: lot.id, lot: lot.code, item: item.code, expiry: lot.expiry, unit: item.unitCode, quantity: quantityOfLot })
+      .from(lot)
+      .innerJoin(item, eq(item.id, lot.itemId))
+      .innerJoin(trackingRule, eq(trackingRule.itemId, lot.itemId))
+      .where(
+        and(
+          isNull(lot.warned),
+          gt(trackingRule.warnDays, sql`0`),
+          isNotNull(lot.expiry),
+          lte(lot.expiry, sql`date(${$.today}, '+' || ${trackingRule.warnDays} || ' days')`),
+          exists(
+            inner
+              .select({ one: sql`1` })
+              .from(balance)
+              .where(and(eq(balance.itemId, lot.itemId), eq(balance.lot, lot.code))),
+          ),
+        ),
+      ),
+);
+
 /** Tells people once of each lot in stock that has come within its item's days of warning. Returns how many. */
 export function warnOfExpiry(work: Work): number {
-  const near = work.rows<{ id: number; lot: string; item: string; expiry: string; quantity: number; unit: string }>(
-    `select l.id, l.code as lot, i.code as item, l.expiry, i.unit_code as unit,
-       (select sum(b.quantity) from balance b where b.item_id = l.item_id and b.lot = l.code) as quantity
-     from lot l join item i on i.id = l.item_id join tracking_rule t on t.item_id = l.item_id
-     where l.warned is null and t.warn_days > 0 and l.expiry is not null and l.expiry <= date(?, '+' || t.warn_days || ' days')
-       and exists (select 1 from balance b where b.item_id = l.item_id and b.lot = l.code)`,
-    work.today,
-  );
-  for (const lot of near) {
-    work.run('update lot set warned = ? where id = ?', work.today, lot.id);
-    const when = lot.expiry < work.today ? `expired on ${lot.expiry}` : `expires on ${lot.expiry}`;
-    work.notify(['manager', 'storekeeper', 'sales'], `${writeQuantity(lot.quantity)} ${lot.unit} of ${lot.item}, lot ${lot.lot}: ${when}`, {
+  const near = expiring.all(work, { today: work.today });
+  for (const each of near) {
+    setRow(work, lot, each.id, { warned: work.today });
+    const when = (each.expiry ?? '') < work.today ? `expired on ${each.expiry}` : `expires on ${each.expiry}`;
+    work.notify(['manager', 'storekeeper', 'sales'], `${writeQuantity(each.quantity)} ${each.unit} of ${each.item}, lot ${each.lot}: ${when}`, {
       kind: 'lot',
-      id: lot.id,
+      id: each.id,
     });
   }
   return near.length;

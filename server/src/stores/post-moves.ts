@@ -20,10 +20,17 @@ import {
   type Quantity,
   type StockKey,
 } from '@terrace/core';
+import { and, desc, eq, gt, isNull, isNotNull, sql, type SQL } from 'drizzle-orm';
+import { alias } from 'drizzle-orm/sqlite-core';
+import { flag } from '../platform/expressions';
+import { query } from '../platform/query';
+import { addRow } from '../platform/rows';
 import type { Work } from '../platform/work';
-import type { HolderKind } from './schema';
-import { assertNamed, assertNowhere, type Tracking } from './tracked';
-import { valueMove, type CostFacts, type Worth } from './valuing';
+import { availableIn, balanceAt, keepBalance } from './balances';
+import { valueMove, type CostFacts, type Worth } from './costing';
+import { reservationsIn } from './reservations';
+import { stockMove, type HolderKind } from './schema';
+import { assertNamed, assertNowhere, lotNamed, type Tracking } from './tracking';
 
 export interface MoveRequest extends Move {
   /** What it is worth when it comes from outside; what goes out is valued by its costing. */
@@ -56,10 +63,12 @@ interface ItemFacts extends CostFacts {
   readonly costOfSalesAccount: string;
 }
 
+const lastMove = query(() => (db) => db.select({ id: sql<number | null>`max(${stockMove.id})` }).from(stockMove));
+
 /** Posts moves with their entry. Refuses `notEnough`, `heldByOthers` and what the ledger refuses; then nothing is done. */
 export function postMoves(work: Work, posting: Posting): { readonly moves: readonly ValuedMove[]; readonly entryId: number | null } {
   assertPostingDate(work, posting.date);
-  const last = work.row<{ id: number | null }>('select max(id) as id from stock_move')?.id ?? 0;
+  const last = lastMove.one(work)?.id ?? 0;
   const valued = posting.moves.map((move, index) => applyMove(work, move, last + 1 + index, posting.date));
   const entryId =
     'event' in posting.entry
@@ -100,18 +109,12 @@ function applyMove(work: Work, requested: MoveRequest, id: number, date: string)
   if (move.from.kind === 'stock' && move.from.key.state === 'available' && !staysAvailable(move))
     protectReservations(work, move, move.from.key.warehouse, name);
   for (const { key, change } of changesOf(move)) {
-    const before = asQuantity(work.row<{ quantity: number }>(BALANCE, ...valuesOf(key))?.quantity ?? 0);
     const after = applyChange(
-      before,
+      balanceAt(work, key),
       change,
       `${name}${key.lot === '' ? '' : ` lot ${key.lot}`}${key.serial === '' ? '' : ` ${key.serial}`} in this place`,
     );
-    if (after === 0)
-      work.run(
-        'delete from balance where item_id = ? and warehouse_id = ? and bin_id = ? and lot = ? and serial = ? and state = ?',
-        ...valuesOf(key),
-      );
-    else work.run(SET_BALANCE, ...valuesOf(key), after);
+    keepBalance(work, key, after);
   }
   const valued = valueMove(work, facts, { ...move, id, amount: move.value ?? asAmount(0), takesBack: move.reversalOf }, date);
   return { ...move, ...valued, id, inventoryAccount: facts.inventoryAccount, costOfSalesAccount: facts.costOfSalesAccount };
@@ -125,21 +128,36 @@ function staysAvailable({ from, to }: Move): boolean {
 /** Of a lot that is blocked nothing becomes available, wherever it comes from. */
 function intoItsState(work: Work, move: MoveRequest): MoveRequest {
   if (move.to.kind !== 'stock' || move.to.key.lot === '' || move.to.key.state !== 'available') return move;
-  const lot = work.row<{ blocked: number }>('select blocked from lot where item_id = ? and code = ?', move.item, move.to.key.lot);
-  return lot?.blocked === 1 ? { ...move, to: { kind: 'stock', key: { ...move.to.key, state: 'held' } } } : move;
+  return lotNamed(work, move.item, move.to.key.lot)?.blocked === true
+    ? { ...move, to: { kind: 'stock', key: { ...move.to.key, state: 'held' } } }
+    : move;
 }
 
-const LATER_CHANGES = `select date, sum(case when to_kind = 'stock' and to_id = ?2 and to_bin_id = ?3 and to_lot = ?4 and to_serial = ?5 and to_state = ?6 then quantity else 0 end)
-    - sum(case when from_kind = 'stock' and from_id = ?2 and from_bin_id = ?3 and from_lot = ?4 and from_serial = ?5 and from_state = ?6 then quantity else 0 end) as change
-  from stock_move where item_id = ?1 and date > ?7 group by date order by date desc`;
+const atKey = ($: StockKey, side: 'from' | 'to'): SQL | undefined => {
+  const [kind, id, bin, lot, serial, state] =
+    side === 'from'
+      ? [stockMove.fromKind, stockMove.fromId, stockMove.fromBinId, stockMove.fromLot, stockMove.fromSerial, stockMove.fromState]
+      : [stockMove.toKind, stockMove.toId, stockMove.toBinId, stockMove.toLot, stockMove.toSerial, stockMove.toState];
+  return and(eq(kind, 'stock'), eq(id, $.warehouse), eq(bin, $.bin), eq(lot, $.lot), eq(serial, $.serial), eq(state, $.state));
+};
+const movedWhere = (condition: SQL | undefined): SQL<number> => sql<number>`sum(case when ${condition} then ${stockMove.quantity} else 0 end)`;
+const laterChanges = query(
+  ($: StockKey & { since: string }) => (db) =>
+    db
+      .select({ date: stockMove.date, change: sql<number>`${movedWhere(atKey($, 'to'))} - ${movedWhere(atKey($, 'from'))}` })
+      .from(stockMove)
+      .where(and(eq(stockMove.itemId, $.item), gt(stockMove.date, $.since)))
+      .groupBy(stockMove.date)
+      .orderBy(desc(stockMove.date)),
+);
 
 /** Refuses `notEnoughThen` for a back-dated move that would leave less than nothing on any day since. */
 function assertThereSince(work: Work, key: StockKey, quantity: Quantity, date: string, name: string): void {
-  let balance = work.row<{ quantity: number }>(BALANCE, ...valuesOf(key))?.quantity ?? 0;
-  let [least, day] = [balance, work.today];
-  for (const later of work.rows<{ date: string; change: number }>(LATER_CHANGES, ...valuesOf(key), date)) {
-    balance -= later.change;
-    if (balance < least) [least, day] = [balance, later.date];
+  let there: number = balanceAt(work, key);
+  let [least, day] = [there, work.today];
+  for (const later of laterChanges.all(work, { ...key, since: date })) {
+    there -= later.change;
+    if (there < least) [least, day] = [there, later.date];
   }
   if (quantity > least)
     throw new Refusal(
@@ -149,14 +167,6 @@ function assertThereSince(work: Work, key: StockKey, quantity: Quantity, date: s
     );
 }
 
-const BALANCE = 'select quantity from balance where item_id = ? and warehouse_id = ? and bin_id = ? and lot = ? and serial = ? and state = ?';
-const SET_BALANCE = `insert into balance (item_id, warehouse_id, bin_id, lot, serial, state, quantity) values (?, ?, ?, ?, ?, ?, ?)
-  on conflict (item_id, warehouse_id, bin_id, lot, serial, state) do update set quantity = excluded.quantity`;
-
-function valuesOf(key: StockKey): readonly (string | number)[] {
-  return [key.item, key.warehouse, key.bin, key.lot, key.serial, key.state];
-}
-
 function factsOf(work: Work, itemId: number): ItemFacts {
   const facts = accountsOfItem(work, itemId);
   if (facts.kind !== 'stocked') throw new Refusal('notStocked', `${facts.code} is not kept in stock, so none of it can be moved.`);
@@ -164,100 +174,87 @@ function factsOf(work: Work, itemId: number): ItemFacts {
 }
 
 function protectReservations(work: Work, move: MoveRequest, warehouse: number, name: string): void {
-  const available = asQuantity(
-    work.row<{ n: number | null }>(
-      "select sum(quantity) as n from balance where item_id = ? and warehouse_id = ? and state = 'available'",
-      move.item,
-      warehouse,
-    )?.n ?? 0,
-  );
-  const others = work
-    .rows<{ document: string; quantity: number; kind: HolderKind; holder: number }>(
-      'select document_number as document, quantity, holder_kind as kind, holder_id as holder from reservation where item_id = ? and warehouse_id = ? order by id',
-      move.item,
-      warehouse,
-    )
+  const available = availableIn(work, move.item, warehouse);
+  const others = reservationsIn(work, move.item, warehouse)
     .filter((each) => !(move.holder?.kind === each.kind && move.holder.id === each.holder))
-    .map((each) => ({ document: each.document, quantity: asQuantity(each.quantity) }));
+    .reverse()
+    .map(({ document, quantity }) => ({ document, quantity }));
   if (move.quantity > available) applyChange(available, asQuantity(-move.quantity), name);
   assertFree(name, move.quantity, available, others);
 }
 
 function writeMove(work: Work, { document, date, note = '' }: Posting, move: ValuedMove, entryId: number | null): void {
-  work.run(
-    `insert into stock_move (id, at, date, item_id, quantity, value, variance, from_kind, from_id, from_bin_id, from_lot, from_serial, from_state,
-       to_kind, to_id, to_bin_id, to_lot, to_serial, to_state, document_kind, document_id, document_number, entry_id, reversal_of, user_id, note)
-     values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-    move.id,
-    work.now,
+  addRow(work, stockMove, {
+    id: move.id,
+    at: work.now,
     date,
-    move.item,
-    move.quantity,
-    move.stockValue,
-    move.variance,
-    ...placeValues(move.from),
-    ...placeValues(move.to),
-    document.kind,
-    document.id,
-    document.number,
+    itemId: move.item,
+    quantity: move.quantity,
+    value: move.stockValue,
+    variance: move.variance,
+    ...fromColumns(move.from),
+    ...toColumns(move.to),
+    documentKind: document.kind,
+    documentId: document.id,
+    documentNumber: document.number,
     entryId,
-    move.reversalOf ?? null,
-    work.actor.id,
+    reversalOf: move.reversalOf ?? null,
+    userId: work.actor.id,
     note,
-  );
+  });
   work.touch('stock', move.item, document.number);
 }
 
-function placeValues(place: Place): readonly (string | number)[] {
-  return place.kind === 'stock'
-    ? ['stock', place.key.warehouse, place.key.bin, place.key.lot, place.key.serial, place.key.state]
-    : [place.kind, place.id, 0, '', '', ''];
+type MoveRow = typeof stockMove.$inferInsert;
+
+function fromColumns(place: Place): Pick<MoveRow, 'fromKind' | 'fromId' | 'fromBinId' | 'fromLot' | 'fromSerial' | 'fromState'> {
+  if (place.kind !== 'stock') return { fromKind: place.kind, fromId: place.id, fromBinId: 0, fromLot: '', fromSerial: '', fromState: '' };
+  const { warehouse: fromId, bin: fromBinId, lot: fromLot, serial: fromSerial, state: fromState } = place.key;
+  return { fromKind: 'stock', fromId, fromBinId, fromLot, fromSerial, fromState };
 }
 
-interface MoveRecord {
-  readonly id: number;
-  readonly itemId: number;
-  readonly quantity: number;
-  readonly value: number;
-  readonly variance: number;
-  readonly fromKind: Place['kind'];
-  readonly fromId: number;
-  readonly fromBinId: number;
-  readonly fromLot: string;
-  readonly fromSerial: string;
-  readonly fromState: StockKey['state'];
-  readonly toKind: Place['kind'];
-  readonly toId: number;
-  readonly toBinId: number;
-  readonly toLot: string;
-  readonly toSerial: string;
-  readonly toState: StockKey['state'];
+function toColumns(place: Place): Pick<MoveRow, 'toKind' | 'toId' | 'toBinId' | 'toLot' | 'toSerial' | 'toState'> {
+  if (place.kind !== 'stock') return { toKind: place.kind, toId: place.id, toBinId: 0, toLot: '', toSerial: '', toState: '' };
+  const { warehouse: toId, bin: toBinId, lot: toLot, serial: toSerial, state: toState } = place.key;
+  return { toKind: 'stock', toId, toBinId, toLot, toSerial, toState };
 }
+
+/** The place on one side of a move as it is kept. */
+function placeOf(
+  item: number,
+  kind: Place['kind'],
+  id: number,
+  key: Omit<StockKey, 'item' | 'warehouse' | 'state'> & { state: StockKey['state'] | '' },
+): Place {
+  return kind === 'stock' ? { kind, key: { item, warehouse: id, ...key, state: key.state as StockKey['state'] } } : { kind, id };
+}
+
+const contraryMove = alias(stockMove, 'contrary_move');
+const movesOfDocument = query(
+  ($: { kind: PostingDocument['kind']; id: number }) => (db) =>
+    db
+      .select({ move: stockMove, reversed: flag(isNotNull(contraryMove.id)) })
+      .from(stockMove)
+      .leftJoin(contraryMove, eq(contraryMove.reversalOf, stockMove.id))
+      .where(and(eq(stockMove.documentKind, $.kind), eq(stockMove.documentId, $.id), isNull(stockMove.reversalOf)))
+      .orderBy(stockMove.id),
+);
 
 /** Takes all moves of a document back by contrary moves that point to the first ones. Refuses `alreadyReversed`. */
 export function reverseMoves(work: Work, document: PostingDocument, date: string): void {
   const groups = new Map<number | null, MoveRequest[]>();
-  const moves = work.rows<MoveRecord & { entryId: number | null; reversed: number }>(MOVES_OF_DOCUMENT, document.kind, document.id);
-  for (const row of moves) {
-    if (row.reversed === 1) throw new Refusal('alreadyReversed', `${document.number} has been taken back already.`);
-    const place = (kind: Place['kind'], id: number, key: Omit<StockKey, 'item' | 'warehouse'>): Place =>
-      kind === 'stock' ? { kind, key: { item: row.itemId, warehouse: id, ...key } } : { kind, id };
+  for (const { move: row, reversed } of movesOfDocument.all(work, { kind: document.kind, id: document.id })) {
+    if (reversed) throw new Refusal('alreadyReversed', `${document.number} has been taken back already.`);
     const move: Move = {
       item: row.itemId,
-      quantity: asQuantity(row.quantity),
-      from: place(row.fromKind, row.fromId, { bin: row.fromBinId, lot: row.fromLot, serial: row.fromSerial, state: row.fromState }),
-      to: place(row.toKind, row.toId, { bin: row.toBinId, lot: row.toLot, serial: row.toSerial, state: row.toState }),
+      quantity: row.quantity,
+      from: placeOf(row.itemId, row.fromKind, row.fromId, { bin: row.fromBinId, lot: row.fromLot, serial: row.fromSerial, state: row.fromState }),
+      to: placeOf(row.itemId, row.toKind, row.toId, { bin: row.toBinId, lot: row.toLot, serial: row.toSerial, state: row.toState }),
     };
-    groups.set(row.entryId, [...(groups.get(row.entryId) ?? []), { ...contrary(move), value: asAmount(row.value), reversalOf: row.id }]);
+    groups.set(row.entryId, [...(groups.get(row.entryId) ?? []), { ...contrary(move), value: row.value, reversalOf: row.id }]);
   }
   // The last to be posted is the first to go back, so that what was made leaves before its components return.
   for (const [entryId, group] of [...groups].reverse()) {
     postMoves(work, { document, date, moves: group, note: 'taken back', entry: { reverses: entryId } });
   }
 }
-
-const MOVES_OF_DOCUMENT = `select id, item_id as itemId, quantity, value, variance, entry_id as entryId,
-    from_kind as fromKind, from_id as fromId, from_bin_id as fromBinId, from_lot as fromLot, from_serial as fromSerial, from_state as fromState,
-    to_kind as toKind, to_id as toId, to_bin_id as toBinId, to_lot as toLot, to_serial as toSerial, to_state as toState,
-    exists (select 1 from stock_move r where r.reversal_of = m.id) as reversed
-  from stock_move m where document_kind = ? and document_id = ? and reversal_of is null order by id`;

@@ -2,10 +2,13 @@
 import type { api } from '@terrace/contract';
 import type { BodyOf } from '@terrace/contract';
 import { Refusal, parsePositiveQuantity, type StockKey } from '@terrace/core';
-import { itemFacts } from '../catalogue';
-import { atField, atRow, orNotFound, type Work } from '../platform/work';
+import { binById, itemFacts } from '../catalogue';
+import { atField, atRow } from '../platform/fields';
+import { addRow, fetching, setRow } from '../platform/rows';
+import type { Work } from '../platform/work';
 import { postMoves, reverseMoves, type MoveRequest } from './post-moves';
-import { piecesNamed, trackingOf } from './tracked';
+import { piecesNamed, trackingOf } from './tracking';
+import { relocation } from './document-schema';
 
 type Input = BodyOf<typeof api.stores.relocate>;
 type Line = Input['lines'][number];
@@ -23,7 +26,7 @@ export function relocate(work: Work, input: Input): Done {
   });
   const moves = input.lines.flatMap((line, index) => atRow(`lines.${index}`, () => movesOf(work, line)));
   const number = work.nextNumber('MV');
-  const { id } = work.run('insert into relocation (number, date, reason, note) values (?, ?, ?, ?)', number, date, input.reason, input.note);
+  const id = addRow(work, relocation, { number, date, reason: input.reason, note: input.note });
   postMoves(work, {
     document: { kind: 'relocation', id, number },
     date,
@@ -37,9 +40,9 @@ export function relocate(work: Work, input: Input): Done {
 
 function movesOf(work: Work, line: Line): MoveRequest[] {
   const item = itemFacts(work, line.itemId);
-  const from = binRow(work, line.binId);
-  const to = line.toBinId === undefined ? from : binRow(work, line.toBinId);
-  if (from.warehouse !== to.warehouse)
+  const from = binById(work, line.binId);
+  const to = line.toBinId === undefined ? from : binById(work, line.toBinId);
+  if (from.warehouseId !== to.warehouseId)
     throw new Refusal('otherWarehouse', 'Both bins must be in one warehouse: to another one, make a transfer.', { field: 'toBinId' });
   if (line.state === 'inTransit' || line.toState === 'inTransit')
     throw new Refusal('wrongState', 'What is in transit moves with its transfer.', { field: 'toState' });
@@ -49,7 +52,7 @@ function movesOf(work: Work, line: Line): MoveRequest[] {
   return pieces.map((piece) => {
     const key = (bin: number, state: StockKey['state']): StockKey => ({
       item: item.id,
-      warehouse: from.warehouse,
+      warehouse: from.warehouseId,
       bin,
       lot: piece.lot,
       serial: piece.serial,
@@ -64,15 +67,13 @@ function movesOf(work: Work, line: Line): MoveRequest[] {
   });
 }
 
-function binRow(work: Work, id: number): { readonly warehouse: number } {
-  return orNotFound(work.row<{ warehouse: number }>('select warehouse_id as warehouse from bin where id = ?', id), 'bin');
-}
+const relocationOf = fetching(relocation, 'move');
 
 export function reverseRelocation(work: Work, id: number): Done {
-  const move = orNotFound(work.row<{ number: string; reversed: number }>('select number, reversed from relocation where id = ?', id), 'move');
-  if (move.reversed === 1) throw new Refusal('alreadyReversed', `${move.number} has been taken back already.`);
+  const move = relocationOf(work, id);
+  if (move.reversed) throw new Refusal('alreadyReversed', `${move.number} has been taken back already.`);
   reverseMoves(work, { kind: 'relocation', id, number: move.number }, work.today);
-  work.run('update relocation set reversed = 1 where id = ?', id);
+  setRow(work, relocation, id, { reversed: true });
   work.record('relocation', id, `took ${move.number} back`);
   return { id, number: move.number };
 }

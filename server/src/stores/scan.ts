@@ -1,20 +1,46 @@
 /** What a scanned code means: a bin's label, a plain barcode, or a GS1 element string. */
 import type { ScanView } from '@terrace/contract';
 import { Refusal, barcodesOf, gtinOf, readElementString, writeElementString, writeQuantity } from '@terrace/core';
+import { and, desc, eq, exists, isNull, ne, or, sql } from 'drizzle-orm';
+import { bin, binByLabel, item as items, itemBarcode, packUnit, warehouse as warehouses } from '../catalogue';
+import { inner, sameText } from '../platform/expressions';
+import { query } from '../platform/query';
 import type { Work } from '../platform/work';
+import { lotOfBalance } from './first-expiring';
+import { balance } from './schema';
+import { lotNamed } from './tracking';
+import { lot as lots, serialNumber } from './tracking-schema';
 
-interface ItemRow {
-  readonly id: number;
-  readonly code: string;
-  readonly description: string;
-  readonly unit: string;
-  readonly tracking: 'none' | 'lot' | 'serial';
-  readonly packCode: string | null;
-  readonly factor: number | null;
-}
-
-const ITEM = `select i.id, i.code, i.description, i.unit_code as unit, i.tracking, b.unit_code as packCode, p.factor
-  from item_barcode b join item i on i.id = b.item_id left join pack_unit p on p.item_id = i.id and p.code = b.unit_code where b.barcode = ?`;
+const FACTS = { id: items.id, code: items.code, description: items.description, unit: items.unitCode, tracking: items.tracking };
+const byBarcode = query(
+  ($: { barcode: string }) => (db) =>
+    db
+      .select({ ...FACTS, factor: packUnit.factor })
+      .from(itemBarcode)
+      .innerJoin(items, eq(items.id, itemBarcode.itemId))
+      .leftJoin(packUnit, and(eq(packUnit.itemId, items.id), eq(packUnit.code, itemBarcode.unitCode)))
+      .where(eq(itemBarcode.barcode, $.barcode)),
+);
+type ItemRow = ReturnType<typeof byBarcode.all>[number];
+const called = query(
+  ($: { code: string }) => (db) =>
+    db
+      .select({ ...FACTS, factor: sql<ItemRow['factor']>`null` })
+      .from(items)
+      .where(or(sameText(items.code, $.code), sameText(items.secondCode, $.code))),
+);
+const byId = query(($: { id: number }) => (db) => db.select(FACTS).from(items).where(eq(items.id, $.id)));
+const serialCalled = query(
+  ($: { code: string }) => (db) =>
+    db.select({ id: serialNumber.id, itemId: serialNumber.itemId, code: serialNumber.code }).from(serialNumber).where(eq(serialNumber.code, $.code)),
+);
+const serialOfItem = query(
+  ($: { itemId: number; code: string }) => (db) =>
+    db
+      .select({ id: serialNumber.id })
+      .from(serialNumber)
+      .where(and(eq(serialNumber.itemId, $.itemId), eq(serialNumber.code, $.code))),
+);
 
 const NOTHING: ScanView = {
   item: null,
@@ -37,22 +63,15 @@ const BIN = /^BIN:([^:]+):(.+)$/;
 export function readScan(work: Work, text: string): ScanView {
   const [, warehouse, bin] = BIN.exec(text.trim()) ?? [];
   if (warehouse !== undefined && bin !== undefined) {
-    const row = work.row<{ id: number; code: string }>(
-      "select n.id, w.code || ' ' || n.code as code from bin n join warehouse w on w.id = n.warehouse_id where w.code = ? and n.code = ?",
-      warehouse,
-      bin,
-    );
+    const row = binByLabel(work, warehouse, bin);
     if (!row) throw new Refusal('unknownCode', `There is no bin ${bin} in ${warehouse} any more: print the label anew.`, { text });
-    return { ...NOTHING, binId: row.id, bin: row.code };
+    return { ...NOTHING, binId: row.id, bin: `${warehouse} ${row.code}` };
   }
   const scanned = readElementString(text);
   if (!scanned) {
-    const item = work.row<ItemRow>(ITEM, text.trim()) ?? byCode(work, text.trim());
+    const item = byBarcode.one(work, { barcode: text.trim() }) ?? byCode(work, text.trim());
     if (item) return { ...NOTHING, item: itemView(item), quantity: item.factor === null ? null : writeQuantity(item.factor) };
-    const serial = work.row<{ id: number; itemId: number; code: string }>(
-      'select id, item_id as itemId, code from serial_number where code = ?',
-      text.trim(),
-    );
+    const serial = serialCalled.one(work, { code: text.trim() });
     if (serial) return { ...NOTHING, item: itemById(work, serial.itemId), serial: serial.code, serialId: serial.id };
     throw new Refusal('unknownCode', `Nothing here carries "${text.trim()}": scan it again, or enter the barcode on the item’s page.`, { text });
   }
@@ -61,21 +80,17 @@ export function readScan(work: Work, text: string): ScanView {
     gtin === undefined
       ? undefined
       : barcodesOf(gtin)
-          .map((barcode) => work.row<ItemRow>(ITEM, barcode))
+          .map((barcode) => byBarcode.one(work, { barcode }))
           .find((row) => row !== undefined);
   if (gtin !== undefined && !item)
     throw new Refusal('unknownCode', `No item carries the number ${gtin}: enter it as a barcode on the item’s page.`, { text });
-  const known = (table: 'lot' | 'serial_number', code: string | undefined): number | null =>
-    item && code !== undefined
-      ? (work.row<{ id: number }>(`select id from ${table} where item_id = ? and code = ?`, item.id, code)?.id ?? null)
-      : null;
   return {
     ...NOTHING,
     item: item ? itemView(item) : null,
     lot: lot ?? null,
-    lotId: known('lot', lot),
+    lotId: item && lot !== undefined ? (lotNamed(work, item.id, lot)?.id ?? null) : null,
     serial: serial ?? null,
-    serialId: known('serial_number', serial),
+    serialId: item && serial !== undefined ? (serialOfItem.one(work, { itemId: item.id, code: serial })?.id ?? null) : null,
     expiry: expiry ?? null,
     madeOn: madeOn ?? null,
     sscc: sscc ?? null,
@@ -88,31 +103,57 @@ function itemView({ id, code, description, unit, tracking }: ItemRow): NonNullab
 }
 
 function byCode(work: Work, code: string): ItemRow | undefined {
-  return work.row(
-    'select id, code, description, unit_code as unit, tracking, null as packCode, null as factor from item where code = ? collate nocase or second_code = ? collate nocase',
-    code,
-    code,
-  );
+  return called.one(work, { code });
 }
 
 function itemById(work: Work, id: number): ScanView['item'] {
-  return work.row<NonNullable<ScanView['item']>>('select id, code, description, unit_code as unit, tracking from item where id = ?', id) ?? null;
+  return byId.one(work, { id }) ?? null;
 }
+
+const inStock = exists(
+  inner
+    .select({ one: sql`1` })
+    .from(balance)
+    .where(eq(balance.itemId, items.id)),
+);
+const MOST_PLAIN = 3;
+const plainSamples = query(
+  () => (db) =>
+    db
+      .select({ code: items.code, barcode: itemBarcode.barcode, pack: itemBarcode.unitCode })
+      .from(itemBarcode)
+      .innerJoin(items, eq(items.id, itemBarcode.itemId))
+      .where(and(eq(items.active, true), eq(items.tracking, 'none')))
+      .orderBy(isNull(itemBarcode.unitCode), desc(inStock), items.code)
+      .limit(MOST_PLAIN),
+);
+const MOST_TRACKED = 4;
+const trackedSamples = query(
+  () => (db) =>
+    db
+      .select({ code: items.code, barcode: itemBarcode.barcode, lot: balance.lot, serial: balance.serial, expiry: lots.expiry })
+      .from(balance)
+      .innerJoin(items, eq(items.id, balance.itemId))
+      .innerJoin(itemBarcode, and(eq(itemBarcode.itemId, items.id), isNull(itemBarcode.unitCode)))
+      .leftJoin(lots, lotOfBalance)
+      .where(and(or(ne(balance.lot, sql`''`), ne(balance.serial, sql`''`)), eq(balance.state, 'available')))
+      .groupBy(items.id)
+      .orderBy(items.code)
+      .limit(MOST_TRACKED),
+);
+const binSample = query(
+  () => (db) =>
+    db
+      .select({ warehouse: warehouses.code, code: bin.code })
+      .from(bin)
+      .innerJoin(warehouses, eq(warehouses.id, bin.warehouseId))
+      .orderBy(warehouses.id, bin.code)
+      .limit(1),
+);
 
 /** A few codes that can be scanned: an item, a pack, lots, a serial number, a bin. */
 export function scanSamples(work: Work): { words: string; code: string }[] {
-  const plain = work.rows<{ code: string; barcode: string; pack: string | null }>(
-    `select i.code, b.barcode, b.unit_code as pack from item_barcode b join item i on i.id = b.item_id where i.active = 1 and i.tracking = 'none'
-     order by b.unit_code is null, exists (select 1 from balance x where x.item_id = i.id) desc, i.code limit 3`,
-  );
-  const pieces = work.rows<{ code: string; barcode: string; lot: string; serial: string; expiry: string | null }>(
-    `select i.code, b.barcode, s.lot, s.serial, l.expiry from balance s join item i on i.id = s.item_id join item_barcode b on b.item_id = i.id and b.unit_code is null
-       left join lot l on s.lot <> '' and l.item_id = s.item_id and l.code = s.lot
-     where (s.lot <> '' or s.serial <> '') and s.state = 'available' group by i.id order by i.code limit 4`,
-  );
-  const bin = work.rows<{ warehouse: string; code: string }>(
-    'select w.code as warehouse, n.code from bin n join warehouse w on w.id = n.warehouse_id order by w.id, n.code limit 1',
-  );
+  const [plain, pieces, someBin] = [plainSamples.all(work), trackedSamples.all(work), binSample.all(work)];
   return [
     ...plain.map((row) => ({ words: row.pack === null ? row.code : `${row.code}, a ${row.pack}`, code: row.barcode })),
     ...pieces.flatMap((row) => {
@@ -123,6 +164,6 @@ export function scanSamples(work: Work): { words: string; code: string }[] {
         { words: `${row.code}, ${row.serial === '' ? `lot ${row.lot}` : `number ${row.serial}`}`, code: writeElementString({ gtin, ...more }) },
       ];
     }),
-    ...bin.map((row) => ({ words: `bin ${row.code}`, code: `BIN:${row.warehouse}:${row.code}` })),
+    ...someBin.map((row) => ({ words: `bin ${row.code}`, code: `BIN:${row.warehouse}:${row.code}` })),
   ];
 }

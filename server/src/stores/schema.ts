@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm';
 import { check, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 import type { DocumentKind } from '@terrace/contract';
 import type { Amount, Quantity, StockState } from '@terrace/core';
-import { bin, item, warehouse } from '../catalogue/schema';
+import { bin, item, warehouse } from '../catalogue';
 
 type PlaceKind = 'stock' | 'supplier' | 'customer' | 'production' | 'adjustment';
 

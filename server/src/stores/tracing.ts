@@ -1,38 +1,101 @@
 /** Tracing a lot or serial number through the moves, as picture, list and events. */
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type ListQuery, type TraceRow, type TraceView } from '@terrace/contract';
-import {
-  asQuantity,
-  batchKey,
-  flowOf,
-  traceBatch,
-  writeQuantity,
-  type Batch,
-  type Flow,
-  type Trace,
-  type TraceMove,
-  type TraceSource,
-} from '@terrace/core';
+import { batchKey, flowOf, traceBatch, writeQuantity, type Batch, type Flow, type Trace, type TraceMove, type TraceSource } from '@terrace/core';
+import { and, eq, ne, or, sql, type SQL } from 'drizzle-orm';
+import { bin, customerOf, firstContactOf, item as items, reason, supplierOf, warehouse } from '../catalogue';
+import { total } from '../platform/expressions';
 import { asNumber, asQuantityText, asText, listPage, workedOut, type Column } from '../platform/list';
-import { orNotFound, type Work } from '../platform/work';
+import { query } from '../platform/query';
+import { fetching } from '../platform/rows';
+import type { Work } from '../platform/work';
+import { isStanding } from './moves';
+import { adjustment, balance, stockMove } from './schema';
+import { lot, serialNumber } from './tracking-schema';
 
+const pieceMoved = sql<string>`case
+  when ${stockMove.fromLot} <> '' then ${stockMove.fromLot}
+  when ${stockMove.toLot} <> '' then ${stockMove.toLot}
+  when ${stockMove.fromSerial} <> '' then ${stockMove.fromSerial}
+  else ${stockMove.toSerial} end`;
+const arrives = sql`${stockMove.toKind} = 'stock'`;
 /** Moves over the threshold or through production, taken-back ones left out, in the order in which they were posted. */
-const MOVES = `select m.id, m.item_id as item, case when m.from_lot <> '' then m.from_lot when m.to_lot <> '' then m.to_lot when m.from_serial <> '' then m.from_serial else m.to_serial end as piece,
-    m.quantity, case when m.to_kind = 'stock' then 'in' else 'out' end as direction,
-    case when m.to_kind = 'stock' then m.from_kind else m.to_kind end as kind, case when m.to_kind = 'stock' then m.from_id else m.to_id end as otherId, m.document_id as documentId
-  from stock_move m where m.item_id = ? and (m.from_kind <> 'stock' or m.to_kind <> 'stock')
-    and m.reversal_of is null and not exists (select 1 from stock_move r where r.reversal_of = m.id) order by m.id`;
-
-interface MoveRow {
-  readonly id: number;
-  readonly item: number;
-  readonly piece: string;
-  readonly quantity: number;
-  readonly direction: 'in' | 'out';
-  readonly kind: 'supplier' | 'customer' | 'production' | 'adjustment';
-  readonly otherId: number;
-  readonly documentId: number;
-}
+const movesOf = query(
+  ($: { item: number }) => (db) =>
+    db
+      .select({
+        id: stockMove.id,
+        item: stockMove.itemId,
+        piece: pieceMoved,
+        quantity: stockMove.quantity,
+        direction: sql<'in' | 'out'>`case when ${arrives} then 'in' else 'out' end`,
+        kind: sql<
+          'supplier' | 'customer' | 'production' | 'adjustment'
+        >`case when ${arrives} then ${stockMove.fromKind} else ${stockMove.toKind} end`,
+        otherId: sql<number>`case when ${arrives} then ${stockMove.fromId} else ${stockMove.toId} end`,
+        documentId: stockMove.documentId,
+      })
+      .from(stockMove)
+      .where(and(eq(stockMove.itemId, $.item), or(ne(stockMove.fromKind, 'stock'), ne(stockMove.toKind, 'stock')), isStanding))
+      .orderBy(stockMove.id),
+);
+/** Items that went into a report of production, or came out of it. */
+const itemsOnSide = (side: typeof stockMove.toKind | typeof stockMove.fromKind) =>
+  query(
+    ($: { completion: number }) => (db) =>
+      db
+        .selectDistinct({ item: stockMove.itemId })
+        .from(stockMove)
+        .where(and(eq(stockMove.documentKind, 'completion'), eq(stockMove.documentId, $.completion), eq(side, 'production'))),
+  );
+const itemsOf = { in: itemsOnSide(stockMove.toKind), out: itemsOnSide(stockMove.fromKind) };
+const fetchPiece = { lot: fetching(lot, 'lot'), serial: fetching(serialNumber, 'serial number') };
+const called = (table: typeof lot | typeof serialNumber) =>
+  query(
+    ($: { item: number; code: string }) => (db) =>
+      db
+        .select({ id: table.id })
+        .from(table)
+        .where(and(eq(table.itemId, $.item), eq(table.code, $.code))),
+  );
+const pieceCalled = { lot: called(lot), serial: called(serialNumber) };
+const names = query(
+  ($: { item: number }) => (db) =>
+    db
+      .select({ code: items.code, description: items.description, unit: items.unitCode, tracking: items.tracking })
+      .from(items)
+      .where(eq(items.id, $.item)),
+);
+type PieceOfItem = { item: number; piece: string };
+const isPiece = ($: PieceOfItem): SQL | undefined => and(eq(balance.itemId, $.item), or(eq(balance.lot, $.piece), eq(balance.serial, $.piece)));
+const quantityOfPiece = query(
+  ($: PieceOfItem) => (db) =>
+    db
+      .select({ quantity: total(balance.quantity) })
+      .from(balance)
+      .where(isPiece($)),
+);
+const placesOfPiece = query(
+  ($: PieceOfItem) => (db) =>
+    db
+      .select({ place: sql<string>`${warehouse.code} || ' ' || ${bin.code}`, state: balance.state, quantity: balance.quantity })
+      .from(balance)
+      .innerJoin(warehouse, eq(warehouse.id, balance.warehouseId))
+      .innerJoin(bin, eq(bin.id, balance.binId))
+      .where(isPiece($)),
+);
+const documentOf = query(
+  ($: { move: number }) => (db) =>
+    db.select({ document: stockMove.documentNumber, date: stockMove.date }).from(stockMove).where(eq(stockMove.id, $.move)),
+);
+const adjustmentNamed = query(
+  ($: { id: number }) => (db) =>
+    db
+      .select({ name: reason.name, number: adjustment.number })
+      .from(adjustment)
+      .innerJoin(reason, eq(reason.code, adjustment.reason))
+      .where(eq(adjustment.id, $.id)),
+);
 
 /** Reads the moves of each item once, as far as the tracing comes upon it. */
 function sourceOf(work: Work): TraceSource {
@@ -41,11 +104,11 @@ function sourceOf(work: Work): TraceSource {
     let known = flows.get(item);
     if (!known) {
       known = flowOf(
-        work.rows<MoveRow>(MOVES, item).map((row): TraceMove => ({
+        movesOf.all(work, { item }).map((row): TraceMove => ({
           id: row.id,
           item: row.item,
           piece: row.piece,
-          quantity: asQuantity(row.quantity),
+          quantity: row.quantity,
           direction: row.direction,
           other: row.kind === 'production' ? { kind: 'completion', id: row.documentId } : { kind: row.kind, id: row.otherId },
         })),
@@ -57,22 +120,17 @@ function sourceOf(work: Work): TraceSource {
   return {
     passagesOf: (batch) => flow(batch.item).passages.filter((passage) => passage.batch === batch.key),
     sideOf: (completion, direction) =>
-      work
-        .rows<{ item: number }>(
-          `select distinct item_id as item from stock_move where document_kind = 'completion' and document_id = ? and ${direction === 'in' ? "to_kind = 'production'" : "from_kind = 'production'"}`,
-          completion,
-        )
-        .flatMap(({ item }) => {
-          const { batches, passages } = flow(item);
-          const wanted = passages.filter(
-            (passage) =>
-              passage.other.kind === 'completion' && passage.other.id === completion && passage.direction === (direction === 'in' ? 'out' : 'in'),
-          );
-          return wanted.flatMap((passage) => {
-            const batch = batches.find((each) => each.key === passage.batch);
-            return batch ? [{ batch, passage }] : [];
-          });
-        }),
+      itemsOf[direction].all(work, { completion }).flatMap(({ item }) => {
+        const { batches, passages } = flow(item);
+        const wanted = passages.filter(
+          (passage) =>
+            passage.other.kind === 'completion' && passage.other.id === completion && passage.direction === (direction === 'in' ? 'out' : 'in'),
+        );
+        return wanted.flatMap((passage) => {
+          const batch = batches.find((each) => each.key === passage.batch);
+          return batch ? [{ batch, passage }] : [];
+        });
+      }),
   };
 }
 
@@ -83,63 +141,35 @@ export interface Traced extends Trace {
 
 /** Follows a lot or a serial number both ways. */
 export function traced(work: Work, kind: 'lot' | 'serial', id: number): Traced {
-  const row = orNotFound(
-    work.row<{ item: number; code: string }>(`select item_id as item, code from ${kind === 'lot' ? 'lot' : 'serial_number'} where id = ?`, id),
-    kind === 'lot' ? 'lot' : 'serial number',
-  );
-  const start = { key: batchKey(row.item, row.code), item: row.item, piece: row.code };
+  const { itemId: item, code } = fetchPiece[kind](work, id);
+  const start = { key: batchKey(item, code), item, piece: code };
   return { ...traceBatch(start, sourceOf(work)), start };
 }
 
-interface ItemNames {
-  readonly code: string;
-  readonly description: string;
-  readonly unit: string;
-  readonly tracking: 'none' | 'lot' | 'serial';
-}
+type ItemNames = NonNullable<ReturnType<typeof names.one>>;
 
 function namesOf(work: Work, item: number): ItemNames {
-  return (
-    work.row<ItemNames>('select code, description, unit_code as unit, tracking from item where id = ?', item) ?? {
-      code: '',
-      description: '',
-      unit: '',
-      tracking: 'none',
-    }
-  );
+  return names.one(work, { item }) ?? { code: '', description: '', unit: '', tracking: 'none' };
 }
 
 function onHandOf(work: Work, item: number, piece: string): string {
-  const row = work.row<{ n: number | null }>(
-    'select sum(quantity) as n from balance where item_id = ? and (lot = ? or serial = ?)',
-    item,
-    piece,
-    piece,
-  );
-  return row?.n ? writeQuantity(row.n) : '';
+  const there = quantityOfPiece.one(work, { item, piece })?.quantity ?? 0;
+  return there === 0 ? '' : writeQuantity(there);
 }
 
-const moveFacts = (work: Work, move: number): { document: string; date: string } =>
-  work.row('select document_number as document, date from stock_move where id = ?', move) ?? { document: '', date: '' };
+const moveFacts = (work: Work, move: number): { document: string; date: string } => documentOf.one(work, { move }) ?? { document: '', date: '' };
 
 function partyOf(work: Work, kind: 'supplier' | 'customer' | 'adjustment', id: number): { name: string; address: string; contact: string } {
   if (kind === 'adjustment') {
-    const row = work.row<{ name: string; number: string }>(
-      'select r.name, a.number from adjustment a join reason r on r.code = a.reason where a.id = ?',
-      id,
-    );
+    const row = adjustmentNamed.one(work, { id });
     return { name: row?.name ?? 'adjustment', address: row?.number ?? '', contact: '' };
   }
-  const party = work.row<{ name: string; address: string; email: string }>(`select name, address, email from ${kind} where id = ?`, id);
-  const contact = work.row<{ name: string; email: string; phone: string }>(
-    `select name, email, phone from party_contact where party = ? and party_id = ? order by id limit 1`,
-    kind,
-    id,
-  );
+  const { name, address, email } = kind === 'supplier' ? supplierOf(work, id) : customerOf(work, id);
+  const contact = firstContactOf(work, kind, id);
   return {
-    name: party?.name ?? '',
-    address: (party?.address ?? '').replaceAll('\n', ', '),
-    contact: [contact?.name, contact?.phone, contact?.email ?? party?.email].filter((text) => text !== undefined && text !== '').join(', '),
+    name,
+    address: address.replaceAll('\n', ', '),
+    contact: [contact?.name, contact?.phone, contact?.email ?? email].filter((text) => text !== undefined && text !== '').join(', '),
   };
 }
 
@@ -169,9 +199,8 @@ export function traceView(work: Work, kind: 'lot' | 'serial', id: number): Trace
         };
       }
       const item = namesOf(work, node.item);
-      const table = item.tracking === 'lot' ? 'lot' : 'serial_number';
       const piece =
-        node.piece === '' ? undefined : work.row<{ id: number }>(`select id from ${table} where item_id = ? and code = ?`, node.item, node.piece);
+        node.piece === '' ? undefined : pieceCalled[item.tracking === 'lot' ? 'lot' : 'serial'].one(work, { item: node.item, code: node.piece });
       const came = firstMove.get(node.key);
       const title = node.piece === '' ? item.code : `${item.code} ${node.piece}`;
       const documentText = node.piece === '' && came !== undefined ? `, by ${moveFacts(work, came).document}` : '';
@@ -197,7 +226,7 @@ export function traceView(work: Work, kind: 'lot' | 'serial', id: number): Trace
   };
 }
 
-const TRACE_COLUMNS: Record<keyof TraceRow, (sql: string) => Column> = {
+const traceRows = workedOut({
   id: asNumber,
   direction: asText,
   party: asText,
@@ -210,10 +239,10 @@ const TRACE_COLUMNS: Record<keyof TraceRow, (sql: string) => Column> = {
   document: asText,
   date: asText,
   certainty: asText,
-};
+} satisfies Record<keyof TraceRow, (of: SQL) => Column>);
 
 /** The trace as a list for a recall: who gave what of it, where some still is, who has got some. */
-export function traceList(work: Work, kind: 'lot' | 'serial', id: number, query: ListQuery): AnswerOf<typeof api.stores.traceList> {
+export function traceList(work: Work, kind: 'lot' | 'serial', id: number, asked: ListQuery): AnswerOf<typeof api.stores.traceList> {
   const { nodes, edges } = traced(work, kind, id);
   const byKey = new Map(nodes.map((node) => [node.key, node]));
   type Row = Omit<TraceRow, 'id' | 'quantity'> & { quantity: number };
@@ -242,31 +271,24 @@ export function traceList(work: Work, kind: 'lot' | 'serial', id: number, query:
   const here = nodes.flatMap((node): Row[] => {
     if (node.kind !== 'batch' || node.item === null || node.level < 0 || node.piece === '') return [];
     const item = namesOf(work, node.item);
-    return work
-      .rows<{ place: string; state: string; quantity: number }>(
-        "select w.code || ' ' || n.code as place, b.state, b.quantity from balance b join warehouse w on w.id = b.warehouse_id join bin n on n.id = b.bin_id where b.item_id = ? and (b.lot = ? or b.serial = ?)",
-        node.item,
-        node.piece,
-        node.piece,
-      )
-      .map((place) => ({
-        direction: 'here',
-        party: place.place,
-        address: place.state,
-        contact: '',
-        item: item.code,
-        piece: node.piece,
-        quantity: place.quantity,
-        unit: item.unit,
-        document: '',
-        date: work.today,
-        certainty: 'certain',
-      }));
+    return placesOfPiece.all(work, { item: node.item, piece: node.piece }).map((place) => ({
+      direction: 'here',
+      party: place.place,
+      address: place.state,
+      contact: '',
+      item: item.code,
+      piece: node.piece,
+      quantity: place.quantity,
+      unit: item.unit,
+      document: '',
+      date: work.today,
+      certainty: 'certain',
+    }));
   });
   const order = { to: 0, here: 1, from: 2 };
   const all = [...rows, ...here].sort(
     (a, b) => order[a.direction] - order[b.direction] || a.party.localeCompare(b.party) || a.item.localeCompare(b.item),
   );
   const numbered = all.map((row, index) => ({ id: index + 1, ...row }));
-  return listPage(work, workedOut(numbered, TRACE_COLUMNS), query);
+  return listPage(work, traceRows, asked, { rows: numbered });
 }

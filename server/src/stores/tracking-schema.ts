@@ -1,6 +1,6 @@
 /** Lots, serial numbers and what is asked of them. */
 import { index, integer, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
-import { item } from '../catalogue/schema';
+import { item } from '../catalogue';
 
 /** What an item asks of its lots and serial numbers, besides the lives that its catalogue entry has. */
 export const trackingRule = sqliteTable('tracking_rule', {

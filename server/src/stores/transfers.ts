@@ -2,107 +2,83 @@
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type BodyOf, type ListQuery, type TransferView } from '@terrace/contract';
 import { Refusal, asQuantity, parsePositiveQuantity, parseQuantity, writeQuantity, type Quantity } from '@terrace/core';
-import { binOf, itemFacts, usableItem, warehouseOf } from '../catalogue';
-import { asNumber, asQuantityText, asText, listPage, type ListDefinition } from '../platform/list';
-import { assertVersion, atField, orNotFound, type Work } from '../platform/work';
-import { adjustmentEvent, reasonOf } from './adjust';
+import { and, eq, or, sql } from 'drizzle-orm';
+import { alias } from 'drizzle-orm/sqlite-core';
+import { binOf, itemFacts, usableItem, warehouse, warehouseOf } from '../catalogue';
+import { countOf, inner, plus, scalar, total } from '../platform/expressions';
+import { asNumber, asQuantityText, asText, list, listPage, refersTo } from '../platform/list';
+import { command, query } from '../platform/query';
+import { atField } from '../platform/fields';
+import { addRow, changeRow, fetching, fetchingAll, setRow } from '../platform/rows';
+import { assertVersion } from '../platform/versions';
+import type { Work } from '../platform/work';
+import { adjustmentEvent, reasonOf } from './adjustments';
+import { transfer, transferLine, transferPiece } from './document-schema';
 import type { StockEvent } from './events';
 import { postMoves, type MoveRequest } from './post-moves';
-import { dropReservation, reserveFree, reservedFor } from './reserve';
-import { binsHolding, takeFromBins, takeNamed } from './take';
-import { piecesNamed, trackingOf } from './tracked';
+import { dropReservation, reserveFree, reservedFor } from './reservations';
+import { binsHolding, takeFromBins, takeNamed } from './first-expiring';
+import { piecesNamed, trackingOf } from './tracking';
+import { UNDER_WAY, onTheWay, stillToMove } from './transfer-quantities';
 
-const ON_THE_WAY = 'l.shipped - l.received - l.lost';
+const source = alias(warehouse, 'source');
 
-const transfers: ListDefinition = {
+const transfers = list(() => ({
   columns: {
-    id: asNumber('t.id'),
-    number: asText('t.number'),
-    from: asText('f.code'),
-    to: asText('w.code'),
-    state: asText('t.state'),
-    shipDate: asText('t.ship_date'),
-    dueDate: asText('t.due_date'),
-    carrier: asText('t.carrier'),
-    lines: asNumber('(select count(*) from transfer_line l where l.transfer_id = t.id)'),
-    inTransit: asQuantityText(`coalesce((select sum(${ON_THE_WAY}) from transfer_line l where l.transfer_id = t.id), 0)`),
-  },
-  from: 'transfer t join warehouse f on f.id = t.from_id join warehouse w on w.id = t.to_id',
-  countFrom: 'transfer t',
-  find: ['t.number', 't.carrier', 't.note', 'f.code', 'w.code'],
-  order: 't.id desc',
-  tie: 't.id desc',
-};
-
-export function listTransfers(work: Work, query: ListQuery): AnswerOf<typeof api.stores.listTransfers> {
-  return listPage(work, transfers, query);
-}
-
-interface TransferRecord {
-  readonly id: number;
-  readonly number: string;
-  readonly fromId: number;
-  readonly toId: number;
-  readonly date: string;
-  readonly shipDate: string;
-  readonly dueDate: string;
-  readonly carrier: string;
-  readonly note: string;
-  readonly state: TransferView['state'];
-  readonly version: number;
-}
-
-interface LineRecord {
-  readonly id: number;
-  readonly position: number;
-  readonly itemId: number;
-  readonly quantity: Quantity;
-  readonly shipped: Quantity;
-  readonly received: Quantity;
-  readonly lost: Quantity;
-}
-
-interface PieceRecord {
-  readonly id: number;
-  readonly lot: string;
-  readonly serial: string;
-  readonly quantity: number;
-  readonly arrived: number;
-}
-
-function transferOf(work: Work, id: number): TransferRecord {
-  return orNotFound(
-    work.row<TransferRecord>(
-      'select id, number, from_id as fromId, to_id as toId, date, ship_date as shipDate, due_date as dueDate, carrier, note, state, version from transfer where id = ?',
-      id,
+    id: asNumber(transfer.id),
+    number: asText(transfer.number),
+    from: asText(source.code),
+    to: asText(warehouse.code),
+    state: asText(transfer.state),
+    shipDate: asText(transfer.shipDate),
+    dueDate: asText(transfer.dueDate),
+    carrier: asText(transfer.carrier),
+    lines: asNumber(countOf(transferLine, eq(transferLine.transferId, transfer.id))),
+    inTransit: asQuantityText(
+      scalar(
+        inner
+          .select({ n: total(onTheWay) })
+          .from(transferLine)
+          .where(eq(transferLine.transferId, transfer.id)),
+      ),
     ),
-    'transfer',
-  );
+  },
+  from: transfer,
+  joins: [refersTo(source, eq(source.id, transfer.fromId)), refersTo(warehouse, eq(warehouse.id, transfer.toId))],
+  find: [transfer.number, transfer.carrier, transfer.note, source.code, warehouse.code],
+  order: [sql`${transfer.id} desc`],
+  tie: [sql`${transfer.id} desc`],
+}));
+
+export function listTransfers(work: Work, asked: ListQuery): AnswerOf<typeof api.stores.listTransfers> {
+  return listPage(work, transfers, asked);
 }
 
-function linesOf(work: Work, id: number): LineRecord[] {
-  return work.rows(
-    'select id, position, item_id as itemId, quantity, shipped, received, lost from transfer_line where transfer_id = ? order by position',
-    id,
-  );
-}
-
-function piecesOf(work: Work, lineId: number): PieceRecord[] {
-  return work.rows('select id, lot, serial, quantity, arrived from transfer_piece where line_id = ? order by id', lineId);
-}
+type LineRecord = typeof transferLine.$inferSelect;
+type PieceRecord = typeof transferPiece.$inferSelect;
+const transferOf = fetching(transfer, 'transfer');
+const linesOf = fetchingAll(transferLine, transferLine.transferId, transferLine.position);
+const piecesOf = fetchingAll(transferPiece, transferPiece.lineId, transferPiece.id);
+const loseMore = command(
+  ($: { id: number; left: Quantity }) => (db) =>
+    db
+      .update(transferLine)
+      .set({ lost: plus(transferLine.lost, $.left) })
+      .where(eq(transferLine.id, $.id)),
+);
 
 export function transferView(work: Work, id: number): TransferView {
-  const transfer = transferOf(work, id);
+  const kept = transferOf(work, id);
   const lines = linesOf(work, id);
   return {
-    ...transfer,
-    from: warehouseOf(work, transfer.fromId).code,
-    to: warehouseOf(work, transfer.toId).code,
+    ...kept,
+    from: warehouseOf(work, kept.fromId).code,
+    to: warehouseOf(work, kept.toId).code,
     inTransit: writeQuantity(lines.reduce((sum, line) => sum + line.shipped - line.received - line.lost, 0)),
     lines: lines.map((line) => {
       const item = itemFacts(work, line.itemId);
       const { tracking } = trackingOf(work, line.itemId);
-      const held = transfer.state === 'requested' ? binsHolding(work, line.itemId, transfer.fromId) : [];
+      const held = kept.state === 'requested' ? binsHolding(work, line.itemId, kept.fromId) : [];
       return {
         id: line.id,
         position: line.position,
@@ -120,7 +96,7 @@ export function transferView(work: Work, id: number): TransferView {
         onTheWay: writeQuantity(line.shipped - line.received - line.lost),
         bin: [...new Set(held.map((each) => each.bin))].slice(0, 3).join(', '),
         pieces:
-          transfer.state === 'requested'
+          kept.state === 'requested'
             ? []
             : piecesOf(work, line.id).flatMap((piece) =>
                 piece.quantity > piece.arrived
@@ -143,29 +119,14 @@ export function requestTransfer(work: Work, input: BodyOf<typeof api.stores.requ
   if (input.dueDate < input.shipDate)
     throw new Refusal('badDate', `It can't arrive on ${input.dueDate}, before it ships on ${input.shipDate}.`, { field: 'dueDate' });
   const number = work.nextNumber('TR');
-  const { id } = work.run(
-    "insert into transfer (number, from_id, to_id, date, ship_date, due_date, carrier, note, state) values (?, ?, ?, ?, ?, ?, ?, ?, 'requested')",
-    number,
-    input.fromId,
-    input.toId,
-    work.today,
-    input.shipDate,
-    input.dueDate,
-    input.carrier,
-    input.note,
-  );
+  const { fromId, toId, shipDate, dueDate, carrier, note } = input;
+  const id = addRow(work, transfer, { number, fromId, toId, date: work.today, shipDate, dueDate, carrier, note, state: 'requested' });
   input.lines.forEach((line, index) => {
     const item = atField(`lines.${index}.itemId`, () => usableItem(work, line.itemId));
     if (item.kind !== 'stocked')
       throw new Refusal('notStocked', `${item.code} is not kept in stock, so none of it can be transferred.`, { field: `lines.${index}.itemId` });
     const quantity = atField(`lines.${index}.quantity`, () => parsePositiveQuantity(line.quantity, item.decimals, `the quantity of ${item.code}`));
-    const { id: lineId } = work.run(
-      'insert into transfer_line (transfer_id, position, item_id, quantity) values (?, ?, ?, ?)',
-      id,
-      index + 1,
-      item.id,
-      quantity,
-    );
+    const lineId = addRow(work, transferLine, { transferId: id, position: index + 1, itemId: item.id, quantity });
     reserveFree(work, item.id, input.fromId, { kind: 'transfer', id: lineId, documentId: id, documentNumber: number }, quantity);
   });
   work.record('transfer', id, `asked for ${number} from ${from.code} to ${to.code}`);
@@ -180,17 +141,17 @@ type Shipping = BodyOf<typeof api.stores.shipTransfer>;
  * shipped is given up.
  */
 export function shipTransfer(work: Work, id: number, input: Shipping): TransferView {
-  const transfer = transferOf(work, id);
-  assertVersion(work, 'transfer', transfer, input.version, transfer.number);
-  if (transfer.state !== 'requested') throw new Refusal('wrongState', `${transfer.number} is ${transfer.state}: it has left already.`);
+  const kept = transferOf(work, id);
+  assertVersion(work, 'transfer', kept, input.version, kept.number);
+  if (kept.state !== 'requested') throw new Refusal('wrongState', `${kept.number} is ${kept.state}: it has left already.`);
   const date = input.date ?? work.today;
-  const dock = binOf(work, transfer.toId, undefined);
+  const dock = binOf(work, kept.toId, undefined);
   const lines = linesOf(work, id);
   const given =
     input.lines ?? lines.map((line) => ({ lineId: line.id, quantity: writeQuantity(reservedFor(work, 'transfer', line.id)), pieces: undefined }));
   const moves = given.flatMap(({ lineId, quantity: text, pieces }, index): MoveRequest[] => {
     const line = lines.find((each) => each.id === lineId);
-    if (!line) throw new Refusal('unknownLine', `This line does not belong to ${transfer.number}.`, { field: `lines.${index}` });
+    if (!line) throw new Refusal('unknownLine', `This line does not belong to ${kept.number}.`, { field: `lines.${index}` });
     return atField(`lines.${index}.quantity`, () => {
       const { code, decimals } = itemFacts(work, line.itemId);
       const quantity = parseQuantity(text, decimals, `the quantity of ${code}`);
@@ -201,32 +162,26 @@ export function shipTransfer(work: Work, id: number, input: Shipping): TransferV
       if (quantity === 0) return [];
       const takes =
         pieces && pieces.length > 0
-          ? takeNamed(work, line.itemId, transfer.fromId, quantity, pieces, 'any', date)
-          : takeFromBins(work, line.itemId, transfer.fromId, quantity, 'any', date);
-      for (const take of takes)
-        work.run(
-          'insert into transfer_piece (line_id, lot, serial, quantity) values (?, ?, ?, ?)',
-          line.id,
-          take.key.lot,
-          take.key.serial,
-          take.quantity,
-        );
-      work.run('update transfer_line set shipped = ? where id = ?', quantity, line.id);
+          ? takeNamed(work, line.itemId, kept.fromId, quantity, pieces, 'any', date)
+          : takeFromBins(work, line.itemId, kept.fromId, quantity, 'any', date);
+      for (const { key: taken, quantity: part } of takes)
+        addRow(work, transferPiece, { lineId: line.id, lot: taken.lot, serial: taken.serial, quantity: part });
+      setRow(work, transferLine, line.id, { shipped: quantity });
       return takes.map((take) => ({
         item: line.itemId,
         quantity: take.quantity,
         from: { kind: 'stock', key: take.key },
-        to: { kind: 'stock', key: { ...take.key, warehouse: transfer.toId, bin: dock, state: 'inTransit' } },
+        to: { kind: 'stock', key: { ...take.key, warehouse: kept.toId, bin: dock, state: 'inTransit' } },
         holder: { kind: 'transfer', id: line.id },
       }));
     });
   });
-  if (moves.length === 0) throw new Refusal('nothingToShip', `Nothing of ${transfer.number} would ship: cancel it instead.`, { field: 'lines' });
-  postMoves(work, { document: { kind: 'transfer', id, number: transfer.number }, date, moves, entry: { event: () => ({ kind: 'transfer' }) } });
+  if (moves.length === 0) throw new Refusal('nothingToShip', `Nothing of ${kept.number} would ship: cancel it instead.`, { field: 'lines' });
+  postMoves(work, { document: { kind: 'transfer', id, number: kept.number }, date, moves, entry: { event: () => ({ kind: 'transfer' }) } });
   for (const line of lines) dropReservation(work, 'transfer', line.id);
-  work.run("update transfer set state = 'shipped', ship_date = ?, version = version + 1 where id = ?", date, id);
-  work.record('transfer', id, `shipped ${transfer.number}`);
-  work.notify(['storekeeper', 'manager'], `${transfer.number} is on its way to ${warehouseOf(work, transfer.toId).code}`, { kind: 'transfer', id });
+  changeRow(work, transfer, id, { state: 'shipped', shipDate: date });
+  work.record('transfer', id, `shipped ${kept.number}`);
+  work.notify(['storekeeper', 'manager'], `${kept.number} is on its way to ${warehouseOf(work, kept.toId).code}`, { kind: 'transfer', id });
   return transferView(work, id);
 }
 
@@ -235,18 +190,18 @@ export function shipTransfer(work: Work, id: number, input: Shipping): TransferV
  * reason's account. More than was shipped is refused.
  */
 export function receiveTransfer(work: Work, id: number, input: BodyOf<typeof api.stores.receiveTransfer>): TransferView {
-  const transfer = transferOf(work, id);
-  assertVersion(work, 'transfer', transfer, input.version, transfer.number);
-  if (transfer.state !== 'shipped' && transfer.state !== 'partReceived')
-    throw new Refusal('wrongState', `${transfer.number} is ${transfer.state}: only what is on its way can be received.`);
+  const kept = transferOf(work, id);
+  assertVersion(work, 'transfer', kept, input.version, kept.number);
+  if (kept.state !== 'shipped' && kept.state !== 'partReceived')
+    throw new Refusal('wrongState', `${kept.number} is ${kept.state}: only what is on its way can be received.`);
   const date = input.date ?? work.today;
-  const dock = binOf(work, transfer.toId, undefined);
-  const bin = binOf(work, transfer.toId, input.binId);
+  const dock = binOf(work, kept.toId, undefined);
+  const bin = binOf(work, kept.toId, input.binId);
   const lines = linesOf(work, id);
-  const key = (line: LineRecord, piece: PieceRecord) => ({ item: line.itemId, warehouse: transfer.toId, lot: piece.lot, serial: piece.serial });
-  const document = { kind: 'transfer', id, number: transfer.number } as const;
+  const key = (line: LineRecord, piece: PieceRecord) => ({ item: line.itemId, warehouse: kept.toId, lot: piece.lot, serial: piece.serial });
+  const document = { kind: 'transfer', id, number: kept.number } as const;
   const arrive = (line: LineRecord, piece: PieceRecord, quantity: number): MoveRequest => {
-    work.run('update transfer_piece set arrived = arrived + ? where id = ?', quantity, piece.id);
+    setRow(work, transferPiece, piece.id, { arrived: asQuantity(piece.arrived + quantity) });
     return {
       item: line.itemId,
       quantity: asQuantity(quantity),
@@ -256,7 +211,7 @@ export function receiveTransfer(work: Work, id: number, input: BodyOf<typeof api
   };
   const moves = input.lines.flatMap(({ lineId, quantity: text, pieces }, index): MoveRequest[] => {
     const line = lines.find((each) => each.id === lineId);
-    if (!line) throw new Refusal('unknownLine', `This line does not belong to ${transfer.number}.`, { field: `lines.${index}` });
+    if (!line) throw new Refusal('unknownLine', `This line does not belong to ${kept.number}.`, { field: `lines.${index}` });
     return atField(`lines.${index}.quantity`, () => {
       const { code, decimals } = itemFacts(work, line.itemId);
       const quantity = parseQuantity(text, decimals, `the quantity of ${code}`);
@@ -270,7 +225,7 @@ export function receiveTransfer(work: Work, id: number, input: BodyOf<typeof api
           },
         );
       if (quantity === 0) return [];
-      work.run('update transfer_line set received = received + ? where id = ?', quantity, line.id);
+      setRow(work, transferLine, line.id, { received: asQuantity(line.received + quantity) });
       return arriving(work, line, quantity, pieces).map(({ piece, part }) => arrive(line, piece, part));
     });
   });
@@ -284,8 +239,8 @@ export function receiveTransfer(work: Work, id: number, input: BodyOf<typeof api
         .filter((piece) => piece.quantity > piece.arrived)
         .map((piece): MoveRequest => {
           const left = asQuantity(piece.quantity - piece.arrived);
-          work.run('update transfer_piece set arrived = quantity where id = ?', piece.id);
-          work.run('update transfer_line set lost = lost + ? where id = ?', left, line.id);
+          setRow(work, transferPiece, piece.id, { arrived: piece.quantity });
+          loseMore.run(work, { id: line.id, left });
           return {
             item: line.itemId,
             quantity: left,
@@ -300,8 +255,8 @@ export function receiveTransfer(work: Work, id: number, input: BodyOf<typeof api
     throw new Refusal('nothingArrived', 'Nothing has arrived: say how much, or give a reason to give it up.', { field: 'lines' });
   }
   const left = linesOf(work, id).some((line) => line.shipped > line.received + line.lost);
-  work.run('update transfer set state = ?, version = version + 1 where id = ?', left ? 'partReceived' : 'received', id);
-  work.record('transfer', id, `received ${left ? 'part of ' : ''}${transfer.number}`);
+  changeRow(work, transfer, id, { state: left ? 'partReceived' : 'received' });
+  work.record('transfer', id, `received ${left ? 'part of ' : ''}${kept.number}`);
   return transferView(work, id);
 }
 
@@ -312,7 +267,7 @@ function arriving(
   quantity: Quantity,
   pieces: Parameters<typeof piecesNamed>[3] | undefined,
 ): { readonly piece: PieceRecord; readonly part: number }[] {
-  const onTheWay = piecesOf(work, line.id).filter((piece) => piece.quantity > piece.arrived);
+  const moving = piecesOf(work, line.id).filter((piece) => piece.quantity > piece.arrived);
   const wanted = pieces && pieces.length > 0 ? piecesNamed(work, line.itemId, quantity, pieces) : null;
   const fill = (candidates: readonly PieceRecord[], most: number, name: string): { piece: PieceRecord; part: number }[] => {
     let left = most;
@@ -325,10 +280,10 @@ function arriving(
       throw new Refusal('notOnTheWay', `${name} is not on the way in this quantity: ${writeQuantity(most - left)} of it are.`, { field: 'pieces' });
     return parts;
   };
-  if (!wanted) return fill(onTheWay, quantity, itemFacts(work, line.itemId).code);
+  if (!wanted) return fill(moving, quantity, itemFacts(work, line.itemId).code);
   return wanted.flatMap((named) =>
     fill(
-      onTheWay.filter((piece) => piece.lot === named.lot && piece.serial === named.serial),
+      moving.filter((piece) => piece.lot === named.lot && piece.serial === named.serial),
       named.quantity,
       named.serial === '' ? `Lot ${named.lot}` : named.serial,
     ),
@@ -337,35 +292,43 @@ function arriving(
 
 /** Cancels a transfer that has not left; what was reserved is free again. */
 export function cancelTransfer(work: Work, id: number, version: number): TransferView {
-  const transfer = transferOf(work, id);
-  assertVersion(work, 'transfer', transfer, version, transfer.number);
-  if (transfer.state !== 'requested')
-    throw new Refusal('wrongState', `${transfer.number} is ${transfer.state}: it has left, so receive it, or give up what was lost.`);
+  const kept = transferOf(work, id);
+  assertVersion(work, 'transfer', kept, version, kept.number);
+  if (kept.state !== 'requested')
+    throw new Refusal('wrongState', `${kept.number} is ${kept.state}: it has left, so receive it, or give up what was lost.`);
   for (const line of linesOf(work, id)) {
     dropReservation(work, 'transfer', line.id);
-    work.touch('stock', line.itemId, transfer.number);
+    work.touch('stock', line.itemId, kept.number);
   }
-  work.run("update transfer set state = 'cancelled', version = version + 1 where id = ?", id);
-  work.record('transfer', id, `cancelled ${transfer.number}`);
+  changeRow(work, transfer, id, { state: 'cancelled' });
+  work.record('transfer', id, `cancelled ${kept.number}`);
   return transferView(work, id);
 }
 
+const moving = query(
+  ($: { item: number; warehouse: number }) => (db) =>
+    db
+      .select({
+        id: transfer.id,
+        lineId: transferLine.id,
+        number: transfer.number,
+        state: transfer.state,
+        fromId: transfer.fromId,
+        shipDate: transfer.shipDate,
+        dueDate: transfer.dueDate,
+        open: stillToMove,
+      })
+      .from(transferLine)
+      .innerJoin(transfer, eq(transfer.id, transferLine.transferId))
+      .where(and(eq(transferLine.itemId, $.item), or(eq(transfer.toId, $.warehouse), eq(transfer.fromId, $.warehouse)), UNDER_WAY)),
+);
+
 /** What transfers take from a warehouse and bring to it. */
-export function transferEvents(work: Work, item: number, warehouse: number): StockEvent[] {
-  return work
-    .rows<{ id: number; lineId: number; number: string; state: string; fromId: number; shipDate: string; dueDate: string; open: number }>(
-      `select t.id, l.id as lineId, t.number, t.state, t.from_id as fromId, t.ship_date as shipDate, t.due_date as dueDate,
-         case t.state when 'requested' then l.quantity else ${ON_THE_WAY} end as open
-       from transfer_line l join transfer t on t.id = l.transfer_id
-       where l.item_id = ? and (t.to_id = ? or t.from_id = ?) and t.state in ('requested', 'shipped', 'partReceived')`,
-      item,
-      warehouse,
-      warehouse,
-    )
-    .flatMap((row): StockEvent[] => {
-      if (row.open === 0) return [];
-      const event = { quantity: asQuantity(row.open), document: row.number, firm: true, link: { kind: 'transfer' as const, id: row.id } };
-      if (row.fromId !== warehouse) return [{ ...event, date: row.dueDate, kind: 'supply', holder: null }];
-      return row.state === 'requested' ? [{ ...event, date: row.shipDate, kind: 'demand', holder: { kind: 'transfer', id: row.lineId } }] : [];
-    });
+export function transferEvents(work: Work, item: number, place: number): StockEvent[] {
+  return moving.all(work, { item, warehouse: place }).flatMap((row): StockEvent[] => {
+    if (row.open === 0) return [];
+    const event = { quantity: asQuantity(row.open), document: row.number, firm: true, link: { kind: 'transfer' as const, id: row.id } };
+    if (row.fromId !== place) return [{ ...event, date: row.dueDate, kind: 'supply', holder: null }];
+    return row.state === 'requested' ? [{ ...event, date: row.shipDate, kind: 'demand', holder: { kind: 'transfer', id: row.lineId } }] : [];
+  });
 }

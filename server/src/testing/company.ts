@@ -8,10 +8,12 @@ import request from 'supertest';
 import { expect } from 'vitest';
 import { api, type AnswerOf, type AnyRoute, type BodyIn, type ParamsOf, type ProblemDetails, type QueryIn, type Role } from '@terrace/contract';
 import { openTerrace, type Terrace } from '../app';
-import { setUpGround, createCustomer, createItem, createSupplier, setBom, setRule, setTerm } from '../catalogue';
+import { setUpGround, createCustomer, createItem, createSupplier, setBom, setTerm } from '../catalogue';
+import { setRule } from '../planning';
 import { checkStore } from '../keeping/check';
 import { hashPassword } from '../platform/sessions';
 import type { Actor } from '../platform/work';
+import { addRow } from '../platform/rows';
 import * as schema from '../schema';
 import { adjustStock } from '../stores';
 
@@ -85,12 +87,7 @@ export async function openCompany(): Promise<Company> {
   terrace.store.sqlite.pragma('synchronous = OFF');
   const passwordHash = await hashPassword('secret');
   const people: Role[] = ['administrator', 'manager', 'sales', 'buyer', 'storekeeper', 'viewer'];
-  people.forEach((role, index) =>
-    terrace.store.db
-      .insert(schema.user)
-      .values({ id: index + 1, login: role, name: role, role, passwordHash })
-      .run(),
-  );
+  people.forEach((role, index) => addRow(terrace, schema.user, { id: index + 1, login: role, name: role, role, passwordHash }));
   fill(terrace);
   const id: Company['id'] = (table, code) => (terrace.store.sqlite.prepare(`select id from ${table} where code = ?`).get(code) as { id: number }).id;
   const everything = (): string => {
@@ -215,8 +212,8 @@ function fill({ commands }: Terrace): void {
       ],
     });
     const warehouseId = 1;
-    setRule(work, frame, catalogue.setRule.body.parse({ warehouseId, source: 'make', leadDays: 2 }));
-    for (const id of [bar, wire, smoker]) setRule(work, id, catalogue.setRule.body.parse({ warehouseId, source: 'buy', leadDays: 0 }));
+    setRule(work, frame, api.planning.setRule.body.parse({ warehouseId, source: 'make', leadDays: 2 }));
+    for (const id of [bar, wire, smoker]) setRule(work, id, api.planning.setRule.body.parse({ warehouseId, source: 'buy', leadDays: 0 }));
     const open = (itemId: number, change: string, unitCost: string): { itemId: number; binId: number; change: string; unitCost: string } => ({
       itemId,
       binId: 1,

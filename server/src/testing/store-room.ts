@@ -27,7 +27,7 @@ function stepsOf(manager: Client) {
       body: { code, description: `${code} of the stores`, group: 'ALL', unit: 'each', sellPrice: '10.00', ...more },
     });
     await manager.call(catalogue.setTerm, { params: { id }, body: { supplierId: 1, price: '2.00', leadDays: 3 } });
-    await manager.call(catalogue.setRule, {
+    await manager.call(api.planning.setRule, {
       params: { id },
       body: { warehouseId: 1, source: 'buy', leadDays: 0, safety: '0', minimum: '0', multiple: '0', slackDays: 0 },
     });

@@ -4,9 +4,10 @@ import { provideRouter, withComponentInputBinding, withRouterConfig } from '@ang
 import { provideEffects } from '@ngrx/effects';
 import { provideStore } from '@ngrx/store';
 import { routes } from './app.routes';
+import './documents';
 import { focusFeature } from './shell/focus.state';
-import { liveEffects, liveFeature } from './shell/live.state';
-import { sessionEffects, sessionFeature } from './shell/session.state';
+import { liveEffects, liveFeature } from './client/live.state';
+import { sessionEffects, sessionFeature } from './client/session.state';
 
 export const appConfig: ApplicationConfig = {
   providers: [

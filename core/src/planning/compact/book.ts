@@ -5,7 +5,9 @@
  */
 import type { Day, Decimal, WorkingCalendar } from '../../base';
 import type { DataProblem, DemandKind } from '../problem';
-import { ProblemList, nodeKey, scanRows, type PlanBomLine, type PlanItem, type PlanRule, type RowSink, type RowSource } from '../rows';
+import type { PlanBomLine, PlanItem, PlanRule } from '../input';
+import { ProblemList } from '../problem-list';
+import { nodeKey, scanRows, type RowSink, type RowSource } from '../rows';
 import { CalendarTable } from './calendar-table';
 import { exact, narrow } from './exact';
 import { compactRule, type CompactRule } from './rule';

@@ -3,7 +3,8 @@
  * them is listed as in a problem planned at once.
  */
 import type { DataProblem, PlanProblem } from '../problem';
-import { nodeKey, readRows, type PlanInput, type RowSource } from '../rows';
+import type { PlanInput } from '../input';
+import { nodeKey, readRows, type RowSource } from '../rows';
 import { EVER, bookOf, type PlanBook } from './book';
 import { narrow } from './exact';
 import { LivePlan } from './live-plan';

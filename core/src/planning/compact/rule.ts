@@ -1,7 +1,7 @@
 /** A planning rule in exact numbers, and how large it makes a suggestion. */
 import type { Day, Decimal } from '../../base';
 import { leastCostLots, type NetRequirement } from '../least-cost';
-import type { PlanRule } from '../rows';
+import type { PlanRule } from '../input';
 import { exact, narrow, powerOfTen, timesOverDown, timesOverUp } from './exact';
 
 export interface CompactRule {

@@ -2,7 +2,7 @@
 import { dateOf, writeDecimal, type Day } from '../../base';
 import type { Peg, PlanException, PlanResult, Reason, Suggestion, SupplyPeg } from '../problem';
 import { byCodePoint } from '../problem';
-import { ProblemList } from '../rows';
+import { ProblemList } from '../problem-list';
 import { ROW } from './counted-demand';
 import {
   EXCEPTION_KINDS,

@@ -16,8 +16,11 @@ export type Supposition =
       readonly quantity: string;
       readonly date: string;
     }
-  /** A line of a customer's order is wanted, or one of a purchase or an order of production comes, on another day. */
-  | { readonly kind: 'move'; readonly id: string; readonly date: string }
+  /**
+   * A line of a customer's order is wanted, or one of a purchase or an order of production comes, on another day. With
+   * `seen` only while it is still of that item on that day: a copy made later may call another line so.
+   */
+  | { readonly kind: 'move'; readonly id: string; readonly date: string; readonly seen?: { readonly item: string; readonly date: string } }
   /** A supplier delivers nothing any more: not what is ordered, and nothing new. */
   | { readonly kind: 'lose'; readonly supplier: string }
   /** An item is planned differently in a warehouse. */
@@ -133,7 +136,7 @@ export class CopyRows {
     suppositions.forEach((each, index) => {
       try {
         if (each.kind === 'order') this.addOrder(documents, each);
-        else if (each.kind === 'move') this.move(documents, each.id, each.date);
+        else if (each.kind === 'move') this.move(documents, each);
         else if (each.kind === 'lose') this.lose(documents, items, lost, each.supplier);
         else this.changeRule(items, each.item, each.warehouse, each.change);
       } catch (error) {
@@ -155,13 +158,17 @@ export class CopyRows {
     documents.set(name, { receipts: [], demands: [demand] });
   }
 
-  private move(documents: Map<string, DocumentRows>, id: string, date: string): void {
+  private move(documents: Map<string, DocumentRows>, { id, date, seen }: Extract<Supposition, { kind: 'move' }>): void {
     this.assertDay(date);
     const { today } = this.copy.problem;
     if (date < today) throw new Refusal('badDate', `${date} has passed: suppose a day from today, ${today}, on.`);
     const name = documentOf(id);
     const rows = documents.get(name) ?? this.documentRows(name);
     const receipt = rows.receipts.find((each) => each.id === id);
+    const kept = this.documentRows(name);
+    const now = kept.receipts.find((each) => each.id === id) ?? kept.demands.find((each) => each.id === id);
+    if (now && seen && (now.item !== seen.item || now.date !== seen.date))
+      throw new Refusal('staleVersion', `${id} is now ${now.item} on ${now.date}: it was ${seen.item} on ${seen.date}. Look again and suppose anew.`);
     if (!receipt) {
       if (!rows.demands.some((each) => each.id === id)) throw new Refusal('unknownRow', `Nothing of ${id} is open in this copy of the plan.`);
       documents.set(name, { ...rows, demands: rows.demands.map((each) => (each.id === id ? { ...each, date } : each)) });

@@ -1,7 +1,7 @@
 /** Which demand of a node counts, with how much, and on which day. */
 import { divideUp, isLess, type Day } from '../../base';
 import { byCodePoint } from '../problem';
-import type { PlanDemand, PlanNode, PlanRule } from '../rows';
+import type { PlanDemand, PlanNode, PlanRule } from '../input';
 
 /** A demand that netting counts with. */
 export interface CountedDemand {

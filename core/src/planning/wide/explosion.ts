@@ -1,7 +1,8 @@
 /** What a made suggestion calls for: its BOM lines valid on the day it starts, phantoms replaced by their own lines. */
 import { divideUp, readDecimal, toScale, writeDecimal, type Day, type Decimal } from '../../base';
 import type { PlanProblem } from '../problem';
-import { nodeKey, readRows, type PlanBomLine, type PlanInput, type PlanItem } from '../rows';
+import type { PlanBomLine, PlanInput, PlanItem } from '../input';
+import { nodeKey, readRows } from '../rows';
 
 export interface Call {
   readonly component: PlanItem;

@@ -7,7 +7,7 @@ import type { Day, WorkingCalendar } from '../../base';
 import type { CountedDemand } from './demand';
 import type { NetRequirement } from '../least-cost';
 import { byCodePoint, type ExceptionKind } from '../problem';
-import type { PlanNode, PlanReceipt } from '../rows';
+import type { PlanNode, PlanReceipt } from '../input';
 import { cutIntoOrders, sizeLot } from './sizing';
 
 /** Something that demand can take from. */

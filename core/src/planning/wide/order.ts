@@ -3,7 +3,8 @@
  * themselves are found here (Tarjan's strongly connected components, without recursion) and left out of the plan.
  */
 import { byCodePoint } from '../problem';
-import { nodeKey, type PlanInput, type PlanItem } from '../rows';
+import type { PlanInput, PlanItem } from '../input';
+import { nodeKey } from '../rows';
 
 interface Vertex {
   readonly key: string;

@@ -16,7 +16,8 @@ import {
   type Suggestion,
   type SupplyPeg,
 } from '../problem';
-import { nodeOf, readRows, type PlanInput, type PlanNode } from '../rows';
+import type { PlanInput, PlanNode } from '../input';
+import { nodeOf, readRows } from '../rows';
 
 /** Plans a problem in integers of any size, one node after the other. The same rules as the kept plan, told plainly. */
 export function planWide(problem: PlanProblem): ExplainedPlan {

@@ -1,7 +1,7 @@
 /** How large a suggestion is: lot sizing first, then yield, minimum, multiple and maximum. */
 import { divideUp, type Decimal } from '../../base';
 import { leastCostLots, type NetRequirement } from '../least-cost';
-import type { PlanRule } from '../rows';
+import type { PlanRule } from '../input';
 
 /** One order to suggest: what to order and how much of it will be usable. */
 export interface Piece {

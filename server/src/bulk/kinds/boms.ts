@@ -1,8 +1,30 @@
 import { bomInput } from '@terrace/contract';
-import { changesBetween } from '../../platform/work';
+import { changesBetween } from '../../platform/versions';
 import type { Work } from '../../platform/work';
-import { keepBom, itemView } from '../../catalogue';
+import { eq } from 'drizzle-orm';
+import { alias } from 'drizzle-orm/sqlite-core';
+import { bomLine, item, itemView, keepBom } from '../../catalogue';
+import { query } from '../../platform/query';
 import { idByCode, type FileKind } from '../kind';
+
+const parent = alias(item, 'parent');
+const everyLine = query(
+  () => (db) =>
+    db
+      .select({
+        item: parent.code,
+        component: item.code,
+        quantity: bomLine.quantity,
+        scrap: bomLine.scrap,
+        offsetDays: bomLine.offsetDays,
+        validFrom: bomLine.validFrom,
+        validTo: bomLine.validTo,
+      })
+      .from(bomLine)
+      .innerJoin(parent, eq(parent.id, bomLine.itemId))
+      .innerJoin(item, eq(item.id, bomLine.componentId))
+      .orderBy(parent.code, bomLine.position),
+);
 
 function lines(work: Work, id: number): string {
   return itemView(work, id)
@@ -52,18 +74,5 @@ export const boms: FileKind = {
     return { outcome: changes.length === 0 ? 'same' : before === '' ? 'added' : 'changed', name: first.get('item'), changes };
   },
   rows: (work) =>
-    work
-      .rows<{
-        item: string;
-        component: string;
-        quantity: string;
-        scrap: string;
-        offsetDays: number;
-        validFrom: string | null;
-        validTo: string | null;
-      }>(
-        `select p.code as item, c.code as component, b.quantity, b.scrap, b.offset_days as offsetDays, b.valid_from as validFrom, b.valid_to as validTo
-         from bom_line b join item p on p.id = b.item_id join item c on c.id = b.component_id order by p.code, b.position`,
-      )
-      .map((row) => ({ ...row, offsetDays: String(row.offsetDays), validFrom: row.validFrom ?? '', validTo: row.validTo ?? '' })),
+    everyLine.all(work).map((row) => ({ ...row, offsetDays: String(row.offsetDays), validFrom: row.validFrom ?? '', validTo: row.validTo ?? '' })),
 };

@@ -1,8 +1,19 @@
-import { itemInput, type BodyOf, type api } from '@terrace/contract';
+import { and, eq } from 'drizzle-orm';
+import { itemInput, type BodyOf, type CustomRecord, type api } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
-import { asIs, barcodesOf, changeItem, createItem, fieldsOfItem, fieldsOn, itemOf, packsOf } from '../../catalogue';
+import { asIs, barcodesOf, changeItem, createItem, customField, customValue, fieldsOfItem, fieldsOn, itemOf, packsOf } from '../../catalogue';
+import { query } from '../../platform/query';
 import type { Work } from '../../platform/work';
-import type { FileColumn, FileKind, Row } from '../kind';
+import { everyId, idCalled, type FileColumn, type FileKind, type Row } from '../kind';
+
+const valuesOfRecords = query(
+  ($: { record: CustomRecord }) => (db) =>
+    db
+      .select({ id: customValue.recordId, field: customValue.fieldId, value: customValue.value })
+      .from(customValue)
+      .innerJoin(customField, eq(customField.id, customValue.fieldId))
+      .where(and(eq(customField.record, $.record), eq(customField.active, true))),
+);
 
 const PLAIN: readonly FileColumn[] = [
   { key: 'code', title: 'Code', type: 'text', needed: true, known: ['item', 'item code', 'sku', 'number'] },
@@ -52,11 +63,7 @@ export function ownValues(work: Work, record: 'item' | 'customer' | 'supplier', 
 /** Values of those columns of every record, by record. */
 export function ownOf(work: Work, record: 'item' | 'customer' | 'supplier'): Map<number, Record<string, string>> {
   const found = new Map<number, Record<string, string>>();
-  for (const { id, field, value } of work.rows<{ id: number; field: number; value: string }>(
-    'select v.record_id as id, v.field_id as field, v.value from custom_value v join custom_field f on f.id = v.field_id where f.record = ? and f.active = 1',
-    record,
-  ))
-    found.set(id, { ...found.get(id), [`own_${field}`]: value });
+  for (const { id, field, value } of valuesOfRecords.all(work, { record })) found.set(id, { ...found.get(id), [`own_${field}`]: value });
   return found;
 }
 
@@ -113,21 +120,21 @@ export const items: FileKind = {
   take: (work, [row], source) => {
     if (!row) throw new RangeError('no row');
     const code = row.need('code');
-    const there = work.row<{ id: number }>('select id from item where code = ? collate nocase', code);
-    if (!there) {
+    const there = idCalled(work, 'item', code);
+    if (there === undefined) {
       row.need('description');
       row.need('group');
       createItem(work, inputFrom(work, row, { ...NOTHING, code }), `set up by ${source}`);
       return { outcome: 'added', name: code, changes: [] };
     }
-    const before = asIs(work, there.id);
+    const before = asIs(work, there);
     // A value that only repeats what the group gives goes on following it.
-    const now = fieldsOfItem(itemOf(work, there.id));
+    const now = fieldsOfItem(itemOf(work, there));
     const input = inputFrom(work, row, before);
     for (const field of GIVEN) if (before[field] === undefined && input[field] === now[field]) delete input[field];
     const changes = changeItem(
       work,
-      there.id,
+      there,
       { ...input, version: before.version, active: row.has('active') ? row.get('active') === 'yes' : before.active },
       `changed by ${source}`,
     );
@@ -135,7 +142,7 @@ export const items: FileKind = {
   },
   rows: (work) => {
     const own = ownOf(work, 'item');
-    return work.rows<{ id: number }>('select id from item order by code').map(({ id }) => {
+    return everyId(work, 'item').map((id) => {
       const item = itemOf(work, id);
       const { shelfLifeDays = '', restLifeDays = '', ...fields } = fieldsOfItem(item);
       return {

@@ -1,20 +1,56 @@
 import { Refusal, asAmount, asQuantity, parsePositiveQuantity, subtractQuantity, unitCostOf, writePrice, writeQuantity } from '@terrace/core';
 import type { PieceInput } from '@terrace/contract';
-import { itemFacts, warehouseOf } from '../../catalogue';
+import { and, eq, gt, ne, sql } from 'drizzle-orm';
+import { bin, binByLabel, item, itemFacts, warehouse, warehouseIdOf } from '../../catalogue';
+import { orEmpty, total } from '../../platform/expressions';
+import { query } from '../../platform/query';
 import type { Work } from '../../platform/work';
-import { adjustStock } from '../../stores';
+import { adjustStock, balance, costPool, lot, lotOfBalance } from '../../stores';
 import { idByCode, type FileKind, type Row } from '../kind';
 
 const REASON = 'OPENING';
 
+const lying = query(
+  ($: { itemId: number; warehouseId: number; binId: number; lot: string }) => (db) =>
+    db
+      .select({ quantity: total(balance.quantity) })
+      .from(balance)
+      .where(and(eq(balance.itemId, $.itemId), eq(balance.warehouseId, $.warehouseId), eq(balance.binId, $.binId), eq(balance.lot, $.lot))),
+);
+const everyPlace = query(
+  () => (db) =>
+    db
+      .select({
+        item: item.code,
+        warehouse: warehouse.code,
+        bin: bin.code,
+        lot: balance.lot,
+        madeOn: orEmpty(lot.madeOn),
+        expiry: orEmpty(lot.expiry),
+        serials: sql<string>`coalesce(group_concat(nullif(${balance.serial}, ''), ' '), '')`,
+        quantity: total(balance.quantity),
+        poolQuantity: costPool.quantity,
+        poolValue: costPool.value,
+      })
+      .from(balance)
+      .innerJoin(item, eq(item.id, balance.itemId))
+      .innerJoin(warehouse, eq(warehouse.id, balance.warehouseId))
+      .innerJoin(bin, eq(bin.id, balance.binId))
+      .leftJoin(costPool, and(eq(costPool.itemId, balance.itemId), eq(costPool.warehouseId, balance.warehouseId)))
+      .leftJoin(lot, lotOfBalance)
+      .where(and(gt(balance.quantity, sql`0`), ne(balance.state, 'inTransit')))
+      .groupBy(balance.itemId, balance.warehouseId, balance.binId, balance.lot)
+      .orderBy(item.code, warehouse.code, bin.code, balance.lot),
+);
+
 function placeOf(work: Work, row: Row): { warehouseId: number; binId: number } {
   const code = row.need('warehouse');
-  const warehouse = work.row<{ id: number }>('select id from warehouse where code = ?', code);
-  if (!warehouse) throw new Refusal('unknownCode', `There is no warehouse "${code}".`, { field: 'warehouse' });
+  const warehouseId = warehouseIdOf(work, code);
+  if (warehouseId === undefined) throw new Refusal('unknownCode', `There is no warehouse "${code}".`, { field: 'warehouse' });
   const binCode = row.need('bin');
-  const bin = work.row<{ id: number }>('select id from bin where warehouse_id = ? and code = ?', warehouse.id, binCode);
-  if (!bin) throw new Refusal('unknownCode', `There is no bin "${binCode}" in ${warehouseOf(work, warehouse.id).code}.`, { field: 'bin' });
-  return { warehouseId: warehouse.id, binId: bin.id };
+  const place = binByLabel(work, code, binCode);
+  if (!place) throw new Refusal('unknownCode', `There is no bin "${binCode}" in ${code}.`, { field: 'bin' });
+  return { warehouseId, binId: place.id };
 }
 
 /** What the row says of lot or serial numbers, for the items that have them. */
@@ -45,15 +81,7 @@ export const openingStock: FileKind = {
     const { warehouseId, binId } = placeOf(work, row);
     const { code, decimals } = itemFacts(work, itemId);
     const wanted = parsePositiveQuantity(row.need('quantity'), decimals, 'the quantity');
-    const there = asQuantity(
-      work.row<{ n: number | null }>(
-        'select sum(quantity) as n from balance where item_id = ? and warehouse_id = ? and bin_id = ? and lot = ?',
-        itemId,
-        warehouseId,
-        binId,
-        row.get('lot'),
-      )?.n ?? 0,
-    );
+    const there = lying.one(work, { itemId, warehouseId, binId, lot: row.get('lot') })?.quantity ?? asQuantity(0);
     const name = `${code} in ${row.get('bin')}${row.has('lot') ? `, lot ${row.get('lot')}` : ''}`;
     if (there === wanted) return { outcome: 'same', name, changes: [] };
     if (there > 0)
@@ -69,28 +97,9 @@ export const openingStock: FileKind = {
     return { outcome: 'added', name, changes: [{ field: 'quantity', from: '0', to: writeQuantity(wanted) }] };
   },
   rows: (work) =>
-    work
-      .rows<{
-        item: string;
-        warehouse: string;
-        bin: string;
-        lot: string;
-        madeOn: string;
-        expiry: string;
-        serials: string;
-        quantity: number;
-        poolQuantity: number | null;
-        poolValue: number | null;
-      }>(
-        `select i.code as item, w.code as warehouse, b.code as bin, s.lot, coalesce(l.made_on, '') as madeOn, coalesce(l.expiry, '') as expiry, coalesce(group_concat(nullif(s.serial, ''), ' '), '') as serials, sum(s.quantity) as quantity, p.quantity as poolQuantity, p.value as poolValue
-         from balance s join item i on i.id = s.item_id join warehouse w on w.id = s.warehouse_id join bin b on b.id = s.bin_id
-         left join cost_pool p on p.item_id = s.item_id and p.warehouse_id = s.warehouse_id
-         left join lot l on s.lot <> '' and l.item_id = s.item_id and l.code = s.lot
-         where s.quantity > 0 and s.state <> 'inTransit' group by s.item_id, s.warehouse_id, s.bin_id, s.lot order by 1, 2, 3, 4`,
-      )
-      .map(({ quantity, poolQuantity, poolValue, ...row }) => ({
-        ...row,
-        quantity: writeQuantity(quantity),
-        unitCost: writePrice(unitCostOf(asAmount(poolValue ?? 0), asQuantity(poolQuantity ?? 0))),
-      })),
+    everyPlace.all(work).map(({ quantity, poolQuantity, poolValue, ...row }) => ({
+      ...row,
+      quantity: writeQuantity(quantity),
+      unitCost: writePrice(unitCostOf(poolValue ?? asAmount(0), poolQuantity ?? asQuantity(0))),
+    })),
 };

@@ -2,7 +2,8 @@ import { customerInput, supplierInput } from '@terrace/contract';
 import { changeCustomer, changeSupplier, createCustomer, createSupplier, customerView, supplierView } from '../../catalogue';
 import type { Change, Work } from '../../platform/work';
 import { Refusal } from '@terrace/core';
-import { idByCode, type FileColumn, type FileKind, type Row } from '../kind';
+import { priceListView } from '../../selling';
+import { everyId, idByCode, idCalled, type FileColumn, type FileKind, type Row } from '../kind';
 import { ownColumns, ownOf, ownValues } from './items';
 
 const COMMON: readonly FileColumn[] = [
@@ -115,20 +116,20 @@ function partyKind(given: {
     take: (work, [row], source) => {
       if (!row) throw new RangeError('no row');
       const code = row.need('code');
-      const there = work.row<{ id: number }>(`select id from ${given.table} where code = ? collate nocase`, code);
-      if (!there) {
+      const there = idCalled(work, given.table, code);
+      if (there === undefined) {
         given.create(work, inputFrom(work, row, code, null), `set up by ${source}`);
         return { outcome: 'added', name: code, changes: [] };
       }
-      const before = given.view(work, there.id);
+      const before = given.view(work, there);
       const active = row.has('active') ? row.get('active') === 'yes' : before.active;
       const input = { ...inputFrom(work, row, textOf(before['code']), before), version: before.version, active };
-      const changes = given.change(work, there.id, input, `changed by ${source}`);
+      const changes = given.change(work, there, input, `changed by ${source}`);
       return { outcome: changes.length > 0 ? 'changed' : 'same', name: code, changes };
     },
     rows: (work) => {
       const own = ownOf(work, given.table);
-      return work.rows<{ id: number }>(`select id from ${given.table} order by code`).map(({ id }) => {
+      return everyId(work, given.table).map((id) => {
         const view = given.view(work, id);
         return {
           ...Object.fromEntries(COMMON.map(({ key }) => [key, textOf(view[key])])),
@@ -168,7 +169,7 @@ export const customers = partyKind({
       priceListId: row.has('priceList')
         ? row.get('priceList') === ''
           ? null
-          : idByCode(work, 'price_list', row, 'priceList')
+          : idByCode(work, 'priceList', row, 'priceList')
         : (before?.['priceListId'] ?? null),
       carrier: text('carrier'),
       service: text('service'),
@@ -183,7 +184,7 @@ export const customers = partyKind({
   },
   write: (work, view) => ({
     ...Object.fromEntries(['group', 'taxCode', 'carrier', 'service', 'creditLimit', 'onHold'].map((key) => [key, textOf(view[key])])),
-    priceList: work.row<{ code: string }>('select code from price_list where id = ?', view['priceListId'] ?? -1)?.code ?? '',
+    priceList: view['priceListId'] === null ? '' : priceListView(work, Number(view['priceListId'])).code,
   }),
 });
 

@@ -1,23 +1,47 @@
 import { priceEntryInput } from '@terrace/contract';
 import { Refusal, writeQuantity } from '@terrace/core';
-import { changesBetween } from '../../platform/work';
+import { changesBetween } from '../../platform/versions';
+import { and, eq, type SQL } from 'drizzle-orm';
+import { item } from '../../catalogue';
+import type { Database } from '../../platform/database';
+import { same } from '../../platform/expressions';
+import { query } from '../../platform/query';
 import type { Work } from '../../platform/work';
-import { addPriceEntry, breaksOf, changePriceEntry, writeValue } from '../../selling';
+import { addPriceEntry, breaksOf, changePriceEntry, priceEntry, priceList, writeValue } from '../../selling';
 import { idByCode, type FileKind, type Row } from '../kind';
 
-interface EntryRow {
-  readonly id: number;
-  readonly list: string;
-  readonly item: string | null;
-  readonly group: string | null;
-  readonly way: 'amount';
-  readonly validFrom: string | null;
-  readonly validTo: string | null;
-  readonly version: number;
-}
-
-const ENTRY = `select e.id, l.code as list, i.code as item, e.group_code as "group", e.way, e.valid_from as validFrom, e.valid_to as validTo, e.version
-  from price_entry e join price_list l on l.id = e.list_id left join item i on i.id = e.item_id`;
+const selectEntries = (db: Database, where?: SQL) =>
+  db
+    .select({
+      id: priceEntry.id,
+      list: priceList.code,
+      item: item.code,
+      group: priceEntry.groupCode,
+      way: priceEntry.way,
+      validFrom: priceEntry.validFrom,
+      validTo: priceEntry.validTo,
+      version: priceEntry.version,
+    })
+    .from(priceEntry)
+    .innerJoin(priceList, eq(priceList.id, priceEntry.listId))
+    .leftJoin(item, eq(item.id, priceEntry.itemId))
+    .where(where)
+    .orderBy(priceList.code, item.code, priceEntry.groupCode, priceEntry.validFrom);
+const everyEntry = query(() => (db) => selectEntries(db));
+const entryOfId = query(($: { id: number }) => (db) => selectEntries(db, eq(priceEntry.id, $.id)));
+const entryFor = query(
+  ($: { listId: number; itemId: number | null; groupCode: string | null; validFrom: string | null }) => (db) =>
+    selectEntries(
+      db,
+      and(
+        eq(priceEntry.listId, $.listId),
+        same(priceEntry.itemId, $.itemId),
+        same(priceEntry.groupCode, $.groupCode),
+        same(priceEntry.validFrom, $.validFrom),
+      ),
+    ),
+);
+type EntryRow = ReturnType<typeof everyEntry.all>[number];
 
 function written(work: Work, row: EntryRow): Record<string, string> {
   return {
@@ -46,17 +70,11 @@ export const prices: FileKind = {
   take: (work, rows, source) => {
     const [first] = rows;
     if (!first) throw new RangeError('no row');
-    const listId = idByCode(work, 'price_list', first, 'list');
+    const listId = idByCode(work, 'priceList', first, 'list');
     const itemId = first.has('item') ? idByCode(work, 'item', first, 'item') : null;
     const groupCode = first.get('group') || null;
     const validFrom = first.get('validFrom') || null;
-    const there = work.row<EntryRow>(
-      `${ENTRY} where e.list_id = ? and e.item_id is ? and e.group_code is ? and e.valid_from is ?`,
-      listId,
-      itemId,
-      groupCode,
-      validFrom,
-    );
+    const there = entryFor.one(work, { listId, itemId, groupCode, validFrom });
     const read = priceEntryInput.safeParse({
       itemId,
       groupCode,
@@ -68,7 +86,7 @@ export const prices: FileKind = {
     if (!read.success) throw new Refusal('badInput', `"${first.get('way')}" is no way to state a price.`, { field: 'way' });
     const name = `${first.get('item') || first.get('group') || 'everything'} in ${first.get('list')}`;
     const reading = (id: number): Record<string, string> => {
-      const row = work.row<EntryRow>(`${ENTRY} where e.id = ?`, id);
+      const row = entryOfId.one(work, { id });
       return row ? written(work, row) : {};
     };
     if (!there) {
@@ -81,7 +99,7 @@ export const prices: FileKind = {
     return { outcome: changes.length > 0 ? 'changed' : 'same', name, changes };
   },
   rows: (work) =>
-    work.rows<EntryRow>(`${ENTRY} order by l.code, i.code, e.group_code, e.valid_from`).flatMap((row) =>
+    everyEntry.all(work).flatMap((row) =>
       breaksOf(work, row.id).map((each) => ({
         list: row.list,
         item: row.item ?? '',

@@ -1,6 +1,9 @@
 import { termInput } from '@terrace/contract';
 import { Refusal, writePoints, writePrice, writeQuantity } from '@terrace/core';
-import { keepTerm } from '../../catalogue';
+import { and, eq, type SQL } from 'drizzle-orm';
+import { firstSupplierOf, item, keepTerm, supplier, supplierTerm, termBreak, termFields } from '../../catalogue';
+import type { Database } from '../../platform/database';
+import { query } from '../../platform/query';
 import type { Work } from '../../platform/work';
 import { idByCode, type FileKind } from '../kind';
 
@@ -19,33 +22,34 @@ function breaksFrom(text: string): { from: string; price: string }[] {
     });
 }
 
-interface TermRow {
-  readonly id: number;
-  readonly item: string;
-  readonly supplier: string;
-  readonly supplierItemCode: string;
-  readonly supplierDescription: string;
-  readonly price: number;
-  readonly currency: string;
-  readonly discount: number;
-  readonly buyUnit: string | null;
-  readonly leadDays: number;
-  readonly minimum: number;
-  readonly multiple: number;
-  readonly preferred: number;
-  readonly validFrom: string;
-  readonly validTo: string | null;
-}
-
-const TERM = `select t.id, i.code as item, s.code as supplier, t.supplier_item_code as supplierItemCode, t.supplier_description as supplierDescription, t.price, t.currency, t.discount,
-    t.buy_unit as buyUnit, t.lead_days as leadDays, t.minimum, t.multiple, t.preferred, t.valid_from as validFrom, t.valid_to as validTo
-  from supplier_term t join item i on i.id = t.item_id join supplier s on s.id = t.supplier_id`;
+const selectTerms = (db: Database, where?: SQL) =>
+  db
+    .select({
+      id: supplierTerm.id,
+      item: item.code,
+      supplier: supplier.code,
+      ...termFields,
+      validFrom: supplierTerm.validFrom,
+      validTo: supplierTerm.validTo,
+    })
+    .from(supplierTerm)
+    .innerJoin(item, eq(item.id, supplierTerm.itemId))
+    .innerJoin(supplier, eq(supplier.id, supplierTerm.supplierId))
+    .where(where)
+    .orderBy(item.code, supplier.code, supplierTerm.validFrom);
+const everyTerm = query(() => (db) => selectTerms(db));
+const termFrom = query(
+  ($: { itemId: number; supplierId: number; validFrom: string }) => (db) =>
+    selectTerms(db, and(eq(supplierTerm.itemId, $.itemId), eq(supplierTerm.supplierId, $.supplierId), eq(supplierTerm.validFrom, $.validFrom))),
+);
+const breaksOf = query(
+  ($: { termId: number }) => (db) =>
+    db.select({ from: termBreak.from, price: termBreak.price }).from(termBreak).where(eq(termBreak.termId, $.termId)).orderBy(termBreak.from),
+);
+type TermRow = ReturnType<typeof everyTerm.all>[number];
 
 function written(work: Work, row: TermRow): Record<string, string> {
-  const breaks = work.rows<{ from: number; price: number }>(
-    'select from_quantity as "from", price from term_break where term_id = ? order by from_quantity',
-    row.id,
-  );
+  const breaks = breaksOf.all(work, { termId: row.id });
   return {
     item: row.item,
     supplier: row.supplier,
@@ -58,7 +62,7 @@ function written(work: Work, row: TermRow): Record<string, string> {
     leadDays: String(row.leadDays),
     minimum: writeQuantity(row.minimum),
     multiple: writeQuantity(row.multiple),
-    preferred: row.preferred === 1 ? 'yes' : 'no',
+    preferred: row.preferred ? 'yes' : 'no',
     validFrom: row.validFrom,
     validTo: row.validTo ?? '',
     breaks: breaks.map((each) => `${writeQuantity(each.from)}: ${writePrice(each.price)}`).join('; '),
@@ -95,15 +99,10 @@ export const terms: FileKind = {
     if (!row) throw new RangeError('no row');
     const itemId = idByCode(work, 'item', row, 'item');
     const supplierId = idByCode(work, 'supplier', row, 'supplier');
-    const there = work.row<TermRow>(
-      `${TERM} where t.item_id = ? and t.supplier_id = ? and t.valid_from = ?`,
-      itemId,
-      supplierId,
-      row.get('validFrom'),
-    );
+    const there = termFrom.one(work, { itemId, supplierId, validFrom: row.get('validFrom') });
     const before: Record<string, string> = there ? written(work, there) : {};
     const cell = (key: string, otherwise: string): string => row.or(key, before[key] ?? otherwise) || otherwise;
-    const fresh = !there && !work.row('select 1 from supplier_term where item_id = ?', itemId);
+    const fresh = !there && !firstSupplierOf(work, itemId);
     const { added, changes } = keepTerm(
       work,
       itemId,
@@ -127,5 +126,5 @@ export const terms: FileKind = {
     if (added || changes.length > 0) work.record('item', itemId, `terms of ${row.get('supplier')} by ${source}`, changes);
     return { outcome: added ? 'added' : changes.length > 0 ? 'changed' : 'same', name: `${row.get('item')} from ${row.get('supplier')}`, changes };
   },
-  rows: (work) => work.rows<TermRow>(`${TERM} order by i.code, s.code, t.valid_from`).map((row) => written(work, row)),
+  rows: (work) => everyTerm.all(work).map((row) => written(work, row)),
 };

@@ -1,6 +1,9 @@
 import { Refusal } from '@terrace/core';
-import { saveUnit } from '../../catalogue';
+import { saveUnit, unit, unitOf } from '../../catalogue';
+import { query } from '../../platform/query';
 import type { FileKind } from '../kind';
+
+const everyUnit = query(() => (db) => db.select({ code: unit.code, name: unit.name, decimals: unit.decimals }).from(unit).orderBy(unit.code));
 
 export const units: FileKind = {
   kind: 'units',
@@ -13,7 +16,7 @@ export const units: FileKind = {
   take: (work, [row], source) => {
     if (!row) throw new RangeError('no row');
     const code = row.need('code');
-    const before = work.row<{ name: string; decimals: number; version: number }>('select name, decimals, version from unit where code = ?', code);
+    const before = unitOf(work, code);
     const decimals = Number(row.or('decimals', String(before?.decimals ?? '')) || row.need('decimals'));
     if (decimals > 5) throw new Refusal('tooFine', 'A unit has 5 decimals at most.', { field: 'decimals' });
     const name = row.or('name', before?.name ?? code);
@@ -28,8 +31,5 @@ export const units: FileKind = {
       : [];
     return { outcome: before ? 'changed' : 'added', name: code, changes };
   },
-  rows: (work) =>
-    work
-      .rows<{ code: string; name: string; decimals: number }>('select code, name, decimals from unit order by code')
-      .map((each) => ({ ...each, decimals: String(each.decimals) })),
+  rows: (work) => everyUnit.all(work).map((each) => ({ ...each, decimals: String(each.decimals) })),
 };

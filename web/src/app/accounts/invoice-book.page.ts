@@ -39,7 +39,7 @@ import { InvoicePanel } from './invoice-panel';
 export class InvoiceBookPage {
   readonly view = input<string>();
   private readonly router = inject(Router);
-  protected readonly route = api.selling.listInvoices;
+  protected readonly route = api.accounts.listInvoices;
   protected readonly chosen = signal(0);
   protected readonly columns: readonly GridColumn[] = [
     { field: 'number', title: 'Invoice', kind: 'code', width: 98 },
@@ -47,8 +47,8 @@ export class InvoiceBookPage {
     { field: 'state', title: 'State', kind: 'state', width: 104 },
     { field: 'date', title: 'Date', kind: 'date', width: 80 },
     { field: 'dueDate', title: 'Due', kind: 'date', width: 80 },
-    { field: 'total', title: 'Total EUR', kind: 'figure', width: 106 },
-    { field: 'open', title: 'Open EUR', kind: 'figure', width: 106 },
+    { field: 'total', title: 'Total', kind: 'figure', money: true, width: 106 },
+    { field: 'open', title: 'Open', kind: 'figure', money: true, width: 106 },
     { field: 'order', title: 'Order', kind: 'code', width: 96 },
   ];
   protected readonly views: readonly GridView[] = [

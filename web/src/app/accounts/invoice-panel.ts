@@ -4,19 +4,20 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
 import { api, paymentMethods, type InvoiceView } from '@terrace/contract';
-import { sessionFeature } from '../shell/session.state';
+import { sessionFeature } from '../client/session.state';
 import { DocumentHead } from '../ui/document-head';
 import { Confirm } from '../ui/confirm';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe, LongDayPipe } from '../ui/format';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
+import { InCurrencyPipe } from '../ui/money';
 
-const InvoiceStore = signalStore(withRecord<InvoiceView>(api.selling.getInvoice, 'invoice'));
+const InvoiceStore = signalStore(withRecord<InvoiceView>(api.accounts.getInvoice, 'invoice'));
 
 @Component({
   selector: 't-invoice-panel',
-  imports: [DocumentHead, Refused, Confirm, NumberField, RouterLink, GroupedPipe, LongDayPipe],
+  imports: [InCurrencyPipe, DocumentHead, Refused, Confirm, NumberField, RouterLink, GroupedPipe, LongDayPipe],
   providers: [InvoiceStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './invoice-panel.html',
@@ -44,13 +45,13 @@ export class InvoicePanel {
   }
 
   protected pay(): void {
-    this.store.perform(api.selling.payInvoice, { params: { id: this.id() }, body: { amount: this.amount(), method: this.method() } });
+    this.store.perform(api.accounts.payInvoice, { params: { id: this.id() }, body: { amount: this.amount(), method: this.method() } });
   }
 
   protected agree(): void {
     const asked = this.asking();
     this.asking.set(null);
-    if (asked === 'reverse') this.store.perform(api.selling.reverseInvoice, { params: { id: this.id() }, body: { version: this.version() } });
-    else if (asked !== null) this.store.perform(api.selling.reversePayment, { params: { id: asked } });
+    if (asked === 'reverse') this.store.perform(api.accounts.reverseInvoice, { params: { id: this.id() }, body: { version: this.version() } });
+    else if (asked !== null) this.store.perform(api.accounts.reversePayment, { params: { id: asked } });
   }
 }

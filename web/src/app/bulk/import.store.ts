@@ -2,7 +2,7 @@
 import { DestroyRef, computed, inject } from '@angular/core';
 import { patchState, signalStore, withComputed, withHooks, withMethods, withState } from '@ngrx/signals';
 import { api, type AnswerOf, type ImportKind, type ImportRow, type ImportView, type Outcome } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
 
 interface ImportStateOfPage {
   readonly kind: ImportKind;

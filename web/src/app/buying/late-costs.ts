@@ -3,17 +3,18 @@ import { ChangeDetectionStrategy, Component, effect, inject, input, signal, untr
 import { Store } from '@ngrx/store';
 import type { Observable } from 'rxjs';
 import { api, type AnswerOf } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
-import { sessionFeature } from '../shell/session.state';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { sessionFeature } from '../client/session.state';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe, LongDayPipe } from '../ui/format';
 import { Refused } from '../ui/refusal';
+import { InCurrencyPipe } from '../ui/money';
 
 type Costs = AnswerOf<typeof api.stores.lateCosts>;
 
 @Component({
   selector: 't-late-costs',
-  imports: [NumberField, Refused, GroupedPipe, LongDayPipe],
+  imports: [InCurrencyPipe, NumberField, Refused, GroupedPipe, LongDayPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <table class="sheet">
@@ -22,7 +23,7 @@ type Costs = AnswerOf<typeof api.stores.lateCosts>;
           <th>Late cost</th>
           <th>Date</th>
           <th>What</th>
-          <th class="figure">EUR</th>
+          <th class="figure">{{ '' | inCurrency }}</th>
           <th class="figure">Into stock</th>
           <th class="figure">Of goods gone</th>
           <th><span class="sr">Take back</span></th>
@@ -68,10 +69,11 @@ type Costs = AnswerOf<typeof api.stores.lateCosts>;
           </select></label
         >
         <label class="field" style="width: 110px"
-          ><span>Amount EUR</span><t-number label="Amount of the late cost" [(value)]="amount" [quiet]="true"
+          ><span>{{ 'Amount' | inCurrency }}</span
+          ><t-number label="Amount of the late cost" [(value)]="amount" [quiet]="true"
         /></label>
         <label class="field"><span>Note</span><input #text class="box" [value]="note()" (input)="note.set(text.value)" /></label>
-        <button type="button" class="act" [disabled]="busy() || amount() === ''" (click)="add()">Add {{ amount() || '…' }} EUR</button>
+        <button type="button" class="act" [disabled]="busy() || amount() === ''" (click)="add()">Add {{ amount() || '…' | inCurrency }}</button>
       </div>
     }
   `,

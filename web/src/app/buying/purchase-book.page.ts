@@ -2,7 +2,7 @@
 import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { api } from '@terrace/contract';
-import { useKeys } from '../shell/keys';
+import { useKeys } from '../ui/keys';
 import { Beside } from '../ui/beside';
 import { Grid } from '../ui/grid';
 import type { GridColumn, GridView } from '../ui/grid-cells';
@@ -50,7 +50,7 @@ export class PurchaseBookPage {
     { field: 'dueDate', title: 'Next due', kind: 'date', width: 86 },
     { field: 'late', title: 'Late', kind: 'late', width: 70 },
     { field: 'progress', title: 'Lines in', kind: 'text', width: 76, sortable: false },
-    { field: 'total', title: 'Total EUR', kind: 'figure', width: 104 },
+    { field: 'total', title: 'Total', kind: 'figure', money: true, width: 104 },
     { field: 'warehouse', title: 'To', kind: 'text', width: 78, hidden: true },
     { field: 'orderDate', title: 'Entered', kind: 'date', width: 84, hidden: true },
   ];

@@ -3,16 +3,17 @@ import { ChangeDetectionStrategy, Component, afterNextRender, effect, inject, in
 import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
-import { Choices } from '../shell/choices';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { Choices } from '../client/choices';
 import { focusActions } from '../shell/focus.state';
-import { useKeys } from '../shell/keys';
+import { useKeys } from '../ui/keys';
 import { ChoiceField } from '../ui/choice-field';
 import { EMPTY_LINE, LineEntry, type EntryLine } from '../ui/line-entry';
 import { Refused } from '../ui/refusal';
+import { Leave } from '../ui/leave';
 
 @Component({
-  imports: [ChoiceField, LineEntry, Refused],
+  imports: [Leave, ChoiceField, LineEntry, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
@@ -47,6 +48,7 @@ import { Refused } from '../ui/refusal';
         <button type="button" class="act first" [disabled]="busy()" (click)="save()">Save as a draft <kbd>Ctrl+Enter</kbd></button>
       </div>
     </div>
+    <t-leave />
   `,
   styleUrl: '../ui/entry.less',
 })
@@ -77,10 +79,7 @@ export class PurchaseEntryPage {
       if (id > 0) untracked(() => this.load(id));
     });
     afterNextRender(() => this.supplier().focus());
-    useKeys([
-      { key: 'Ctrl+Enter', words: 'Save as a draft', act: () => this.save() },
-      { key: 'Esc', words: 'Back', act: () => history.back() },
-    ]);
+    useKeys([{ key: 'Ctrl+Enter', words: 'Save as a draft', act: () => this.save() }]);
   }
 
   private load(id: number): void {

@@ -6,7 +6,7 @@ import { signalStore } from '@ngrx/signals';
 import { api, type AnyRoute, type PieceInput, type PurchaseView } from '@terrace/contract';
 import { asQuantity, parseQuantity, readDecimal, writeQuantity } from '@terrace/core';
 import { focusActions } from '../shell/focus.state';
-import { sessionFeature } from '../shell/session.state';
+import { sessionFeature } from '../client/session.state';
 import { DocumentHead } from '../ui/document-head';
 import { Confirm } from '../ui/confirm';
 import { NumberField } from '../ui/fields';
@@ -15,12 +15,13 @@ import { PiecesField } from '../ui/pieces-field';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
 import { LateCosts } from './late-costs';
+import { InCurrencyPipe } from '../ui/money';
 
 const PurchaseStore = signalStore(withRecord<PurchaseView>(api.buying.getPurchase, 'purchaseOrder'));
 
 @Component({
   selector: 't-purchase-panel',
-  imports: [DocumentHead, Refused, Confirm, NumberField, PiecesField, LateCosts, RouterLink, GroupedPipe, LongDayPipe, ShortDayPipe],
+  imports: [InCurrencyPipe, DocumentHead, Refused, Confirm, NumberField, PiecesField, LateCosts, RouterLink, GroupedPipe, LongDayPipe, ShortDayPipe],
   providers: [PurchaseStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './purchase-panel.html',

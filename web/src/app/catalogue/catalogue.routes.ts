@@ -16,5 +16,5 @@ export const catalogueRoutes: Routes = [
   { path: 'families', title: 'Families · Terrace', loadComponent: () => import('./family-list.page').then((module) => module.FamilyListPage) },
   { path: 'families/:id', title: 'Family · Terrace', loadComponent: () => import('./family.page').then((module) => module.FamilyPage) },
   { path: 'ground', title: 'Groups and units · Terrace', loadComponent: () => import('./ground.page').then((module) => module.GroundPage) },
-  { path: 'files', title: 'Files in and out · Terrace', loadComponent: () => import('../bulk/import.page').then((module) => module.ImportPage) },
+  { path: 'files', title: 'Files in and out · Terrace', loadComponent: () => import('../bulk').then((module) => module.ImportPage) },
 ];

@@ -3,7 +3,7 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api } from '@terrace/contract';
-import { sessionFeature } from '../shell/session.state';
+import { sessionFeature } from '../client/session.state';
 import { Grid } from '../ui/grid';
 import type { GridColumn, GridRow } from '../ui/grid-cells';
 

@@ -4,15 +4,16 @@ import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api, type FamilyView } from '@terrace/contract';
 import { Refusal, variantsOf } from '@terrace/core';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
-import { Choices } from '../shell/choices';
-import { lastAsked } from '../shell/last-asked';
-import { sessionFeature } from '../shell/session.state';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { Choices } from '../client/choices';
+import { lastAsked } from '../client/last-asked';
+import { sessionFeature } from '../client/session.state';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe } from '../ui/format';
 import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 import { valuesFrom } from './family-values';
+import { InCurrencyPipe } from '../ui/money';
 
 interface Variant {
   readonly values: Readonly<Record<string, string>>;
@@ -36,7 +37,7 @@ interface Draft {
 const EMPTY: Draft = { code: '', description: '', group: '', attributes: [{ name: 'Size', values: '' }] };
 
 @Component({
-  imports: [Labelled, NumberField, Refused, RouterLink, GroupedPipe],
+  imports: [InCurrencyPipe, Labelled, NumberField, Refused, RouterLink, GroupedPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './family.page.html',
   styleUrl: './item-edit.page.less',

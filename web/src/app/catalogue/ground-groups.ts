@@ -3,8 +3,8 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSign
 import { Store } from '@ngrx/store';
 import { api, givenFields, type GivenField, type GroundView } from '@terrace/contract';
 import { givenBy, lineage, ruleGivenBy, type Group, type Origin } from '@terrace/core';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
-import { sessionFeature } from '../shell/session.state';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { sessionFeature } from '../client/session.state';
 import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 import { RuleTextsForm } from '../ui/rule-texts';

@@ -2,12 +2,13 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { api, customRecords, customTypes, type AnyRoute, type BodyIn, type GroundView } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
-import { Choices } from '../shell/choices';
-import { sessionFeature } from '../shell/session.state';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { Choices } from '../client/choices';
+import { sessionFeature } from '../client/session.state';
 import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 import { GroundGroups } from './ground-groups';
+import { InCurrencyPipe } from '../ui/money';
 
 const TABS = ['Groups', 'Units', 'Currencies', 'Calendars', 'Customer groups and tax', 'Own fields'] as const;
 const RECORDS: Readonly<Record<string, string>> = {
@@ -20,7 +21,7 @@ const RECORDS: Readonly<Record<string, string>> = {
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 
 @Component({
-  imports: [Labelled, Refused, GroundGroups],
+  imports: [InCurrencyPipe, Labelled, Refused, GroundGroups],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './ground.page.html',
   styleUrls: ['./item-edit.page.less', '../bulk/import.page.less'],

@@ -3,8 +3,8 @@ import type { ElementRef } from '@angular/core';
 import { ChangeDetectionStrategy, Component, afterNextRender, effect, inject, input, untracked, viewChild } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import type { GivenField } from '@terrace/contract';
-import { Choices } from '../shell/choices';
-import { useKeys } from '../shell/keys';
+import { Choices } from '../client/choices';
+import { useKeys } from '../ui/keys';
 import { NumberField } from '../ui/fields';
 import { Labelled } from '../ui/labelled';
 import { OwnFields } from '../ui/own-fields';
@@ -12,6 +12,8 @@ import { Refused } from '../ui/refusal';
 import { CHOICES, givenWords } from './given-words';
 import type { ItemDraft, Size } from './item-draft';
 import { ItemEditStore } from './item-edit.store';
+import { InCurrencyPipe } from '../ui/money';
+import { Leave } from '../ui/leave';
 
 interface GivenRow {
   readonly field: GivenField;
@@ -22,7 +24,7 @@ interface GivenRow {
 }
 
 @Component({
-  imports: [Labelled, NumberField, OwnFields, Refused, RouterLink],
+  imports: [Leave, InCurrencyPipe, Labelled, NumberField, OwnFields, Refused, RouterLink],
   providers: [ItemEditStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './item-edit.page.html',
@@ -70,10 +72,7 @@ export class ItemEditPage {
       });
     });
     afterNextRender(() => this.first().nativeElement.focus());
-    useKeys([
-      { key: 'Ctrl+Enter', words: 'Save the item', act: () => this.save() },
-      { key: 'Esc', words: 'Back', act: () => history.back() },
-    ]);
+    useKeys([{ key: 'Ctrl+Enter', words: 'Save the item', act: () => this.save() }]);
   }
 
   protected words(value: string): string {

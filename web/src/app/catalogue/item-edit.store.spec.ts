@@ -1,7 +1,7 @@
 import '@angular/compiler';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { api, type ItemView } from '@terrace/contract';
-import { Problem } from '../shell/api-client';
+import { Problem } from '../client/api-client';
 import { FakeClient, storeWith } from '../testing/fake-client';
 import { ItemEditStore } from './item-edit.store';
 

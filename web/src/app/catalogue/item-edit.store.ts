@@ -5,7 +5,7 @@ import { rxMethod } from '@ngrx/signals/rxjs-interop';
 import { EMPTY, catchError, debounceTime, distinctUntilChanged, pipe, switchMap, tap } from 'rxjs';
 import { api, type AnswerOf, type GivenField, type ItemView } from '@terrace/contract';
 import { moved, type Moving } from '@terrace/core';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { rebased } from '../ui/rebase';
 import { EMPTY_DRAFT, TYPED_FIELDS, draftOf, inputOf, valueOf, type ItemDraft } from './item-draft';
 

@@ -3,8 +3,8 @@ import { ChangeDetectionStrategy, Component, inject, signal, viewChild } from '@
 import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api } from '@terrace/contract';
-import { useKeys } from '../shell/keys';
-import { sessionFeature } from '../shell/session.state';
+import { useKeys } from '../ui/keys';
+import { sessionFeature } from '../client/session.state';
 import { Beside } from '../ui/beside';
 import { Grid } from '../ui/grid';
 import type { GridColumn, GridView } from '../ui/grid-cells';
@@ -103,9 +103,9 @@ export class ItemListPage {
     { field: 'group', title: 'Group', kind: 'text', width: 96, editable: true },
     { field: 'onHand', title: 'On hand', kind: 'figure', width: 128, unit: 'unit' },
     { field: 'free', title: 'Free', kind: 'figure', width: 92 },
-    { field: 'sellPrice', title: 'Price EUR', kind: 'figure', width: 112, editable: true },
-    { field: 'buyPrice', title: 'Buying EUR', kind: 'figure', width: 98, hidden: true, editable: true },
-    { field: 'standardCost', title: 'Standard EUR', kind: 'figure', width: 110, hidden: true, editable: true },
+    { field: 'sellPrice', title: 'Price', kind: 'figure', money: true, width: 112, editable: true },
+    { field: 'buyPrice', title: 'Buying', kind: 'figure', money: true, width: 98, hidden: true, editable: true },
+    { field: 'standardCost', title: 'Standard', kind: 'figure', money: true, width: 110, hidden: true, editable: true },
     { field: 'discountCeiling', title: 'Ceiling %', kind: 'text', width: 86, hidden: true, editable: true },
     { field: 'secondCode', title: 'Second code', kind: 'text', width: 110, hidden: true, editable: true },
     { field: 'manufacturer', title: 'Manufacturer', kind: 'text', width: 130, hidden: true, editable: true },

@@ -3,10 +3,10 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api, type ItemView } from '@terrace/contract';
-import { ApiClient, problemOf } from '../shell/api-client';
-import { Choices } from '../shell/choices';
+import { ApiClient, problemOf } from '../client/api-client';
+import { Choices } from '../client/choices';
 import { focusActions } from '../shell/focus.state';
-import { sessionFeature } from '../shell/session.state';
+import { sessionFeature } from '../client/session.state';
 import { GroupedPipe } from '../ui/format';
 import { Refused } from '../ui/refusal';
 import { givenWords } from './given-words';
@@ -18,6 +18,7 @@ import { ItemSubstitutes } from './item-substitutes';
 import { ItemTracking } from './item-tracking';
 import { ItemTerms } from './item-terms';
 import { ItemStore } from './item.store';
+import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
 
 interface Fact {
   readonly name: string;
@@ -28,7 +29,7 @@ interface Fact {
 
 @Component({
   selector: 't-item-panel',
-  imports: [Refused, RouterLink, GroupedPipe, ItemBom, ItemPlanning, ItemRules, ItemTracking, ItemTerms, ItemSubstitutes],
+  imports: [InCurrencyPipe, Refused, RouterLink, GroupedPipe, ItemBom, ItemPlanning, ItemRules, ItemTracking, ItemTerms, ItemSubstitutes],
   providers: [ItemStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './item-panel.html',
@@ -38,6 +39,7 @@ export class ItemPanel {
   readonly wide = input(false);
   protected readonly store = inject(ItemStore);
   private readonly choices = inject(Choices);
+  private readonly currency = inject(CompanyCurrency);
   private readonly client = inject(ApiClient);
   private readonly ngrx = inject(Store);
   protected readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
@@ -61,7 +63,7 @@ export class ItemPanel {
       { name: 'Left when it ships', value: item.restLifeDays === null ? '' : `${item.restLifeDays} days`, ...from('restLifeDays') },
       { name: 'Barcodes', value: item.barcodes.map((each) => (each.unit === null ? each.barcode : `${each.barcode} (${each.unit})`)).join(', ') },
       { name: 'Packs', value: item.packs.map((pack) => `${pack.code} of ${pack.factor}`).join(', ') },
-      { name: 'Standard cost', value: Number(item.standardCost) === 0 ? '' : `${item.standardCost} EUR` },
+      { name: 'Standard cost', value: Number(item.standardCost) === 0 ? '' : this.currency.behind(item.standardCost) },
       { name: 'Manufacturer', value: item.manufacturer },
       { name: 'Origin', value: item.originCountry },
       { name: 'Commodity code', value: item.commodityCode },

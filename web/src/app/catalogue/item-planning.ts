@@ -61,7 +61,7 @@ export class ItemPlanning {
 
   protected save(): void {
     const { id, version } = this.item();
-    this.store.perform(api.catalogue.setItemPlanning, { params: { id }, body: { planning: this.texts(), version } }, () => this.open.set(false));
+    this.store.perform(api.planning.setItemPlanning, { params: { id }, body: { planning: this.texts(), version } }, () => this.open.set(false));
   }
 
   protected leave(): void {

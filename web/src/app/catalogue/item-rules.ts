@@ -2,7 +2,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { api, demandModes, planningSources, type ItemView } from '@terrace/contract';
 import { RULE_FIELDS, readSafety, readSizing, type RuleField } from '@terrace/core';
-import { Choices } from '../shell/choices';
+import { Choices } from '../client/choices';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe, grouped } from '../ui/format';
 import { Labelled } from '../ui/labelled';
@@ -373,6 +373,6 @@ export class ItemRules {
       minimum: draft.minimum || '0',
       multiple: draft.multiple || '0',
     };
-    this.store.perform(api.catalogue.setRule, { params: { id: this.item().id }, body }, () => this.draft.set(null));
+    this.store.perform(api.planning.setRule, { params: { id: this.item().id }, body }, () => this.draft.set(null));
   }
 }

@@ -4,13 +4,14 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import { Subject, catchError, debounceTime, map, of, switchMap } from 'rxjs';
 import { api, type ItemView, type SupplierTermView } from '@terrace/contract';
-import { ApiClient } from '../shell/api-client';
-import { Choices } from '../shell/choices';
+import { ApiClient } from '../client/api-client';
+import { Choices } from '../client/choices';
 import { ChoiceField } from '../ui/choice-field';
 import { DateField, NumberField } from '../ui/fields';
 import { GroupedPipe, ShortDayPipe } from '../ui/format';
 import { Labelled } from '../ui/labelled';
 import { ItemStore } from './item.store';
+import { CompanyCurrency } from '../ui/money';
 
 interface TermDraft {
   readonly id?: number;
@@ -37,7 +38,7 @@ const EMPTY: TermDraft = {
   supplierItemCode: '',
   supplierDescription: '',
   price: '',
-  currency: 'EUR',
+  currency: '',
   discount: '0',
   buyUnit: '',
   leadDays: '',
@@ -61,6 +62,7 @@ export class ItemTerms {
   readonly editable = input(false);
   protected readonly store = inject(ItemStore);
   protected readonly choices = inject(Choices);
+  private readonly currency = inject(CompanyCurrency);
   protected readonly draft = signal<TermDraft | null>(null);
   protected readonly fields = computed(() => this.store.problem()?.fields ?? {});
   private readonly client = inject(ApiClient);
@@ -91,7 +93,7 @@ export class ItemTerms {
             validFrom: term.validFrom ?? '',
             validTo: term.validTo ?? '',
           }
-        : EMPTY,
+        : { ...EMPTY, currency: this.currency.code() },
     );
   }
 

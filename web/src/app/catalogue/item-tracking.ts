@@ -3,17 +3,18 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, li
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api, type AnswerOf, type ItemView } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
-import { lastAsked } from '../shell/last-asked';
-import { sessionFeature } from '../shell/session.state';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { lastAsked } from '../client/last-asked';
+import { sessionFeature } from '../client/session.state';
 import { NumberField } from '../ui/fields';
 import { Refused } from '../ui/refusal';
+import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
 
 type Rule = AnswerOf<typeof api.stores.trackingRule>;
 
 @Component({
   selector: 't-item-tracking',
-  imports: [NumberField, Refused, RouterLink],
+  imports: [InCurrencyPipe, NumberField, Refused, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (item().tracking !== 'none' && rule(); as kept) {
@@ -84,7 +85,7 @@ type Rule = AnswerOf<typeof api.stores.trackingRule>;
       <section class="pane">
         <h2>Standard cost</h2>
         <div class="acts">
-          <b class="code">{{ item().standardCost }} EUR each</b>
+          <b class="code">{{ item().standardCost | inCurrency }} each</b>
           @if (rights().has('accounts.invoice') && editable()) {
             <label class="field" style="width: 120px"
               ><span>New standard</span><t-number label="New standard cost" [(value)]="standard" [quiet]="true"
@@ -102,6 +103,7 @@ type Rule = AnswerOf<typeof api.stores.trackingRule>;
 })
 export class ItemTracking {
   private readonly client = inject(ApiClient);
+  private readonly currency = inject(CompanyCurrency);
   private readonly ask = lastAsked();
   readonly item = input.required<ItemView>();
   readonly editable = input(false);
@@ -191,7 +193,7 @@ export class ItemTracking {
       next: ({ number, change, unitCost }) => {
         this.busy.set(false);
         this.costProblem.set(null);
-        this.news.set(`${number}: the standard is ${unitCost} EUR now, stock is worth ${change} EUR more.`);
+        this.news.set(`${number}: the standard is ${this.currency.behind(unitCost)} now, stock is worth ${this.currency.behind(change)} more.`);
         this.standard.set('');
         this.changed.emit();
       },

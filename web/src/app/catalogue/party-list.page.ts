@@ -3,7 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input } from '@an
 import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api } from '@terrace/contract';
-import { sessionFeature } from '../shell/session.state';
+import { sessionFeature } from '../client/session.state';
 import { Grid } from '../ui/grid';
 import type { GridColumn, GridRow } from '../ui/grid-cells';
 
@@ -48,7 +48,7 @@ export class PartyListPage {
       ? [
           ...COMMON,
           { field: 'group', title: 'Group', kind: 'text', width: 96 },
-          { field: 'owes', title: 'Owes EUR', kind: 'figure', width: 106 },
+          { field: 'owes', title: 'Owes', kind: 'figure', money: true, width: 106 },
           { field: 'onHold', title: 'On hold', kind: 'flag', width: 84 },
         ]
       : [...COMMON, { field: 'items', title: 'Items', kind: 'count', width: 76 }],

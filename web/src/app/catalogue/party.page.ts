@@ -3,10 +3,10 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api, type CustomerInput, type CustomerView, type SupplierInput, type SupplierView } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
-import { Choices } from '../shell/choices';
-import { useKeys } from '../shell/keys';
-import { sessionFeature } from '../shell/session.state';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { Choices } from '../client/choices';
+import { useKeys } from '../ui/keys';
+import { sessionFeature } from '../client/session.state';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe } from '../ui/format';
 import { Labelled } from '../ui/labelled';
@@ -14,6 +14,8 @@ import { OwnFields } from '../ui/own-fields';
 import { rebased } from '../ui/rebase';
 import { Refused } from '../ui/refusal';
 import { TrailPicture } from '../ui/trail';
+import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
+import { Leave } from '../ui/leave';
 
 type View = CustomerView | SupplierView;
 type Sure<T> = { [K in keyof T]-?: Exclude<T[K], undefined> };
@@ -25,7 +27,7 @@ const EMPTY: Draft = {
   address: '',
   email: '',
   paymentDays: 30,
-  currency: 'EUR',
+  currency: '',
   addresses: [],
   contacts: [],
   custom: {},
@@ -42,7 +44,7 @@ const EMPTY: Draft = {
 };
 
 @Component({
-  imports: [Labelled, NumberField, OwnFields, Refused, RouterLink, GroupedPipe, TrailPicture],
+  imports: [Leave, InCurrencyPipe, Labelled, NumberField, OwnFields, Refused, RouterLink, GroupedPipe, TrailPicture],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './party.page.html',
   styleUrl: './item-edit.page.less',
@@ -53,9 +55,10 @@ export class PartyPage {
   private readonly client = inject(ApiClient);
   private readonly router = inject(Router);
   protected readonly choices = inject(Choices);
+  private readonly empty: Draft = { ...EMPTY, currency: inject(CompanyCurrency).code() };
   protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
   protected readonly view = signal<View | null>(null);
-  protected readonly draft = signal<Draft>(EMPTY);
+  protected readonly draft = signal<Draft>(this.empty);
   protected readonly busy = signal(false);
   protected readonly problem = signal<Problem | null>(null);
   protected readonly fields = computed(() => this.problem()?.fields ?? {});
@@ -74,10 +77,7 @@ export class PartyPage {
       const id = Number(this.id());
       untracked(() => (id > 0 ? this.load(id) : this.take(null)));
     });
-    useKeys([
-      { key: 'Ctrl+Enter', words: 'Save', act: () => this.save() },
-      { key: 'Esc', words: 'Back', act: () => history.back() },
-    ]);
+    useKeys([{ key: 'Ctrl+Enter', words: 'Save', act: () => this.save() }]);
   }
 
   /** Loads a party; with `keep`, under what was typed already. */
@@ -87,7 +87,7 @@ export class PartyPage {
     const done = {
       next: (view: View) => {
         this.take(view);
-        if (keep && before) this.draft.set(rebased<Draft>({ ...EMPTY, ...before }, typed, { ...EMPTY, ...view }));
+        if (keep && before) this.draft.set(rebased<Draft>({ ...this.empty, ...before }, typed, { ...this.empty, ...view }));
       },
       error: (error: unknown) => this.problem.set(problemOf(error)),
     };
@@ -98,7 +98,7 @@ export class PartyPage {
   private take(view: View | null): void {
     this.view.set(view);
     this.problem.set(null);
-    this.draft.set(view ? { ...EMPTY, ...view } : EMPTY);
+    this.draft.set(view ? { ...this.empty, ...view } : this.empty);
   }
 
   protected set(change: Partial<Draft>): void {

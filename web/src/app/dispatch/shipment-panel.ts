@@ -5,7 +5,7 @@ import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
 import { api, type AnyRoute, type PieceInput, type PieceView, type ShipmentView } from '@terrace/contract';
 import { focusActions } from '../shell/focus.state';
-import { sessionFeature } from '../shell/session.state';
+import { sessionFeature } from '../client/session.state';
 import { DocumentHead } from '../ui/document-head';
 import { Confirm } from '../ui/confirm';
 import { NumberField } from '../ui/fields';
@@ -13,7 +13,7 @@ import { GroupedPipe, LongDayPipe } from '../ui/format';
 import { PiecesField } from '../ui/pieces-field';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
-import { typedOver } from '../ui/typed-over';
+import { draftOf } from '../ui/draft-of-record';
 
 const ShipmentStore = signalStore(withRecord<ShipmentView>(api.dispatch.getShipment, 'shipment'));
 
@@ -37,14 +37,14 @@ export class ShipmentPanel {
   private readonly router = inject(Router);
   protected readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
   readonly version = computed(() => this.store.record()?.version ?? 0);
-  protected readonly quantities = typedOver(this.store.record, (shipment): Readonly<Record<number, string>> =>
+  protected readonly quantities = draftOf(this.store.record, (shipment): Readonly<Record<number, string>> =>
     Object.fromEntries((shipment?.lines ?? []).map((line) => [line.orderLineId, line.quantity])),
   );
   /** The lots or serial numbers that are named for each line; at first those that were named before. */
-  protected readonly pieces = typedOver(this.store.record, (shipment): Readonly<Record<number, readonly PieceInput[]>> =>
+  protected readonly pieces = draftOf(this.store.record, (shipment): Readonly<Record<number, readonly PieceInput[]>> =>
     Object.fromEntries((shipment?.lines ?? []).map((line) => [line.orderLineId, namedBefore(line.picked)])),
   );
-  protected readonly carrier = typedOver(this.store.record, (shipment) => shipment?.carrier ?? '');
+  protected readonly carrier = draftOf(this.store.record, (shipment) => shipment?.carrier ?? '');
   protected readonly here = computed(() => ['draft', 'picking'].includes(this.store.record()?.state ?? '') && this.rights().has('dispatch.ship'));
   protected readonly changed = computed(
     () =>

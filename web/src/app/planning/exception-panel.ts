@@ -3,9 +3,9 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, ou
 import { RouterLink } from '@angular/router';
 import { map, of, type Observable } from 'rxjs';
 import { api, type ExceptionRow, type ItemRecord, type PegView } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
-import { lastAsked } from '../shell/last-asked';
-import { whenHeard } from '../shell/heard';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { lastAsked } from '../client/last-asked';
+import { whenHeard } from '../client/heard';
 import { DocumentOpener } from '../shell/open-document';
 import { BalanceDrawing } from '../ui/balance-drawing';
 import { ShortDayPipe } from '../ui/format';

@@ -3,10 +3,10 @@ import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/cor
 import { Store } from '@ngrx/store';
 import { switchMap } from 'rxjs';
 import { api, type AnswerOf, type ExceptionRow } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { focusActions } from '../shell/focus.state';
-import { Choices } from '../shell/choices';
-import { sessionFeature } from '../shell/session.state';
+import { Choices } from '../client/choices';
+import { sessionFeature } from '../client/session.state';
 import { Beside } from '../ui/beside';
 import { Confirm } from '../ui/confirm';
 import { Grid } from '../ui/grid';
@@ -149,7 +149,7 @@ export class ExceptionsPage {
 
   protected apply(): void {
     if (this.busy()) return;
-    const exceptions = this.asking().map(({ kind, subject }) => ({ kind, subject }));
+    const exceptions = this.asking().map(({ kind, subject, itemId, to, quantity }) => ({ kind, subject, seen: { itemId, to, quantity } }));
     this.busy.set(true);
     this.problem.set(null);
     this.client

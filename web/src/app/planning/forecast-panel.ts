@@ -3,9 +3,9 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { METHOD_WORDS, api, forecastChoices, type ForecastView } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
-import { lastAsked } from '../shell/last-asked';
-import { sessionFeature } from '../shell/session.state';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { lastAsked } from '../client/last-asked';
+import { sessionFeature } from '../client/session.state';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe, MomentPipe, longDay, shortDay } from '../ui/format';
 import { ItemField } from '../ui/item-field';

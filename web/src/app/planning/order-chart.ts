@@ -2,9 +2,9 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { api, type OrderChart as Chart } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
-import { lastAsked } from '../shell/last-asked';
-import { whenHeard } from '../shell/heard';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { lastAsked } from '../client/last-asked';
+import { whenHeard } from '../client/heard';
 import { GroupedPipe } from '../ui/format';
 import { Refused } from '../ui/refusal';
 import { watchedWidth } from '../ui/watched-width';

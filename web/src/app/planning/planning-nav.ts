@@ -3,10 +3,10 @@ import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/cor
 import { RouterLink, RouterLinkActive } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api, type PlanState } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
-import { useKeys } from '../shell/keys';
-import { whenHeard } from '../shell/heard';
-import { sessionFeature } from '../shell/session.state';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { useKeys } from '../ui/keys';
+import { whenHeard } from '../client/heard';
+import { sessionFeature } from '../client/session.state';
 import { LongDayPipe, MomentPipe } from '../ui/format';
 import { Refused } from '../ui/refusal';
 

@@ -1,7 +1,7 @@
 /** What the plan lacks, and rows that it had to leave out; each is mended beside the list, and the plan follows at once. */
 import { ChangeDetectionStrategy, Component, signal } from '@angular/core';
 import { api } from '@terrace/contract';
-import { ItemPanel } from '../catalogue/item-panel';
+import { ItemPanel } from '../catalogue';
 import { Beside } from '../ui/beside';
 import { Grid } from '../ui/grid';
 import type { GridColumn, GridRow } from '../ui/grid-cells';

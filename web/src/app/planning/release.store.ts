@@ -3,7 +3,7 @@ import { inject } from '@angular/core';
 import { patchState, signalStore, withMethods, withState } from '@ngrx/signals';
 import { switchMap } from 'rxjs';
 import { api, type ReleaseDocument } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
 
 interface Chosen {
   readonly name: string;

@@ -2,8 +2,8 @@
 import { ChangeDetectionStrategy, Component, inject, signal, viewChild } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { api } from '@terrace/contract';
-import { sessionFeature } from '../shell/session.state';
-import { ItemPanel } from '../catalogue/item-panel';
+import { sessionFeature } from '../client/session.state';
+import { ItemPanel } from '../catalogue';
 import { Beside } from '../ui/beside';
 import { Grid } from '../ui/grid';
 import type { GridColumn, GridRow, GridView } from '../ui/grid-cells';
@@ -66,7 +66,7 @@ import { RulesStore } from './rules.store';
 export class RulesPage {
   protected readonly store = inject(RulesStore);
   protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
-  protected readonly route = api.catalogue.listRules;
+  protected readonly route = api.planning.listRules;
   protected readonly grid = viewChild.required(Grid);
   protected readonly itemId = signal(0);
   protected readonly columns: readonly GridColumn[] = [

@@ -1,7 +1,7 @@
 import '@angular/compiler';
 import { describe, expect, it } from 'vitest';
 import { api } from '@terrace/contract';
-import { Problem } from '../shell/api-client';
+import { Problem } from '../client/api-client';
 import { FakeClient, storeWith } from '../testing/fake-client';
 import { RulesStore } from './rules.store';
 
@@ -18,7 +18,7 @@ function editing() {
 describe('planning rules edited in the list', () => {
   it('give all chosen rows a figure, and are sent together with the version that was seen', () => {
     const { client, store } = editing();
-    client.answer(api.catalogue.changeRules, () => ({ changed: 2 }));
+    client.answer(api.planning.changeRules, () => ({ changed: 2 }));
     store.choose([felt, wax]);
     store.apply('safety', '95 % served');
     store.type({ row: wax, field: 'leadDays', value: '' });
@@ -36,7 +36,7 @@ describe('planning rules edited in the list', () => {
 
   it('stay where one is refused, which is named', () => {
     const { client, store } = editing();
-    client.refuse(api.catalogue.changeRules, new Problem('badSizing', 'No way to size orders.', { 'changes.1.sizing': 'No way.' }, {}));
+    client.refuse(api.planning.changeRules, new Problem('badSizing', 'No way to size orders.', { 'changes.1.sizing': 'No way.' }, {}));
     store.type({ row: felt, field: 'leadDays', value: '5' });
     store.type({ row: wax, field: 'sizing', value: 'often' });
     store.save(() => undefined);

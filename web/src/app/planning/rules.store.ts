@@ -13,6 +13,6 @@ export const RulesStore = signalStore(
       ...change,
       fields: Object.fromEntries(Object.entries(change.fields).filter(([field]) => isRuleColumn(field))),
     }));
-    return client.call(api.catalogue.changeRules, { body: { changes: known } });
+    return client.call(api.planning.changeRules, { body: { changes: known } });
   }),
 );

@@ -2,10 +2,10 @@
 import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { api } from '@terrace/contract';
-import { ApiClient } from '../shell/api-client';
-import { whenHeard } from '../shell/heard';
-import { lastAsked } from '../shell/last-asked';
-import { sessionActions, sessionFeature } from '../shell/session.state';
+import { ApiClient } from '../client/api-client';
+import { whenHeard } from '../client/heard';
+import { lastAsked } from '../client/last-asked';
+import { sessionActions, sessionFeature } from '../client/session.state';
 import { Grid } from '../ui/grid';
 import type { GridColumn, GridView } from '../ui/grid-cells';
 import { PlanningNav } from './planning-nav';

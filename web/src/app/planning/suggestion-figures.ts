@@ -1,7 +1,7 @@
 /** The figures under which a suggestion is kept, and the one way to keep it: anew, or what is kept already by its version. */
 import type { Observable } from 'rxjs';
 import { api, type BodyIn, type SuggestionView } from '@terrace/contract';
-import type { ApiClient } from '../shell/api-client';
+import type { ApiClient } from '../client/api-client';
 
 export type KeptFigures = Required<Omit<BodyIn<typeof api.planning.changeFirm>, 'version'>>;
 

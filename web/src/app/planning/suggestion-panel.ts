@@ -3,8 +3,8 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, li
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { addDays } from '@terrace/core';
-import { Choices } from '../shell/choices';
-import { sessionFeature } from '../shell/session.state';
+import { Choices } from '../client/choices';
+import { sessionFeature } from '../client/session.state';
 import { DocumentOpener } from '../shell/open-document';
 import { BalanceDrawing } from '../ui/balance-drawing';
 import { DateField, NumberField } from '../ui/fields';
@@ -14,12 +14,13 @@ import { Refused } from '../ui/refusal';
 import { stripOf } from './record-strip';
 import { figuresOf, type KeptFigures } from './suggestion-figures';
 import { SuggestionStore } from './suggestion.store';
+import { InCurrencyPipe } from '../ui/money';
 
 const WEEK = 7;
 
 @Component({
   selector: 't-suggestion-panel',
-  imports: [RouterLink, GroupedPipe, LongDayPipe, ShortDayPipe, CostPipe, NumberField, DateField, Labelled, Refused, BalanceDrawing],
+  imports: [InCurrencyPipe, RouterLink, GroupedPipe, LongDayPipe, ShortDayPipe, CostPipe, NumberField, DateField, Labelled, Refused, BalanceDrawing],
   providers: [SuggestionStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './suggestion-panel.html',

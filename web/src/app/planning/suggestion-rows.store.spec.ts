@@ -2,8 +2,8 @@ import '@angular/compiler';
 import { signal } from '@angular/core';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { api, type SuggestionView } from '@terrace/contract';
-import { Problem } from '../shell/api-client';
-import { Choices } from '../shell/choices';
+import { Problem } from '../client/api-client';
+import { Choices } from '../client/choices';
 import { FakeClient, storeWith } from '../testing/fake-client';
 import { SuggestionRowsStore, waysFor, withCell } from './suggestion-rows.store';
 

@@ -6,8 +6,8 @@ import { inject } from '@angular/core';
 import { patchState, signalStore, withMethods, withState } from '@ngrx/signals';
 import { Refusal, addDays, dayOf } from '@terrace/core';
 import { api, type SuggestionView } from '@terrace/contract';
-import { ApiClient, Problem, problemOf } from '../shell/api-client';
-import { Choices } from '../shell/choices';
+import { ApiClient, Problem, problemOf } from '../client/api-client';
+import { Choices } from '../client/choices';
 import type { GridEdit, GridPending } from '../ui/grid-cells';
 import { figuresOf, sendKept, type KeptFigures } from './suggestion-figures';
 

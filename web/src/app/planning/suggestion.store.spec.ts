@@ -4,7 +4,7 @@ import { Store } from '@ngrx/store';
 import { Subject } from 'rxjs';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { api } from '@terrace/contract';
-import { Problem } from '../shell/api-client';
+import { Problem } from '../client/api-client';
 import { FakeClient, storeWith } from '../testing/fake-client';
 import { SuggestionStore } from './suggestion.store';
 

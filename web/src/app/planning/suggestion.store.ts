@@ -3,9 +3,9 @@ import { inject } from '@angular/core';
 import { patchState, signalStore, withHooks, withMethods, withState } from '@ngrx/signals';
 import { switchMap, tap } from 'rxjs';
 import { api, type ItemRecord, type SuggestionView } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
-import { whenHeard } from '../shell/heard';
-import { lastAsked } from '../shell/last-asked';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { whenHeard } from '../client/heard';
+import { lastAsked } from '../client/last-asked';
 import { sendKept, type KeptFigures } from './suggestion-figures';
 
 interface SuggestionState {

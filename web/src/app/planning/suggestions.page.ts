@@ -4,12 +4,13 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api } from '@terrace/contract';
 import { focusActions } from '../shell/focus.state';
-import { Choices } from '../shell/choices';
-import { useKeys } from '../shell/keys';
-import { sessionFeature } from '../shell/session.state';
+import { Choices } from '../client/choices';
+import { useKeys } from '../ui/keys';
+import { sessionFeature } from '../client/session.state';
 import { Beside } from '../ui/beside';
 import { Confirm } from '../ui/confirm';
-import { GroupedPipe, ShortDayPipe, pageOf } from '../ui/format';
+import { pageOf } from '../ui/documents';
+import { GroupedPipe, ShortDayPipe } from '../ui/format';
 import { Grid } from '../ui/grid';
 import type { GridColumn, GridEdit, GridRow, GridView } from '../ui/grid-cells';
 import { Refused } from '../ui/refusal';
@@ -17,9 +18,10 @@ import { PlanningNav } from './planning-nav';
 import { ReleaseStore } from './release.store';
 import { SuggestionPanel } from './suggestion-panel';
 import { SuggestionRowsStore, waysFor } from './suggestion-rows.store';
+import { InCurrencyPipe } from '../ui/money';
 
 @Component({
-  imports: [Beside, Grid, Refused, Confirm, RouterLink, GroupedPipe, ShortDayPipe, PlanningNav, SuggestionPanel],
+  imports: [InCurrencyPipe, Beside, Grid, Refused, Confirm, RouterLink, GroupedPipe, ShortDayPipe, PlanningNav, SuggestionPanel],
   providers: [ReleaseStore, SuggestionRowsStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './suggestions.page.html',
@@ -65,7 +67,7 @@ export class SuggestionsPage {
     { field: 'supplier', title: 'Supplier', kind: 'text', editable: true, lacking: (row) => (row['kind'] === 'buy' ? 'nobody known' : '') },
     { field: 'warehouse', title: 'For', kind: 'text', width: 70 },
     { field: 'level', title: 'Level', kind: 'count', width: 58, hidden: true },
-    { field: 'cost', title: 'Cost EUR', kind: 'figure', width: 86, hidden: true },
+    { field: 'cost', title: 'Cost', kind: 'figure', money: true, width: 86, hidden: true },
     { field: 'group', title: 'Group', kind: 'text', width: 90, hidden: true },
     { field: 'description', title: 'Description', kind: 'text', hidden: true },
     { field: 'from', title: 'From', kind: 'text', width: 70, hidden: true },

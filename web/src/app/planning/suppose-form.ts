@@ -2,8 +2,8 @@
 import { ChangeDetectionStrategy, Component, Injector, afterNextRender, computed, inject, output, signal, viewChild } from '@angular/core';
 import { planningSources, type ItemChoice } from '@terrace/contract';
 import { UNSAID_RULE, type LotSizing, type PlanningRule, type RuleChange, type Supposition } from '@terrace/core';
-import { Problem, problemOf } from '../shell/api-client';
-import { Choices } from '../shell/choices';
+import { Problem, problemOf } from '../client/api-client';
+import { Choices } from '../client/choices';
 import { DateField, NumberField } from '../ui/fields';
 import { grouped, longDay, shortDay } from '../ui/format';
 import { ItemField } from '../ui/item-field';
@@ -355,7 +355,7 @@ export class SupposeForm {
         if (!row) return null;
         const verb = row.what === 'order' ? 'wanted' : 'comes';
         return {
-          supposition: { kind: 'move', id: row.id, date },
+          supposition: { kind: 'move', id: row.id, date, seen: { item: row.code, date: row.date } },
           words: `${row.id} (${this.wordsOf(row)}) ${verb} on ${longDay(date)} instead of ${shortDay(row.date)}`,
         };
       }

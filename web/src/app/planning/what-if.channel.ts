@@ -1,7 +1,7 @@
 /** What the page and the thread that keeps the copy say to each other. */
 import { Injectable } from '@angular/core';
 import type { PlanningRule, Supposition } from '@terrace/core';
-import { Problem } from '../shell/api-client';
+import { Problem } from '../client/api-client';
 import type { CopyWords, MovableRow, WhatIfView } from './what-if.desk';
 
 export interface Asked {

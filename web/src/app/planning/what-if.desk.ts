@@ -57,6 +57,8 @@ export interface MovableRow {
 
 export interface CopyWords {
   readonly seq: number;
+  /** The last change that the copy knows of. */
+  readonly historyId: number;
   readonly suppliers: PlanCopyView['words']['suppliers'];
 }
 
@@ -87,7 +89,7 @@ export class WhatIfDesk {
 
   words(): CopyWords {
     const sold = new Set([...this.copy.facts.offers, ...this.copy.facts.coming].map((each) => each.supplier));
-    return { seq: this.copy.seq, suppliers: this.copy.words.suppliers.filter((each) => sold.has(each.code)) };
+    return { seq: this.copy.seq, historyId: this.copy.historyId, suppliers: this.copy.words.suppliers.filter((each) => sold.has(each.code)) };
   }
 
   /** Supposes these. Refuses what can't be supposed, naming its place in the list as the field. */

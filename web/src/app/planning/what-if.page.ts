@@ -3,9 +3,9 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, u
 import { ActivatedRoute, Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { dayOf } from '@terrace/core';
-import { whenHeard } from '../shell/heard';
-import { Choices } from '../shell/choices';
-import { sessionFeature } from '../shell/session.state';
+import { whenHeard } from '../client/heard';
+import { Choices } from '../client/choices';
+import { sessionFeature } from '../client/session.state';
 import { ChoiceField } from '../ui/choice-field';
 import { Confirm } from '../ui/confirm';
 import { ShortDayPipe, grouped, shortDay } from '../ui/format';
@@ -14,6 +14,7 @@ import { CompareChart, type Compared } from './compare-chart';
 import { PlanningNav } from './planning-nav';
 import { SupposeForm } from './suppose-form';
 import type { LineRow, SuggestedRow, WhatIfView } from './what-if.desk';
+import { CompanyCurrency } from '../ui/money';
 import { WhatIfStore } from './what-if.store';
 
 const SAME = 'as in today’s plan';
@@ -34,6 +35,7 @@ interface Tile {
 export class WhatIfPage {
   protected readonly store = inject(WhatIfStore);
   protected readonly choices = inject(Choices);
+  private readonly currency = inject(CompanyCurrency);
   private readonly router = inject(Router);
   private readonly ngrx = inject(Store);
   private readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
@@ -43,7 +45,7 @@ export class WhatIfPage {
   /** Customers of supposed orders, by key. */
   protected readonly customers = signal<ReadonlyMap<number, number>>(new Map());
   protected readonly newOrders = computed(() => this.store.inEffect().filter((each) => each.supposition.kind === 'order'));
-  protected readonly tiles = computed(() => tilesOf(this.store.view()));
+  protected readonly tiles = computed(() => tilesOf(this.store.view(), this.currency.behind));
   protected readonly purchases = computed(() =>
     compared(this.store.view(), (summary) => summary.purchasesBy.map((each) => [each.start, Number(each.amount)])),
   );
@@ -109,7 +111,7 @@ export class WhatIfPage {
   }
 }
 
-function tilesOf(view: WhatIfView | null): readonly Tile[] {
+function tilesOf(view: WhatIfView | null, inCurrency: (text: string) => string): readonly Tile[] {
   if (!view) return [];
   const { before, after } = view;
   const count = (name: string, was: number, is: number): Tile => ({
@@ -133,8 +135,8 @@ function tilesOf(view: WhatIfView | null): readonly Tile[] {
   const late = count('Order lines late', before.late + before.unserved, after.late + after.unserved);
   return [
     { ...late, difference: late.difference + (after.unserved === 0 ? '' : `; ${after.unserved} without any supply`) },
-    money('Purchases to come, EUR', before.purchases, after.purchases, true),
-    money('Stock on average, EUR', before.stock, after.stock, true),
+    money(inCurrency('Purchases to come,'), before.purchases, after.purchases, true),
+    money(inCurrency('Stock on average,'), before.stock, after.stock, true),
     count('Production at once, at most', before.fullest, after.fullest),
   ];
 }

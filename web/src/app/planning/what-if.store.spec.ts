@@ -2,7 +2,7 @@ import '@angular/compiler';
 import { describe, expect, it } from 'vitest';
 import { api, type PlanCopyView } from '@terrace/contract';
 import { Refusal, UNSAID_RULE, type Supposition } from '@terrace/core';
-import { Problem } from '../shell/api-client';
+import { Problem } from '../client/api-client';
 import { FakeClient, storeWith } from '../testing/fake-client';
 import { WhatIfChannel, type About, type Asked, type Question } from './what-if.channel';
 import { WhatIfDesk } from './what-if.desk';
@@ -10,6 +10,7 @@ import { WhatIfStore } from './what-if.store';
 
 const COPY: PlanCopyView = {
   seq: 4,
+  historyId: 9,
   problem: {
     today: '2027-03-01',
     horizon: '2027-05-31',
@@ -176,6 +177,7 @@ describe('what is supposed', () => {
     store.adopt(new Map([[1, 12]]), () => (adopted = true));
     expect(adopted).toBe(true);
     expect(client.asked.find((each) => each.path === api.planning.adopt.path)?.call.body).toEqual({
+      historyId: 9,
       suppositions: [{ kind: 'order', customerId: 12, item: 'WAX', warehouse: 'WORKS', quantity: '20', date: '2027-04-05' }],
     });
     expect(store.done()).toEqual(['CO-2 is entered']);

@@ -3,7 +3,7 @@ import { computed, inject } from '@angular/core';
 import { patchState, signalStore, withComputed, withMethods, withState } from '@ngrx/signals';
 import { api, type Adoption } from '@terrace/contract';
 import type { Supposition } from '@terrace/core';
-import { ApiClient, addressOf, problemOf, type Problem } from '../shell/api-client';
+import { ApiClient, addressOf, problemOf, type Problem } from '../client/api-client';
 import { WhatIfChannel } from './what-if.channel';
 import type { CopyWords, WhatIfView } from './what-if.desk';
 
@@ -111,7 +111,8 @@ export const WhatIfStore = signalStore(
       planChanged,
       /** Makes what is in effect real; orders go to the customers that are named by key. */
       adopt: (customers: ReadonlyMap<number, number>, adopted: () => void): void => {
-        if (store.busy()) return;
+        const historyId = store.copy()?.historyId;
+        if (store.busy() || historyId === undefined) return;
         patchState(store, { busy: true, problem: null });
         const suppositions = store.inEffect().map(({ key, supposition }): Adoption => {
           if (supposition.kind === 'order') {
@@ -120,7 +121,7 @@ export const WhatIfStore = signalStore(
           }
           return supposition;
         });
-        client.call(api.planning.adopt, { body: { suppositions } }).subscribe({
+        client.call(api.planning.adopt, { body: { historyId, suppositions } }).subscribe({
           next: ({ done }) => {
             patchState(store, { done, entries: store.entries().filter((each) => !each.on) });
             adopted();

@@ -3,16 +3,17 @@ import { ChangeDetectionStrategy, Component, afterNextRender, effect, inject, si
 import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api, type ItemChoice } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
-import { Choices } from '../shell/choices';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { Choices } from '../client/choices';
 import { focusActions } from '../shell/focus.state';
-import { useKeys } from '../shell/keys';
+import { useKeys } from '../ui/keys';
 import { DateField, NumberField } from '../ui/fields';
 import { ItemField } from '../ui/item-field';
 import { Refused } from '../ui/refusal';
+import { Leave } from '../ui/leave';
 
 @Component({
-  imports: [ItemField, NumberField, DateField, Refused],
+  imports: [Leave, ItemField, NumberField, DateField, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
@@ -43,6 +44,7 @@ import { Refused } from '../ui/refusal';
         <button type="button" class="act first" [disabled]="busy()" (click)="save()">Save as a draft <kbd>Ctrl+Enter</kbd></button>
       </div>
     </div>
+    <t-leave />
   `,
   styleUrl: '../ui/entry.less',
 })
@@ -66,10 +68,7 @@ export class ProductionEntryPage {
       untracked(() => this.warehouseId.update((chosen) => chosen || warehouse));
     });
     afterNextRender(() => this.itemField().focus());
-    useKeys([
-      { key: 'Ctrl+Enter', words: 'Save as a draft', act: () => this.save() },
-      { key: 'Esc', words: 'Back', act: () => history.back() },
-    ]);
+    useKeys([{ key: 'Ctrl+Enter', words: 'Save as a draft', act: () => this.save() }]);
   }
 
   protected take(item: ItemChoice): void {

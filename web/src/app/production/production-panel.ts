@@ -5,7 +5,7 @@ import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
 import { api, type PieceInput, type ProductionView } from '@terrace/contract';
 import { focusActions } from '../shell/focus.state';
-import { sessionFeature } from '../shell/session.state';
+import { sessionFeature } from '../client/session.state';
 import { DocumentHead } from '../ui/document-head';
 import { Confirm } from '../ui/confirm';
 import { NumberField } from '../ui/fields';
@@ -13,13 +13,14 @@ import { GroupedPipe, LongDayPipe } from '../ui/format';
 import { PiecesField } from '../ui/pieces-field';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
-import { typedOver } from '../ui/typed-over';
+import { draftOf } from '../ui/draft-of-record';
+import { InCurrencyPipe } from '../ui/money';
 
 const ProductionStore = signalStore(withRecord<ProductionView>(api.production.getProduction, 'productionOrder'));
 
 @Component({
   selector: 't-production-panel',
-  imports: [DocumentHead, Refused, Confirm, NumberField, PiecesField, RouterLink, GroupedPipe, LongDayPipe],
+  imports: [InCurrencyPipe, DocumentHead, Refused, Confirm, NumberField, PiecesField, RouterLink, GroupedPipe, LongDayPipe],
   providers: [ProductionStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './production-panel.html',
@@ -31,7 +32,7 @@ export class ProductionPanel {
   private readonly ngrx = inject(Store);
   protected readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
   readonly version = computed(() => this.store.record()?.version ?? 0);
-  protected readonly quantity = typedOver(this.store.record, (order) => order?.outstanding ?? '');
+  protected readonly quantity = draftOf(this.store.record, (order) => order?.outstanding ?? '');
   /** Lots or serial numbers of what is made, and of components where they are named. */
   protected readonly pieces = signal<readonly PieceInput[]>([]);
   protected readonly taken = signal<Readonly<Record<number, readonly PieceInput[]>>>({});

@@ -2,7 +2,7 @@
 import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { api } from '@terrace/contract';
-import { useKeys } from '../shell/keys';
+import { useKeys } from '../ui/keys';
 import { Beside } from '../ui/beside';
 import { Grid } from '../ui/grid';
 import type { GridColumn, GridRow, GridView } from '../ui/grid-cells';
@@ -53,7 +53,7 @@ export class OrderBookPage {
     { field: 'promiseDate', title: 'Promised', kind: 'date', width: 80 },
     { field: 'late', title: 'Late', kind: 'late', width: 60 },
     { field: 'endangered', title: 'Plan', kind: 'late', mark: 'in danger', width: 92, sortable: false },
-    { field: 'total', title: 'Total EUR', kind: 'figure', width: 104 },
+    { field: 'total', title: 'Total', kind: 'figure', money: true, width: 104 },
     { field: 'warehouse', title: 'From', kind: 'text', width: 78, hidden: true },
     { field: 'reference', title: 'Their reference', kind: 'text', width: 120, hidden: true },
     { field: 'lines', title: 'Lines', kind: 'count', width: 66, hidden: true },

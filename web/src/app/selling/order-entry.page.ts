@@ -2,8 +2,8 @@
 import type { ElementRef } from '@angular/core';
 import { ChangeDetectionStrategy, Component, afterNextRender, computed, effect, inject, input, untracked, viewChild } from '@angular/core';
 import { Router } from '@angular/router';
-import { Choices } from '../shell/choices';
-import { useKeys } from '../shell/keys';
+import { Choices } from '../client/choices';
+import { useKeys } from '../ui/keys';
 import { AvailabilityBeside } from '../ui/availability';
 import { CapableBeside } from '../ui/capable';
 import { ChoiceField } from '../ui/choice-field';
@@ -15,9 +15,24 @@ import { OwnFields } from '../ui/own-fields';
 import { Refused } from '../ui/refusal';
 import { OrderEntryStore } from './order-entry.store';
 import { PriceWhy } from './price-why';
+import { InCurrencyPipe } from '../ui/money';
+import { Leave } from '../ui/leave';
 
 @Component({
-  imports: [ChoiceField, DateField, LineEntry, AvailabilityBeside, CapableBeside, Labelled, OwnFields, PriceWhy, Refused, GroupedPipe],
+  imports: [
+    Leave,
+    InCurrencyPipe,
+    ChoiceField,
+    DateField,
+    LineEntry,
+    AvailabilityBeside,
+    CapableBeside,
+    Labelled,
+    OwnFields,
+    PriceWhy,
+    Refused,
+    GroupedPipe,
+  ],
   providers: [OrderEntryStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './order-entry.page.html',
@@ -58,7 +73,6 @@ export class OrderEntryPage {
     useKeys([
       { key: 'Ctrl+Enter', words: 'Save and confirm', act: () => this.save(true) },
       { key: 'Ctrl+S', words: 'Save as a draft', act: () => this.save(false) },
-      { key: 'Esc', words: 'Back', act: () => history.back() },
     ]);
   }
 

@@ -2,7 +2,7 @@ import '@angular/compiler';
 import { Store } from '@ngrx/store';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { api, type ItemChoice } from '@terrace/contract';
-import { Problem } from '../shell/api-client';
+import { Problem } from '../client/api-client';
 import { FakeClient, storeWith } from '../testing/fake-client';
 import { EMPTY_LINE } from '../ui/line-entry';
 import { OrderEntryStore } from './order-entry.store';

@@ -6,7 +6,7 @@ import { Store } from '@ngrx/store';
 import { catchError, debounceTime, map, of, pipe, switchMap, tap } from 'rxjs';
 import { api, type Availability, type OrderView, type PriceAnswer } from '@terrace/contract';
 import { QUANTITY_SCALE, asAmount, parseAmount, parseQuantity, readDecimal, subtractQuantity, writeAmount, writeQuantity } from '@terrace/core';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { focusActions } from '../shell/focus.state';
 import { EMPTY_LINE, amountOf, type EntryLine } from '../ui/line-entry';
 import type { PromiseChoice } from '../ui/promise-choices';

@@ -4,16 +4,17 @@ import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api, type OrderLine } from '@terrace/contract';
 import { focusActions } from '../shell/focus.state';
-import { sessionFeature } from '../shell/session.state';
+import { sessionFeature } from '../client/session.state';
 import { DocumentHead } from '../ui/document-head';
 import { Confirm } from '../ui/confirm';
 import { GroupedPipe, LongDayPipe, ShortDayPipe, readyWords } from '../ui/format';
 import { Refused } from '../ui/refusal';
 import { OrderStore, isOpen } from './order.store';
+import { InCurrencyPipe } from '../ui/money';
 
 @Component({
   selector: 't-order-panel',
-  imports: [DocumentHead, Refused, Confirm, RouterLink, GroupedPipe, LongDayPipe, ShortDayPipe],
+  imports: [InCurrencyPipe, DocumentHead, Refused, Confirm, RouterLink, GroupedPipe, LongDayPipe, ShortDayPipe],
   providers: [OrderStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './order-panel.html',

@@ -1,8 +1,8 @@
 /** Changing many prices: each old and new one with its margin, then all but those taken out. */
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
 import { api, roundings, type AnswerOf } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
-import { Choices } from '../shell/choices';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { Choices } from '../client/choices';
 import { NumberField } from '../ui/fields';
 import { CostPipe, GroupedPipe } from '../ui/format';
 import { Labelled } from '../ui/labelled';

@@ -4,15 +4,16 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import type { Observable } from 'rxjs';
 import { api, priceWays, roundings, type AnswerOf, type ItemChoice, type PriceListView } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
-import { Choices } from '../shell/choices';
-import { sessionFeature } from '../shell/session.state';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { Choices } from '../client/choices';
+import { sessionFeature } from '../client/session.state';
 import { DateField, NumberField } from '../ui/fields';
 import { CostPipe, GroupedPipe, ShortDayPipe } from '../ui/format';
 import { ItemField } from '../ui/item-field';
 import { Labelled } from '../ui/labelled';
 import { rebased } from '../ui/rebase';
 import { Refused } from '../ui/refusal';
+import { CompanyCurrency } from '../ui/money';
 
 type Entry = AnswerOf<typeof api.selling.listPriceEntries>['rows'][number];
 type Way = (typeof priceWays)[number];
@@ -39,7 +40,7 @@ interface EntryDraft {
   readonly breaks: readonly { readonly from: string; readonly value: string }[];
 }
 
-const EMPTY: Draft = { code: '', name: '', currency: 'EUR', customerId: null, customerGroup: null, validFrom: null, validTo: null, rounding: '0.01' };
+const EMPTY: Draft = { code: '', name: '', currency: '', customerId: null, customerGroup: null, validFrom: null, validTo: null, rounding: '0.01' };
 const NEW_ENTRY: EntryDraft = {
   id: 0,
   version: 0,
@@ -83,6 +84,7 @@ export class PriceListPanel {
   readonly made = output<number>();
   private readonly client = inject(ApiClient);
   protected readonly choices = inject(Choices);
+  private readonly currency = inject(CompanyCurrency);
   protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
   protected readonly editable = computed(() => this.rights().has('selling.price'));
   protected readonly list = signal<PriceListView | null>(null);
@@ -105,7 +107,7 @@ export class PriceListPanel {
         else {
           this.list.set(null);
           this.entries.set([]);
-          this.draft.set(EMPTY);
+          this.draft.set({ ...EMPTY, currency: this.currency.code() });
         }
       });
     });

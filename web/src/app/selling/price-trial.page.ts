@@ -2,9 +2,9 @@
 import { ChangeDetectionStrategy, Component, effect, inject, signal, untracked } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { api, type ItemChoice, type PriceAnswer } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
-import { Choices } from '../shell/choices';
-import { sessionFeature } from '../shell/session.state';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { Choices } from '../client/choices';
+import { sessionFeature } from '../client/session.state';
 import { ChoiceField } from '../ui/choice-field';
 import { DateField, NumberField } from '../ui/fields';
 import { GroupedPipe } from '../ui/format';
@@ -12,9 +12,10 @@ import { ItemField } from '../ui/item-field';
 import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 import { PriceWhy } from './price-why';
+import { InCurrencyPipe } from '../ui/money';
 
 @Component({
-  imports: [Labelled, ChoiceField, ItemField, NumberField, DateField, PriceWhy, Refused, GroupedPipe],
+  imports: [InCurrencyPipe, Labelled, ChoiceField, ItemField, NumberField, DateField, PriceWhy, Refused, GroupedPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
@@ -35,7 +36,7 @@ import { PriceWhy } from './price-why';
           <h2>{{ item()?.description }}</h2>
           <t-price-why [answer]="priced" />
           @if (priced.listPrice !== priced.price) {
-            <p class="quiet">Its own list price is {{ priced.listPrice | grouped }} EUR.</p>
+            <p class="quiet">Its own list price is {{ priced.listPrice | grouped | inCurrency }}.</p>
           }
         </section>
       } @else if (!item()) {

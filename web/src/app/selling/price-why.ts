@@ -1,17 +1,18 @@
 /** Why a price is what it is: its steps one above the other, like a stair, and what is left over cost. */
-import { ChangeDetectionStrategy, Component, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
 import type { PriceAnswer } from '@terrace/contract';
 import { CostPipe, GroupedPipe } from '../ui/format';
+import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
 
 @Component({
   selector: 't-price-why',
-  imports: [CostPipe, GroupedPipe],
+  imports: [InCurrencyPipe, CostPipe, GroupedPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (answer(); as priced) {
       <p class="price">
-        <b>{{ priced.price | grouped }}</b> EUR
-        @if (priced.currency !== 'EUR') {
+        <b>{{ priced.price | grouped | inCurrency }}</b>
+        @if (priced.currency !== books()) {
           <span class="quiet">{{ priced.stated | grouped }} {{ priced.currency }}</span>
         }
       </p>
@@ -57,4 +58,5 @@ import { CostPipe, GroupedPipe } from '../ui/format';
 })
 export class PriceWhy {
   readonly answer = input.required<PriceAnswer | null>();
+  protected readonly books = inject(CompanyCurrency).code;
 }

@@ -6,8 +6,8 @@ import { Router } from '@angular/router';
 import { Subject, debounceTime, of, switchMap } from 'rxjs';
 import { api, type Found } from '@terrace/contract';
 import { State } from '../ui/state';
-import { kindWords, pageOf } from '../ui/format';
-import { ApiClient } from './api-client';
+import { kindWords, pageOf } from '../ui/documents';
+import { ApiClient } from '../client/api-client';
 
 const WAIT_MS = 100;
 

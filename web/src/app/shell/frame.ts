@@ -6,16 +6,16 @@ import { NzDropDownModule } from 'ng-zorro-antd/dropdown';
 import { NzMenuModule } from 'ng-zorro-antd/menu';
 import type { Right } from '@terrace/contract';
 import { LongDayPipe } from '../ui/format';
-import { ApiClient } from './api-client';
-import { Choices } from './choices';
+import { ApiClient } from '../client/api-client';
+import { Choices } from '../client/choices';
 import { Finder } from './finder';
 import { focusFeature } from './focus.state';
 import { KeyMap } from './key-map';
-import { Keys, useKeys } from './keys';
-import { liveFeature } from './live.state';
+import { Keys, useKeys } from '../ui/keys';
+import { liveFeature } from '../client/live.state';
 import { Notices } from './notices';
 import { Scanner } from './scanner';
-import { sessionActions, sessionFeature } from './session.state';
+import { sessionActions, sessionFeature } from '../client/session.state';
 import { Strip } from './strip';
 
 interface Room {

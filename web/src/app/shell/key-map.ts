@@ -1,7 +1,7 @@
 /** The keys of this screen, shown at `?`. */
 import { A11yModule } from '@angular/cdk/a11y';
-import { ChangeDetectionStrategy, Component, computed, inject, output } from '@angular/core';
-import { Keys, useKeys } from './keys';
+import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject, output } from '@angular/core';
+import { Keys } from '../ui/keys';
 
 @Component({
   selector: 't-key-map',
@@ -89,6 +89,12 @@ export class KeyMap {
   protected readonly keys = computed(() => [...new Map(this.known.all().map((each) => [each.key, each])).values()]);
 
   constructor() {
-    useKeys([{ key: 'Esc', words: 'Back', act: () => this.closed.emit() }]);
+    this.known.addAlone(
+      [
+        { key: 'Esc', words: 'Back', act: () => this.closed.emit() },
+        { key: '?', words: 'Back', act: () => this.closed.emit() },
+      ],
+      inject(DestroyRef),
+    );
   }
 }

@@ -5,9 +5,10 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { filter } from 'rxjs';
 import { api, type AnswerOf } from '@terrace/contract';
-import { MomentPipe, pageOf } from '../ui/format';
-import { ApiClient } from './api-client';
-import { liveFeature } from './live.state';
+import { pageOf } from '../ui/documents';
+import { MomentPipe } from '../ui/format';
+import { ApiClient } from '../client/api-client';
+import { liveFeature } from '../client/live.state';
 
 @Component({
   selector: 't-notices',

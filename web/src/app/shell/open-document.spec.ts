@@ -3,7 +3,7 @@ import { Router } from '@angular/router';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { api } from '@terrace/contract';
 import { FakeClient, storeWith } from '../testing/fake-client';
-import { Problem } from './api-client';
+import { Problem } from '../client/api-client';
 import { DocumentOpener } from './open-document';
 
 const hit = (kind: string, id: number, title: string): object => ({ kind, id, title, detail: '' });

@@ -2,8 +2,8 @@
 import { Injectable, inject } from '@angular/core';
 import { Router } from '@angular/router';
 import { api } from '@terrace/contract';
-import { pageOf } from '../ui/format';
-import { ApiClient, Problem } from './api-client';
+import { pageOf } from '../ui/documents';
+import { ApiClient, Problem } from '../client/api-client';
 
 @Injectable({ providedIn: 'root' })
 export class DocumentOpener {

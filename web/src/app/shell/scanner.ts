@@ -1,7 +1,7 @@
 /** A scanner to try things with: in the demo company it sends what a real one would to the field in use, or finds it. */
 import { ChangeDetectionStrategy, Component, inject, output, signal } from '@angular/core';
 import { api, type ScanView } from '@terrace/contract';
-import { ApiClient } from './api-client';
+import { ApiClient } from '../client/api-client';
 
 interface Sample {
   readonly words: string;

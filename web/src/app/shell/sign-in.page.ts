@@ -4,8 +4,8 @@ import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api, type AnswerOf } from '@terrace/contract';
 import { Refused } from '../ui/refusal';
-import { ApiClient, problemOf, type Problem } from './api-client';
-import { sessionActions } from './session.state';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { sessionActions } from '../client/session.state';
 
 @Component({
   imports: [Refused],

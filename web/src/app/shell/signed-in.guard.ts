@@ -3,8 +3,8 @@ import { Router, type CanActivateFn } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { catchError, map, of, switchMap, take } from 'rxjs';
 import { api } from '@terrace/contract';
-import { ApiClient } from './api-client';
-import { sessionActions, sessionFeature } from './session.state';
+import { ApiClient } from '../client/api-client';
+import { sessionActions, sessionFeature } from '../client/session.state';
 
 /** Lets in who is signed in, asking the server once; everybody else signs in first and then gets where they wanted. */
 export const signedIn: CanActivateFn = (_route, state) => {

@@ -5,13 +5,14 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { debounceTime, filter } from 'rxjs';
 import { api, type BalanceStrip } from '@terrace/contract';
-import { GroupedPipe, ShortDayPipe, pageOf } from '../ui/format';
+import { pageOf } from '../ui/documents';
+import { GroupedPipe, ShortDayPipe } from '../ui/format';
 import { BalanceDrawing } from '../ui/balance-drawing';
-import { ApiClient } from './api-client';
-import { lastAsked } from './last-asked';
-import { Choices } from './choices';
+import { ApiClient } from '../client/api-client';
+import { lastAsked } from '../client/last-asked';
+import { Choices } from '../client/choices';
 import { focusFeature } from './focus.state';
-import { liveFeature } from './live.state';
+import { liveFeature } from '../client/live.state';
 
 const SETTLE_MS = 120;
 

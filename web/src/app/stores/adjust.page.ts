@@ -3,20 +3,23 @@ import { ChangeDetectionStrategy, Component, afterNextRender, computed, inject, 
 import { toSignal } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
 import type { ItemChoice, PieceView } from '@terrace/contract';
-import { Choices } from '../shell/choices';
+import { Choices } from '../client/choices';
 import { focusActions } from '../shell/focus.state';
-import { useKeys } from '../shell/keys';
-import { sessionFeature } from '../shell/session.state';
+import { useKeys } from '../ui/keys';
+import { sessionFeature } from '../client/session.state';
 import { DateField, NumberField } from '../ui/fields';
-import { GroupedPipe, stateWords } from '../ui/format';
+import { stateWords } from '../ui/documents';
+import { GroupedPipe } from '../ui/format';
 import { ItemField } from '../ui/item-field';
 import { PiecesField } from '../ui/pieces-field';
 import { Refused } from '../ui/refusal';
-import { HoldersList } from './holders';
+import { HoldersList } from './reservations';
 import { AdjustStore, thereOf, type AdjustLine, type KeptState } from './adjust.store';
+import { InCurrencyPipe } from '../ui/money';
+import { Leave } from '../ui/leave';
 
 @Component({
-  imports: [HoldersList, ItemField, NumberField, DateField, PiecesField, Refused, GroupedPipe],
+  imports: [Leave, InCurrencyPipe, HoldersList, ItemField, NumberField, DateField, PiecesField, Refused, GroupedPipe],
   providers: [AdjustStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -48,7 +51,7 @@ import { AdjustStore, thereOf, type AdjustLine, type KeptState } from './adjust.
               <th class="figure">There now</th>
               <th class="figure">Change</th>
               <th class="figure">New quantity</th>
-              <th class="figure">Each EUR</th>
+              <th class="figure">{{ 'Each' | inCurrency }}</th>
               <th><span class="sr">Drop</span></th>
             </tr>
           </thead>
@@ -143,6 +146,7 @@ import { AdjustStore, thereOf, type AdjustLine, type KeptState } from './adjust.
         </button>
       </div>
     </div>
+    <t-leave />
   `,
   styleUrl: '../ui/entry.less',
 })
@@ -170,10 +174,7 @@ export class AdjustPage {
 
   constructor() {
     afterNextRender(() => this.itemField().focus());
-    useKeys([
-      { key: 'Ctrl+Enter', words: 'Adjust', act: () => this.save() },
-      { key: 'Esc', words: 'Back', act: () => history.back() },
-    ]);
+    useKeys([{ key: 'Ctrl+Enter', words: 'Adjust', act: () => this.save() }]);
   }
 
   protected take(item: ItemChoice): void {

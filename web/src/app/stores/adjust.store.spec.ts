@@ -2,7 +2,7 @@ import '@angular/compiler';
 import { Router } from '@angular/router';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { api } from '@terrace/contract';
-import { Problem } from '../shell/api-client';
+import { Problem } from '../client/api-client';
 import { FakeClient, storeWith } from '../testing/fake-client';
 import { AdjustStore, combine, thereOf } from './adjust.store';
 

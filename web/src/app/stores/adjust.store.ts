@@ -4,7 +4,7 @@ import { Router } from '@angular/router';
 import { patchState, signalStore, withComputed, withMethods, withState } from '@ngrx/signals';
 import { api, type AnswerOf, type ItemChoice, type PieceInput } from '@terrace/contract';
 import { asQuantity, parseQuantity, readDecimal, writeQuantity } from '@terrace/core';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
 
 type Places = AnswerOf<typeof api.stores.places>;
 type Holders = AnswerOf<typeof api.stores.holders>;

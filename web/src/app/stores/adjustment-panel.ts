@@ -4,18 +4,19 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
 import { api, type AdjustmentView } from '@terrace/contract';
-import { sessionFeature } from '../shell/session.state';
+import { sessionFeature } from '../client/session.state';
 import { DocumentHead } from '../ui/document-head';
 import { Confirm } from '../ui/confirm';
 import { GroupedPipe, LongDayPipe } from '../ui/format';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
+import { InCurrencyPipe } from '../ui/money';
 
 const AdjustmentStore = signalStore(withRecord<AdjustmentView>(api.stores.getAdjustment, 'adjustment'));
 
 @Component({
   selector: 't-adjustment-panel',
-  imports: [DocumentHead, RouterLink, Confirm, Refused, GroupedPipe, LongDayPipe],
+  imports: [InCurrencyPipe, DocumentHead, RouterLink, Confirm, Refused, GroupedPipe, LongDayPipe],
   providers: [AdjustmentStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -51,7 +52,7 @@ const AdjustmentStore = signalStore(withRecord<AdjustmentView>(api.stores.getAdj
           </div>
           <div>
             <dt>Worth</dt>
-            <dd class="code">{{ adjustment.value | grouped }} EUR</dd>
+            <dd class="code">{{ adjustment.value | grouped | inCurrency }}</dd>
           </div>
         </dl>
         @if (adjustment.note !== '') {
@@ -73,7 +74,7 @@ const AdjustmentStore = signalStore(withRecord<AdjustmentView>(api.stores.getAdj
                 <th>Bin</th>
                 <th>Lot or number</th>
                 <th class="figure">Change</th>
-                <th class="figure">EUR</th>
+                <th class="figure">{{ '' | inCurrency }}</th>
               </tr>
             </thead>
             <tbody>

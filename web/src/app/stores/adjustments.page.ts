@@ -3,7 +3,7 @@ import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api } from '@terrace/contract';
-import { sessionFeature } from '../shell/session.state';
+import { sessionFeature } from '../client/session.state';
 import { Beside } from '../ui/beside';
 import { Grid } from '../ui/grid';
 import type { GridColumn } from '../ui/grid-cells';
@@ -51,7 +51,7 @@ export class AdjustmentsPage {
     { field: 'warehouse', title: 'In', kind: 'text', width: 78 },
     { field: 'reason', title: 'Reason', kind: 'text' },
     { field: 'items', title: 'Items', kind: 'text' },
-    { field: 'value', title: 'Value EUR', kind: 'figure', width: 116 },
+    { field: 'value', title: 'Value', kind: 'figure', money: true, width: 116 },
     { field: 'who', title: 'Who', kind: 'text', hidden: true },
     { field: 'reversed', title: 'Taken back', kind: 'flag', width: 96, hidden: true },
   ];

@@ -3,9 +3,9 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api } from '@terrace/contract';
-import { Choices } from '../shell/choices';
+import { Choices } from '../client/choices';
 import { focusActions } from '../shell/focus.state';
-import { sessionFeature } from '../shell/session.state';
+import { sessionFeature } from '../client/session.state';
 import { Beside } from '../ui/beside';
 import { Grid } from '../ui/grid';
 import type { GridColumn, GridRow } from '../ui/grid-cells';
@@ -63,7 +63,7 @@ export class ExplorerPage {
     { field: 'free', title: 'Free', kind: 'figure', width: 80 },
     { field: 'expectedIn', title: 'To come', kind: 'figure', width: 92 },
     { field: 'expectedOut', title: 'To go', kind: 'figure', width: 92 },
-    { field: 'value', title: 'Value EUR', kind: 'figure', width: 100, hidden: true },
+    { field: 'value', title: 'Value', kind: 'figure', money: true, width: 100, hidden: true },
   ];
 
   protected point(row: GridRow): void {

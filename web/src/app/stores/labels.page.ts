@@ -1,7 +1,7 @@
 /** A sheet of labels: choose what they are for and how many of each, and print. */
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { type ItemChoice } from '@terrace/contract';
-import { Choices } from '../shell/choices';
+import { Choices } from '../client/choices';
 import { NumberField } from '../ui/fields';
 import { ItemField } from '../ui/item-field';
 import { StoresNav } from './stores-nav';

@@ -5,14 +5,14 @@ import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
 import { api, type LotView } from '@terrace/contract';
 import { focusActions } from '../shell/focus.state';
-import { sessionFeature } from '../shell/session.state';
+import { sessionFeature } from '../client/session.state';
 import { Confirm } from '../ui/confirm';
 import { DateField } from '../ui/fields';
 import { GroupedPipe, LongDayPipe } from '../ui/format';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
 import { State } from '../ui/state';
-import { typedOver } from '../ui/typed-over';
+import { draftOf } from '../ui/draft-of-record';
 
 const LotStore = signalStore(withRecord<LotView>(api.stores.getLot, 'lot'));
 
@@ -149,10 +149,10 @@ export class LotPanel {
   protected readonly correcting = signal(false);
   protected readonly released = signal('');
   private readonly version = computed(() => this.store.record()?.version ?? 0);
-  protected readonly madeOn = typedOver(this.store.record, (kept) => kept?.madeOn ?? '');
-  protected readonly expiry = typedOver(this.store.record, (kept) => kept?.expiry ?? '');
-  protected readonly supplierLot = typedOver(this.store.record, (kept) => kept?.supplierLot ?? '');
-  protected readonly note = typedOver(this.store.record, (kept) => kept?.note ?? '');
+  protected readonly madeOn = draftOf(this.store.record, (kept) => kept?.madeOn ?? '');
+  protected readonly expiry = draftOf(this.store.record, (kept) => kept?.expiry ?? '');
+  protected readonly supplierLot = draftOf(this.store.record, (kept) => kept?.supplierLot ?? '');
+  protected readonly note = draftOf(this.store.record, (kept) => kept?.note ?? '');
 
   constructor() {
     effect(() => {

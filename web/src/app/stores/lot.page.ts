@@ -2,9 +2,9 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { Router } from '@angular/router';
 import { api } from '@terrace/contract';
-import { ApiClient } from '../shell/api-client';
-import { lastAsked } from '../shell/last-asked';
-import { pageOf } from '../ui/format';
+import { ApiClient } from '../client/api-client';
+import { lastAsked } from '../client/last-asked';
+import { pageOf } from '../ui/documents';
 import { Grid } from '../ui/grid';
 import type { GridRow } from '../ui/grid-cells';
 import { MOVE_COLUMNS } from '../ui/move-columns';

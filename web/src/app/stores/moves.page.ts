@@ -2,7 +2,7 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { Router } from '@angular/router';
 import { api } from '@terrace/contract';
-import { pageOf } from '../ui/format';
+import { pageOf } from '../ui/documents';
 import { Grid } from '../ui/grid';
 import type { GridRow } from '../ui/grid-cells';
 import { MOVE_COLUMNS } from '../ui/move-columns';

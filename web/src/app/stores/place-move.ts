@@ -1,8 +1,8 @@
 /** Moving what lies in one place to another bin, or to another state for a reason. */
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
-import { Choices } from '../shell/choices';
+import { Choices } from '../client/choices';
 import { NumberField } from '../ui/fields';
-import { stateWords } from '../ui/format';
+import { stateWords } from '../ui/documents';
 import { StockPanelStore } from './stock-panel.store';
 
 type Kept = 'available' | 'held' | 'rejected';

@@ -5,19 +5,21 @@ import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
 import { api, type SerialView } from '@terrace/contract';
 import { focusActions } from '../shell/focus.state';
-import { sessionFeature } from '../shell/session.state';
+import { sessionFeature } from '../client/session.state';
 import { DateField } from '../ui/fields';
-import { GroupedPipe, LongDayPipe, pageOf } from '../ui/format';
+import { pageOf } from '../ui/documents';
+import { GroupedPipe, LongDayPipe } from '../ui/format';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
 import { State } from '../ui/state';
-import { typedOver } from '../ui/typed-over';
+import { draftOf } from '../ui/draft-of-record';
 import { StoresNav } from './stores-nav';
+import { InCurrencyPipe } from '../ui/money';
 
 const SerialStore = signalStore(withRecord<SerialView>(api.stores.getSerial, 'serialNumber'));
 
 @Component({
-  imports: [RouterLink, DateField, Refused, State, StoresNav, GroupedPipe, LongDayPipe],
+  imports: [InCurrencyPipe, RouterLink, DateField, Refused, State, StoresNav, GroupedPipe, LongDayPipe],
   providers: [SerialStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -48,7 +50,7 @@ const SerialStore = signalStore(withRecord<SerialView>(api.stores.getSerial, 'se
           </div>
           <div>
             <dt>Cost</dt>
-            <dd class="code">{{ piece.cost ? (piece.cost | grouped) + ' EUR' : 'not known' }}</dd>
+            <dd class="code">{{ piece.cost ? (piece.cost | grouped | inCurrency) : 'not known' }}</dd>
           </div>
           @for (parent of piece.insideOf; track parent.id) {
             <div>
@@ -162,10 +164,10 @@ export class SerialPage {
   private readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
   protected readonly mayChange = computed(() => this.rights().has('stores.adjust'));
   protected readonly page = pageOf;
-  protected readonly warranty = typedOver(this.store.record, (kept) => kept?.warrantyUntil ?? '');
-  protected readonly contractUntil = typedOver(this.store.record, (kept) => kept?.contractUntil ?? '');
-  protected readonly contract = typedOver(this.store.record, (kept) => kept?.contract ?? '');
-  protected readonly note = typedOver(this.store.record, (kept) => kept?.note ?? '');
+  protected readonly warranty = draftOf(this.store.record, (kept) => kept?.warrantyUntil ?? '');
+  protected readonly contractUntil = draftOf(this.store.record, (kept) => kept?.contractUntil ?? '');
+  protected readonly contract = draftOf(this.store.record, (kept) => kept?.contract ?? '');
+  protected readonly note = draftOf(this.store.record, (kept) => kept?.note ?? '');
   protected readonly changed = computed(() => {
     const piece = this.store.record();
     return (

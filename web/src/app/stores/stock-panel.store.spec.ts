@@ -2,7 +2,7 @@ import '@angular/compiler';
 import { delay, type Observable } from 'rxjs';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { api, type AnyRoute } from '@terrace/contract';
-import { Problem, type Call } from '../shell/api-client';
+import { Problem, type Call } from '../client/api-client';
 import { FakeClient, storeWith } from '../testing/fake-client';
 import { StockPanelStore } from './stock-panel.store';
 

@@ -2,8 +2,8 @@ import { inject } from '@angular/core';
 import { patchState, signalStore, withMethods, withState } from '@ngrx/signals';
 import { forkJoin, of } from 'rxjs';
 import { api, type AnswerOf, type BalanceStrip, type BuildableView } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
-import { lastAsked } from '../shell/last-asked';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { lastAsked } from '../client/last-asked';
 
 export type Face = 'where' | 'when' | 'which' | 'howMany';
 export type PeriodLength = 'day' | 'week' | 'month';

@@ -4,13 +4,14 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { debounceTime, filter } from 'rxjs';
-import { liveFeature } from '../shell/live.state';
-import { sessionFeature } from '../shell/session.state';
+import { liveFeature } from '../client/live.state';
+import { sessionFeature } from '../client/session.state';
 import { BalanceDrawing } from '../ui/balance-drawing';
-import { GroupedPipe, ShortDayPipe, grouped, pageOf } from '../ui/format';
+import { pageOf } from '../ui/documents';
+import { GroupedPipe, ShortDayPipe, grouped } from '../ui/format';
 import { Refused } from '../ui/refusal';
 import { State } from '../ui/state';
-import { HoldersList } from './holders';
+import { HoldersList } from './reservations';
 import { PlaceMove } from './place-move';
 import { StockPanelStore, type Face, type PeriodLength } from './stock-panel.store';
 

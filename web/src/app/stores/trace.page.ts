@@ -2,9 +2,10 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { Router } from '@angular/router';
 import { api, type TraceView } from '@terrace/contract';
-import { ApiClient, addressOf, problemOf, type Problem } from '../shell/api-client';
-import { lastAsked } from '../shell/last-asked';
-import { GroupedPipe, longDay, pageOf } from '../ui/format';
+import { ApiClient, addressOf, problemOf, type Problem } from '../client/api-client';
+import { lastAsked } from '../client/last-asked';
+import { pageOf } from '../ui/documents';
+import { GroupedPipe, longDay } from '../ui/format';
 import { Grid } from '../ui/grid';
 import type { GridColumn } from '../ui/grid-cells';
 import { Refused } from '../ui/refusal';

@@ -5,15 +5,16 @@ import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { api, type Availability, type ItemChoice } from '@terrace/contract';
 import { addDays } from '@terrace/core';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
-import { Choices } from '../shell/choices';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { Choices } from '../client/choices';
 import { focusActions } from '../shell/focus.state';
-import { useKeys } from '../shell/keys';
-import { sessionFeature } from '../shell/session.state';
+import { useKeys } from '../ui/keys';
+import { sessionFeature } from '../client/session.state';
 import { DateField, NumberField } from '../ui/fields';
 import { GroupedPipe } from '../ui/format';
 import { ItemField } from '../ui/item-field';
 import { Refused } from '../ui/refusal';
+import { Leave } from '../ui/leave';
 
 interface Line {
   readonly item: ItemChoice;
@@ -22,7 +23,7 @@ interface Line {
 }
 
 @Component({
-  imports: [DateField, NumberField, ItemField, Refused, GroupedPipe],
+  imports: [Leave, DateField, NumberField, ItemField, Refused, GroupedPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
@@ -95,6 +96,7 @@ interface Line {
         </button>
       </div>
     </div>
+    <t-leave />
   `,
   styleUrl: '../ui/entry.less',
 })
@@ -117,10 +119,7 @@ export class TransferEntryPage {
 
   constructor() {
     afterNextRender(() => this.itemField().focus());
-    useKeys([
-      { key: 'Ctrl+Enter', words: 'Ask for it', act: () => this.save() },
-      { key: 'Esc', words: 'Back', act: () => history.back() },
-    ]);
+    useKeys([{ key: 'Ctrl+Enter', words: 'Ask for it', act: () => this.save() }]);
   }
 
   protected add(item: ItemChoice): void {

@@ -4,16 +4,16 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
 import { api, type PieceInput, type TransferView } from '@terrace/contract';
-import { Choices } from '../shell/choices';
+import { Choices } from '../client/choices';
 import { focusActions } from '../shell/focus.state';
-import { sessionFeature } from '../shell/session.state';
+import { sessionFeature } from '../client/session.state';
 import { DocumentHead } from '../ui/document-head';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe, LongDayPipe } from '../ui/format';
 import { PiecesField } from '../ui/pieces-field';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
-import { typedOver } from '../ui/typed-over';
+import { draftOf } from '../ui/draft-of-record';
 
 const TransferStore = signalStore(withRecord<TransferView>(api.stores.getTransfer, 'transfer'));
 
@@ -175,10 +175,10 @@ export class TransferPanel {
     const state = this.store.record()?.state;
     return state === 'requested' ? 'ship' : state === 'shipped' || state === 'partReceived' ? 'receive' : '';
   });
-  protected readonly typed = typedOver(this.store.record, (transfer): Readonly<Record<number, string>> =>
+  protected readonly typed = draftOf(this.store.record, (transfer): Readonly<Record<number, string>> =>
     Object.fromEntries((transfer?.lines ?? []).map((line) => [line.id, transfer?.state === 'requested' ? line.reserved : line.onTheWay])),
   );
-  protected readonly pieces = typedOver(this.store.record, (): Readonly<Record<number, readonly PieceInput[]>> => ({}));
+  protected readonly pieces = draftOf(this.store.record, (): Readonly<Record<number, readonly PieceInput[]>> => ({}));
   protected readonly reason = signal('');
   protected readonly note = signal('');
 

@@ -2,7 +2,7 @@
 import { Injector, runInInjectionContext, type StaticProvider, type Type } from '@angular/core';
 import { catchError, isObservable, of, throwError, type Observable } from 'rxjs';
 import type { AnyRoute } from '@terrace/contract';
-import { ApiClient, type Call, type Problem } from '../shell/api-client';
+import { ApiClient, type Call, type Problem } from '../client/api-client';
 
 type Answer = (call: Call<AnyRoute>) => unknown;
 

@@ -4,17 +4,18 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { debounceTime, filter } from 'rxjs';
-import { liveFeature } from '../shell/live.state';
-import { sessionFeature } from '../shell/session.state';
+import { liveFeature } from '../client/live.state';
+import { sessionFeature } from '../client/session.state';
 import { GroupedPipe, LongDayPipe, ShortDayPipe } from '../ui/format';
 import { Refused } from '../ui/refusal';
 import { TodayStore } from './today.store';
 import { Trend } from './trend';
+import { InCurrencyPipe } from '../ui/money';
 
 const TOGETHER_MS = 800;
 
 @Component({
-  imports: [RouterLink, GroupedPipe, LongDayPipe, ShortDayPipe, Refused, Trend],
+  imports: [InCurrencyPipe, RouterLink, GroupedPipe, LongDayPipe, ShortDayPipe, Refused, Trend],
   providers: [TodayStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './today.page.html',

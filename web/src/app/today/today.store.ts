@@ -1,7 +1,7 @@
 import { computed, inject } from '@angular/core';
 import { patchState, signalStore, withComputed, withMethods, withState } from '@ngrx/signals';
 import { api, type TodayView } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
 
 export const TodayStore = signalStore(
   withState<{ view: TodayView | null; problem: Problem | null }>({ view: null, problem: null }),

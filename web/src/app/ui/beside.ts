@@ -1,7 +1,7 @@
 /** List and beside: a list on the left, the chosen record on the right; the width between them is the user's. */
 import { ChangeDetectionStrategy, Component, ElementRef, inject, linkedSignal } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { sessionActions, sessionFeature } from '../shell/session.state';
+import { sessionActions, sessionFeature } from '../client/session.state';
 
 const NARROWEST = 320;
 const STEP = 24;

@@ -4,8 +4,8 @@ import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
 import { catchError, debounceTime, of, switchMap } from 'rxjs';
 import { api, type Capable } from '@terrace/contract';
-import { ApiClient } from '../shell/api-client';
-import { sessionFeature } from '../shell/session.state';
+import { ApiClient } from '../client/api-client';
+import { sessionFeature } from '../client/session.state';
 import { GroupedPipe, LongDayPipe, ShortDayPipe } from './format';
 import { PromiseChoices, type PromiseChoice } from './promise-choices';
 

@@ -2,7 +2,7 @@
 import { A11yModule } from '@angular/cdk/a11y';
 import { ChangeDetectionStrategy, Component, inject, input, output, signal } from '@angular/core';
 import { DestroyRef } from '@angular/core';
-import { Keys } from '../shell/keys';
+import { Keys } from './keys';
 
 @Component({
   selector: 't-confirm',
@@ -10,23 +10,26 @@ import { Keys } from '../shell/keys';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="veil" (click)="dropped.emit()"></div>
-    <form role="dialog" aria-modal="true" [attr.aria-label]="heading()" cdkTrapFocus cdkTrapFocusAutoCapture (submit)="$event.preventDefault(); go()">
-      <h2>{{ heading() }}</h2>
-      <p>{{ consequences() }}</p>
-      <ng-content />
-      @if (reasonWanted()) {
-        <label class="field"><span>Reason</span><input #why class="box" [value]="reason()" (input)="reason.set(why.value)" /></label>
-      }
-      <div class="acts">
-        <button class="act first" [disabled]="reasonWanted() && reason().trim() === ''">{{ action() }}</button><button
-          type="button"
-          class="act"
-          (click)="dropped.emit()"
-        >
-          Leave it
-        </button>
-      </div>
-    </form>
+    <section role="dialog" aria-modal="true" [attr.aria-label]="heading()" cdkTrapFocus cdkTrapFocusAutoCapture>
+      <form (submit)="$event.preventDefault(); go()">
+        <h2>{{ heading() }}</h2>
+        <p>{{ consequences() }}</p>
+        <ng-content />
+        @if (reasonWanted()) {
+          <label class="field"><span>Reason</span><input #why class="box" [value]="reason()" (input)="reason.set(why.value)" /></label>
+        }
+        <div class="acts">
+          <button class="act first" [disabled]="reasonWanted() && reason().trim() === ''">{{ action() }}</button><button
+            type="button"
+            class="act"
+            [attr.cdkFocusInitial]="otherwise() === '' ? null : ''"
+            (click)="dropped.emit()"
+          >
+            {{ otherwise() || 'Leave it' }}
+          </button>
+        </div>
+      </form>
+    </section>
   `,
   styles: `
     .veil {
@@ -35,7 +38,7 @@ import { Keys } from '../shell/keys';
       z-index: 60;
       background: rgb(20 28 24 / 0.4);
     }
-    form {
+    section {
       position: fixed;
       z-index: 61;
       top: 18vh;
@@ -47,6 +50,8 @@ import { Keys } from '../shell/keys';
       background: var(--surface);
       border: 1px solid var(--line-strong);
       padding: 18px 20px;
+    }
+    form {
       display: grid;
       gap: 14px;
     }
@@ -57,12 +62,14 @@ export class Confirm {
   readonly consequences = input('');
   readonly action = input.required<string>();
   readonly reasonWanted = input(false);
+  /** What not doing it is called, where it is what Enter should do; otherwise "Leave it". */
+  readonly otherwise = input('');
   readonly agreed = output<string>();
   readonly dropped = output();
   protected readonly reason = signal('');
 
   constructor() {
-    inject(Keys).add([{ key: 'Esc', words: 'Back', act: () => this.dropped.emit() }], inject(DestroyRef));
+    inject(Keys).addAlone([{ key: 'Esc', words: 'Back', act: () => this.dropped.emit() }], inject(DestroyRef));
   }
 
   protected go(): void {

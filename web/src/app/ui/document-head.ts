@@ -1,7 +1,7 @@
 /** The head of a document: its number, leading to its own page, its state, and what somebody else has just done to it. */
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import { pageOf } from './format';
+import { pageOf } from './documents';
 import { State } from './state';
 
 @Component({

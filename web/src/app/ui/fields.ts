@@ -3,9 +3,9 @@ import type { ElementRef } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, model, output, signal, viewChild } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
-import { sessionFeature } from '../shell/session.state';
+import { sessionFeature } from '../client/session.state';
 import { longDay } from './format';
-import { readTypedDate, readTypedNumber, type Pack } from './typed';
+import { readTypedDate, readTypedNumber, type Pack } from './number-and-date-input';
 
 @Component({
   selector: 't-number',

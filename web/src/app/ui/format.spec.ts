@@ -2,7 +2,9 @@ import '@angular/compiler';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { documentKinds, orderStates, purchaseStates, stockStates } from '@terrace/contract';
-import { grouped, kindWords, longDay, pageOf, readyWords, shortCost, shortDay, stateWords } from './format';
+import '../documents';
+import { kindWords, pageOf, stateWords } from './documents';
+import { grouped, longDay, readyWords, shortCost, shortDay } from './format';
 
 describe('figures', () => {
   it.each([

@@ -63,95 +63,9 @@ export class MomentPipe implements PipeTransform {
   transform = moment;
 }
 
-/** A state in words and how far a document has gone, from 0 to 4 steps. */
-export interface StateWords {
-  readonly words: string;
-  readonly steps: number;
-  readonly ended?: boolean;
-}
-
-const STATES: Readonly<Record<string, StateWords>> = {
-  draft: { words: 'draft', steps: 0 },
-  confirmed: { words: 'confirmed', steps: 1 },
-  partShipped: { words: 'shipped in part', steps: 2 },
-  shipped: { words: 'shipped', steps: 3 },
-  invoiced: { words: 'invoiced', steps: 3 },
-  closed: { words: 'closed', steps: 4 },
-  approved: { words: 'approved', steps: 1 },
-  sent: { words: 'sent', steps: 2 },
-  partReceived: { words: 'received in part', steps: 3 },
-  received: { words: 'received', steps: 4 },
-  released: { words: 'released', steps: 1 },
-  running: { words: 'running', steps: 2 },
-  finished: { words: 'finished', steps: 4 },
-  settled: { words: 'settled', steps: 4 },
-  picking: { words: 'picking', steps: 2 },
-  open: { words: 'open', steps: 2 },
-  paid: { words: 'paid', steps: 4 },
-  cancelled: { words: 'cancelled', steps: 0, ended: true },
-  reversed: { words: 'taken back', steps: 0, ended: true },
-  requested: { words: 'requested', steps: 1 },
-  available: { words: 'available', steps: 4 },
-  held: { words: 'held', steps: 1 },
-  rejected: { words: 'rejected', steps: 0, ended: true },
-  inTransit: { words: 'in transit', steps: 2 },
-  blocked: { words: 'blocked', steps: 0, ended: true },
-  gone: { words: 'gone', steps: 0, ended: true },
-  used: { words: 'built in', steps: 4 },
-  inactive: { words: 'inactive', steps: 0, ended: true },
-};
-
-export function stateWords(state: string): StateWords {
-  return STATES[state] ?? { words: state, steps: 0 };
-}
-
 const READY: Readonly<Record<string, string>> = { all: 'all of it', part: 'a part', nothing: 'nothing yet', done: '' };
 
 /** Whether an order can ship, in words. */
 export function readyWords(ready: string): string {
   return READY[ready] ?? ready;
-}
-
-const KINDS: Readonly<Record<string, string>> = {
-  customerOrder: 'Customer order',
-  purchaseOrder: 'Purchase order',
-  productionOrder: 'Production order',
-  receipt: 'Receipt',
-  shipment: 'Shipment',
-  invoice: 'Invoice',
-  payment: 'Payment',
-  completion: 'Completion',
-  adjustment: 'Adjustment',
-  transfer: 'Transfer',
-  relocation: 'Move',
-  lateCost: 'Late cost',
-  revaluation: 'New standard',
-  lot: 'Lot',
-  serialNumber: 'Serial number',
-  item: 'Item',
-  customer: 'Customer',
-  supplier: 'Supplier',
-};
-
-export function kindWords(kind: string): string {
-  return KINDS[kind] ?? kind;
-}
-
-const PAGES: Readonly<Record<string, string>> = {
-  customerOrder: '/selling/orders',
-  purchaseOrder: '/buying/orders',
-  productionOrder: '/production/orders',
-  shipment: '/dispatch/shipments',
-  invoice: '/accounts/invoices',
-  item: '/catalogue/items',
-  transfer: '/stores/transfers',
-  adjustment: '/stores/adjustments',
-  lot: '/stores/lots',
-  serialNumber: '/stores/serials',
-};
-
-/** The page of a document, or `null` where it is shown on another's. */
-export function pageOf(kind: string, id: number): string | null {
-  const page = PAGES[kind];
-  return page === undefined ? null : `${page}/${id}`;
 }

@@ -1,7 +1,8 @@
 /** What a grid is told of its columns, and how it draws their cells. */
 import { themeQuartz, type ICellRendererParams } from 'ag-grid-community';
 import type { ListFilter } from '@terrace/contract';
-import { grouped, longDay, readyWords, shortDay, stateWords } from './format';
+import { stateWords } from './documents';
+import { grouped, longDay, readyWords, shortDay } from './format';
 import { stateGlyph } from './state';
 
 export interface GridColumn {
@@ -10,6 +11,8 @@ export interface GridColumn {
   readonly kind: 'text' | 'code' | 'count' | 'figure' | 'date' | 'state' | 'ready' | 'late' | 'flag';
   readonly width?: number;
   readonly hidden?: boolean;
+  /** Whether it is an amount in the company's currency, which its title then says. */
+  readonly money?: boolean;
   /** False where the server can't sort or filter by it. */
   readonly sortable?: boolean;
   /** Field whose value stands quietly behind the figure. */

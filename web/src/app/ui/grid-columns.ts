@@ -1,7 +1,7 @@
 /** A list's column as the grid takes it: drawn, sorted, filtered and typed into. */
 import type { ColDef, ICellEditorParams, ICellRendererParams } from 'ag-grid-community';
 import { draw, text, type GridColumn, type GridEdit, type GridRow } from './grid-cells';
-import { readTypedDate, readTypedNumber } from './typed';
+import { readTypedDate, readTypedNumber } from './number-and-date-input';
 
 /** Typing that pauses for so long is taken. */
 export const TOGETHER_MS = 250;

@@ -22,14 +22,15 @@ import { NzDropDownModule } from 'ng-zorro-antd/dropdown';
 import { NzMenuModule } from 'ng-zorro-antd/menu';
 import { Subject, debounceTime } from 'rxjs';
 import type { AnyRoute, CustomRecord, ListFilter } from '@terrace/contract';
-import { ApiClient, addressOf, problemOf, type Problem } from '../shell/api-client';
-import { Choices } from '../shell/choices';
-import { whenHeard } from '../shell/heard';
-import { sessionActions, sessionFeature } from '../shell/session.state';
+import { ApiClient, addressOf, problemOf, type Problem } from '../client/api-client';
+import { Choices } from '../client/choices';
+import { whenHeard } from '../client/heard';
+import { sessionActions, sessionFeature } from '../client/session.state';
 import { grouped } from './format';
 import { text, theme, type GridColumn, type GridEdit, type GridPending, type GridRow, type GridView, type OwnView } from './grid-cells';
 import { TOGETHER_MS, columnOf, type ColumnSetting } from './grid-columns';
 import { Refused } from './refusal';
+import { CompanyCurrency } from './money';
 
 ModuleRegistry.registerModules([AllCommunityModule]);
 
@@ -70,8 +71,9 @@ export class Grid {
   private readonly client = inject(ApiClient);
   private readonly store = inject(Store);
   private readonly choices = inject(Choices);
+  private readonly currency = inject(CompanyCurrency);
   protected readonly shown = computed((): readonly GridColumn[] => [
-    ...this.columns(),
+    ...this.columns().map((column) => (column.money ? { ...column, title: this.currency.behind(column.title) } : column)),
     ...this.choices
       .all()
       .fields.filter((field) => field.record === this.own())

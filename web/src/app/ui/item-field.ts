@@ -4,7 +4,7 @@ import { ChangeDetectionStrategy, Component, DestroyRef, inject, input, linkedSi
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Subject, debounceTime, of, switchMap } from 'rxjs';
 import { api, type ItemChoice } from '@terrace/contract';
-import { ApiClient } from '../shell/api-client';
+import { ApiClient } from '../client/api-client';
 
 const WAIT_MS = 80;
 

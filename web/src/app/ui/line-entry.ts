@@ -6,11 +6,11 @@ import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, input
 import { firstValueFrom } from 'rxjs';
 import { api, type ItemChoice } from '@terrace/contract';
 import { QUANTITY_SCALE, asPrice, extend, parsePrice, parseQuantity, readDecimal, toScale, writeAmount } from '@terrace/core';
-import { ApiClient } from '../shell/api-client';
+import { ApiClient } from '../client/api-client';
 import { DateField, NumberField } from './fields';
 import { grouped, shortDay } from './format';
 import { ItemField } from './item-field';
-import { readTypedNumber } from './typed';
+import { readTypedNumber } from './number-and-date-input';
 
 export interface EntryLine {
   /** Of a line that is kept already. */

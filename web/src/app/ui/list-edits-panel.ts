@@ -1,7 +1,7 @@
 /** Beside a list that is edited: a value for all chosen rows, what is pending, saving and undoing. */
 import { ChangeDetectionStrategy, Component, input, output, signal } from '@angular/core';
-import type { Problem } from '../shell/api-client';
-import { useKeys } from '../shell/keys';
+import type { Problem } from '../client/api-client';
+import { useKeys } from './keys';
 import type { GridColumn, GridPending, GridRow } from './grid-cells';
 import { Refused } from './refusal';
 

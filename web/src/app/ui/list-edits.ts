@@ -2,7 +2,7 @@
 import { computed, inject } from '@angular/core';
 import { patchState, signalStoreFeature, withComputed, withMethods, withState } from '@ngrx/signals';
 import type { Observable } from 'rxjs';
-import { ApiClient, problemOf, type Problem } from '../shell/api-client';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import type { GridEdit, GridPending, GridRow } from './grid-cells';
 
 interface Step {

@@ -11,7 +11,7 @@ export const MOVE_COLUMNS: readonly GridColumn[] = [
   { field: 'serial', title: 'Serial no.', kind: 'code', width: 110, hidden: true },
   { field: 'state', title: 'State', kind: 'text', width: 110, hidden: true },
   { field: 'note', title: 'Note', kind: 'text', hidden: true },
-  { field: 'value', title: 'Value EUR', kind: 'figure', width: 104 },
+  { field: 'value', title: 'Value', kind: 'figure', money: true, width: 104 },
   { field: 'after', title: 'Then there', kind: 'figure', width: 100, sortable: false },
   { field: 'document', title: 'Document', kind: 'code', width: 100 },
   { field: 'who', title: 'Who', kind: 'text', width: 140 },

@@ -1,7 +1,7 @@
 /** The fields that a company added itself, on any record that has some. */
 import { ChangeDetectionStrategy, Component, computed, inject, input, model } from '@angular/core';
 import type { CustomRecord } from '@terrace/contract';
-import { Choices } from '../shell/choices';
+import { Choices } from '../client/choices';
 import { DateField, NumberField } from './fields';
 import { Labelled } from './labelled';
 

@@ -2,7 +2,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, model } from '@angular/core';
 import { api, type PieceInput, type PieceView } from '@terrace/contract';
 import { Refusal, readElementString, readSerials, type Scanned } from '@terrace/core';
-import { ApiClient } from '../shell/api-client';
+import { ApiClient } from '../client/api-client';
 import { DateField } from './fields';
 import { shortDay } from './format';
 

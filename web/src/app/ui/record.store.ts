@@ -5,10 +5,10 @@ import { patchState, signalStoreFeature, withHooks, withMethods, withState } fro
 import { Store } from '@ngrx/store';
 import { debounceTime, filter } from 'rxjs';
 import type { AnswerOf, AnyRoute, DocumentKind, LiveEvent } from '@terrace/contract';
-import { ApiClient, problemOf, type Call, type Problem } from '../shell/api-client';
-import { whenHeard } from '../shell/heard';
-import { liveFeature } from '../shell/live.state';
-import { sessionFeature } from '../shell/session.state';
+import { ApiClient, problemOf, type Call, type Problem } from '../client/api-client';
+import { whenHeard } from '../client/heard';
+import { liveFeature } from '../client/live.state';
+import { sessionFeature } from '../client/session.state';
 
 export interface RecordState<T> {
   readonly id: number;

@@ -1,6 +1,6 @@
 /** What was refused, where it belongs: what, which, what now. */
 import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
-import type { Problem } from '../shell/api-client';
+import type { Problem } from '../client/api-client';
 
 @Component({
   selector: 't-refusal',

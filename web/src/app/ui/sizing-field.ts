@@ -1,9 +1,10 @@
 /** Fields that say how orders of an item are sized: the way, and the figures that it goes by. */
-import { ChangeDetectionStrategy, Component, computed, input, model } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, model } from '@angular/core';
 import type { LotSizing } from '@terrace/core';
 import { NumberField } from './fields';
 import { grouped } from './format';
 import { Labelled } from './labelled';
+import { CompanyCurrency } from './money';
 
 const SIZINGS: readonly { readonly kind: LotSizing['kind']; readonly name: string; readonly start: LotSizing }[] = [
   { kind: 'lotForLot', name: 'just what is missing', start: { kind: 'lotForLot' } },
@@ -13,14 +14,15 @@ const SIZINGS: readonly { readonly kind: LotSizing['kind']; readonly name: strin
   { kind: 'minMax', name: 'filled up below a level', start: { kind: 'minMax', min: '0', max: '1' } },
   { kind: 'leastCost', name: 'what costs least', start: { kind: 'leastCost', orderCost: '0', holdingPerUnitDay: '0' } },
 ];
+/** Those that end with a comma are amounts: the currency stands behind. */
 const FIGURES: Readonly<Record<string, string>> = {
   quantity: 'Quantity of an order',
   days: 'Working days',
   point: 'Below',
   min: 'Below',
   max: 'Up to',
-  orderCost: 'Cost of an order, EUR',
-  holdingPerUnitDay: 'Holding one for a day, EUR',
+  orderCost: 'Cost of an order,',
+  holdingPerUnitDay: 'Holding one for a day,',
 };
 
 /** How orders are sized, in a few words; empty for just what is missing. */
@@ -62,14 +64,20 @@ export function sizingWords(sizing: LotSizing): string {
   styles: ':host { display: contents; }',
 })
 export class SizingField {
+  private readonly currency = inject(CompanyCurrency);
   readonly value = model.required<LotSizing>();
   readonly refused = input<string | undefined>();
   protected readonly sizings = SIZINGS;
   protected readonly figures = computed(() =>
     Object.entries(this.value())
       .filter(([key]) => key !== 'kind')
-      .map(([key, value]) => ({ key, name: FIGURES[key] ?? key, value: String(value) })),
+      .map(([key, value]) => ({ key, name: this.named(key), value: String(value) })),
   );
+
+  private named(key: string): string {
+    const name = FIGURES[key] ?? key;
+    return name.endsWith(',') ? this.currency.behind(name) : name;
+  }
 
   protected choose(kind: string): void {
     const sizing = SIZINGS.find((each) => each.kind === kind);

@@ -1,6 +1,6 @@
 /** A document's state: a word with a small stepped glyph that fills as the document goes on. */
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
-import { stateWords } from './format';
+import { stateWords } from './documents';
 
 /** The glyph as SVG text, for places that draw without Angular. */
 export function stateGlyph(steps: number, ended: boolean): string {

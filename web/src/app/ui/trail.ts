@@ -3,9 +3,10 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { RouterLink } from '@angular/router';
 import { Graph, layout } from '@dagrejs/dagre';
 import { api, type AnswerOf, type DocumentKind, type Trail } from '@terrace/contract';
-import { ApiClient } from '../shell/api-client';
-import { lastAsked } from '../shell/last-asked';
-import { MomentPipe, kindWords, pageOf, shortDay, stateWords } from './format';
+import { ApiClient } from '../client/api-client';
+import { lastAsked } from '../client/last-asked';
+import { kindWords, pageOf, stateWords } from './documents';
+import { MomentPipe, shortDay } from './format';
 
 const WIDTH = 158;
 const HEIGHT = 56;

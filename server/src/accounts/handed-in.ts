@@ -1,0 +1,24 @@
+/** What accounts prove and show but other rooms know. */
+import type { SQL } from 'drizzle-orm';
+import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
+import type { Quantity } from '@terrace/core';
+import { handedIn } from '../platform/handed-in';
+import type { Work } from '../platform/work';
+
+interface FromOtherRooms {
+  /** What all stock is worth, and what of it belongs to each inventory account; amounts. */
+  readonly stockValue: (work: Work) => number;
+  readonly stockValueByAccount: (work: Work) => { readonly account: string; readonly value: number }[];
+  /** Worth of goods received, less what was taken back, as the moves say it. */
+  readonly receivedValue: (work: Work) => number;
+  /** What went into production and has not come out, as the moves say it. */
+  readonly workInProcess: (work: Work) => number;
+  /** The number of a customer's order, for lists. */
+  readonly orderNumber: (order: SQLiteColumn) => SQL<string | null>;
+  /** Lines of an order are not invoiced any more. */
+  readonly invoiceTakenBack: (work: Work, lines: readonly { readonly orderLineId: number; readonly quantity: Quantity }[]) => void;
+  /** The invoices of an order have changed: its state follows. */
+  readonly invoicesChanged: (work: Work, orderId: number) => void;
+}
+
+export const otherRooms = handedIn<FromOtherRooms>('accounts');

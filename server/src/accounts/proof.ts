@@ -1,0 +1,73 @@
+/** The proof that the journal equals the ledgers. */
+import { eq, inArray, ne, sql } from 'drizzle-orm';
+import type { AnswerOf, api } from '@terrace/contract';
+import { CONTROL_ACCOUNTS, writeAmount } from '@terrace/core';
+import { itemGroup } from '../catalogue';
+import { total } from '../platform/expressions';
+import { query } from '../platform/query';
+import type { Work } from '../platform/work';
+import { otherRooms } from './handed-in';
+import { invoice } from './invoice-schema';
+import { account, journalLine } from './schema';
+
+type Proof = AnswerOf<typeof api.accounts.proof>;
+
+const balance = total(sql<number>`${journalLine.debit} - ${journalLine.credit}`);
+const balances = query(
+  () => (db) =>
+    db
+      .select({ code: account.code, name: account.name, balance })
+      .from(account)
+      .leftJoin(journalLine, eq(journalLine.account, account.code))
+      .groupBy(account.code)
+      .orderBy(account.code),
+);
+const inventory = query(
+  () => (db) =>
+    db
+      .select({ balance })
+      .from(journalLine)
+      .where(inArray(journalLine.account, db.selectDistinct({ account: itemGroup.inventoryAccount }).from(itemGroup))),
+);
+const journalSums = query(() => (db) => db.select({ debit: total(journalLine.debit), credit: total(journalLine.credit) }).from(journalLine));
+const unbalanced = query(
+  () => (db) =>
+    db
+      .select({ entryId: journalLine.entryId })
+      .from(journalLine)
+      .groupBy(journalLine.entryId)
+      .having(sql`sum(${journalLine.debit}) <> sum(${journalLine.credit})`),
+);
+const receivable = query(
+  () => (db) =>
+    db
+      .select({ open: total(sql<number>`${invoice.total} - ${invoice.paid}`) })
+      .from(invoice)
+      .where(ne(invoice.state, 'reversed')),
+);
+
+/** Balances of all accounts, and each control account against the ledger that it stands for. */
+export function proveAccounts(work: Work): Proof {
+  const accounts = balances.all(work);
+  const balanceOf = (code: string): number => accounts.find((each) => each.code === code)?.balance ?? 0;
+  const { stockValue, stockValueByAccount, receivedValue, workInProcess } = otherRooms.get();
+  const check = (name: string, expected: number, found: number): Proof['checks'][number] => ({
+    name,
+    expected: writeAmount(expected),
+    found: writeAmount(found),
+    holds: expected === found,
+  });
+  const sums = journalSums.one(work);
+  return {
+    accounts: accounts.map((each) => ({ ...each, balance: writeAmount(each.balance) })),
+    checks: [
+      check('All debits equal all credits', sums?.debit ?? 0, sums?.credit ?? 0),
+      check('Entries that do not balance', 0, unbalanced.all(work).length),
+      check('Inventory accounts equal the stock ledger', stockValue(work), inventory.one(work)?.balance ?? 0),
+      ...stockValueByAccount(work).map((each) => check(`Inventory account ${each.account} equals its items`, each.value, balanceOf(each.account))),
+      check('Goods received not invoiced equal receipts', -receivedValue(work), balanceOf(CONTROL_ACCOUNTS.grni)),
+      check('Work in process equals open production orders', workInProcess(work), balanceOf(CONTROL_ACCOUNTS.wip)),
+      check('Receivables equal open invoices', receivable.one(work)?.open ?? 0, balanceOf(CONTROL_ACCOUNTS.receivables)),
+    ],
+  };
+}

@@ -1,0 +1,135 @@
+/** Shipping: stock leaves at cost, and comes back at the cost it left with. */
+import { eq } from 'drizzle-orm';
+import type { ShipmentView } from '@terrace/contract';
+import { Refusal, asQuantity } from '@terrace/core';
+import { itemFacts } from '../catalogue';
+import { atField } from '../platform/fields';
+import { query } from '../platform/query';
+import { changeRow } from '../platform/rows';
+import { assertVersion } from '../platform/versions';
+import type { Work } from '../platform/work';
+import { bookShipped, linesOf, orderOf, refreshOrder } from '../selling';
+import {
+  beginWarranty,
+  lowerReservation,
+  postMoves,
+  reserveFree,
+  reservedFor,
+  reverseMoves,
+  takeFromBins,
+  trackingOf,
+  warrantyEnd,
+  type MoveRequest,
+  type Take,
+} from '../stores';
+import { shipment, shipmentPick } from './schema';
+import { assertHere, shipmentLines, shipmentOf, shipmentView, type LineRecord } from './shipments';
+
+/** Ships: stock leaves at cost. What others have reserved is never taken. */
+export function ship(work: Work, id: number, version: number, date: string | undefined): ShipmentView {
+  const kept = shipmentOf(work, id);
+  assertVersion(work, 'shipment', kept, version, kept.number);
+  assertHere(kept);
+  const order = orderOf(work, kept.orderId);
+  const shippedOn = date ?? work.today;
+  const lines = shipmentLines(work, id);
+  const moves = lines.flatMap((line, index): MoveRequest[] => {
+    if (itemFacts(work, line.itemId).kind !== 'stocked') return [];
+    return atField(`lines.${index}.quantity`, () =>
+      takesOf(work, line, kept.warehouseId, shippedOn).map((take) => ({
+        item: line.itemId,
+        quantity: take.quantity,
+        from: { kind: 'stock', key: take.key },
+        to: { kind: 'customer', id: order.customerId },
+        holder: { kind: 'customerOrder', id: line.orderLineId },
+      })),
+    );
+  });
+  const { entryId } = postMoves(work, {
+    document: { kind: 'shipment', id, number: kept.number },
+    date: shippedOn,
+    moves,
+    entry: {
+      event: (valued) => ({
+        kind: 'shipment',
+        stock: valued.map((move) => ({ inventoryAccount: move.inventoryAccount, costOfSalesAccount: move.costOfSalesAccount, value: move.worth })),
+      }),
+    },
+  });
+  startWarranties(work, moves, shippedOn);
+  for (const line of lines) {
+    lowerReservation(work, 'customerOrder', line.orderLineId, line.quantity);
+    bookShipped(work, line.orderLineId, line.quantity);
+  }
+  changeRow(work, shipment, id, { state: 'shipped', date: shippedOn, entryId });
+  refreshOrder(work, order.id);
+  work.record('shipment', id, `shipped ${kept.number}`);
+  work.notify(['manager', 'sales'], `${kept.number} left for ${order.number}`, { kind: 'shipment', id });
+  return shipmentView(work, id);
+}
+
+const picked = query(
+  ($: { lineId: number }) => (db) =>
+    db
+      .select({ bin: shipmentPick.binId, lot: shipmentPick.lot, serial: shipmentPick.serial, quantity: shipmentPick.quantity })
+      .from(shipmentPick)
+      .where(eq(shipmentPick.lineId, $.lineId))
+      .orderBy(shipmentPick.id),
+);
+
+/** What leaves for a line: the pieces that were named, else what expires first, else bin by bin. Serial numbers must be named. */
+function takesOf(work: Work, line: LineRecord, warehouse: number, date: string): Take[] {
+  const picks = picked.all(work, { lineId: line.id });
+  if (picks.length > 0) {
+    return picks.map(({ bin, lot, serial, quantity }) => ({
+      key: { item: line.itemId, warehouse, bin, lot, serial, state: 'available' },
+      quantity,
+    }));
+  }
+  const { code } = itemFacts(work, line.itemId);
+  if (trackingOf(work, line.itemId).tracking === 'serial')
+    throw new Refusal('serialNeeded', `Name the serial numbers of ${code} that leave: each customer's piece is known by its number.`);
+  return takeFromBins(work, line.itemId, warehouse, line.quantity, 'sell', date);
+}
+
+/** A warranty begins on the day on which the piece leaves. */
+function startWarranties(work: Work, moves: readonly MoveRequest[], date: string): void {
+  for (const move of moves) {
+    if (move.from.kind !== 'stock' || move.from.key.serial === '') continue;
+    const until = warrantyEnd(date, trackingOf(work, move.item).warrantyMonths);
+    if (until !== null) beginWarranty(work, move.item, move.from.key.serial, until);
+  }
+}
+
+/** Takes a shipment back that is not invoiced: stock returns at the cost it left with and is reserved again. */
+export function reverseShipment(work: Work, id: number, version: number): ShipmentView {
+  const kept = shipmentOf(work, id);
+  assertVersion(work, 'shipment', kept, version, kept.number);
+  if (kept.state !== 'shipped') throw new Refusal('wrongState', `${kept.number} is ${kept.state}: only what has shipped can be taken back.`);
+  const order = orderOf(work, kept.orderId);
+  const lines = shipmentLines(work, id);
+  const ordered = linesOf(work, order.id);
+  for (const line of lines) {
+    const orderLine = ordered.find((each) => each.id === line.orderLineId);
+    if (orderLine && orderLine.shipped - line.quantity < orderLine.invoiced)
+      throw new Refusal('invoiced', `${kept.number} is invoiced: take the invoice back first.`);
+  }
+  reverseMoves(work, { kind: 'shipment', id, number: kept.number }, work.today);
+  for (const line of lines) {
+    bookShipped(work, line.orderLineId, asQuantity(-line.quantity));
+    if (itemFacts(work, line.itemId).kind === 'stocked') {
+      const wanted = asQuantity(reservedFor(work, 'customerOrder', line.orderLineId) + line.quantity);
+      reserveFree(
+        work,
+        line.itemId,
+        kept.warehouseId,
+        { kind: 'customerOrder', id: line.orderLineId, documentId: order.id, documentNumber: order.number },
+        wanted,
+      );
+    }
+  }
+  changeRow(work, shipment, id, { state: 'reversed' });
+  refreshOrder(work, order.id);
+  work.record('shipment', id, `took ${kept.number} back`);
+  return shipmentView(work, id);
+}

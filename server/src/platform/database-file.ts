@@ -1,0 +1,101 @@
+/** What is done to a database file as a whole: transactions, copies, closing, how much a power cut may cost. */
+import { getTableName } from 'drizzle-orm';
+import type { SQLiteTable } from 'drizzle-orm/sqlite-core';
+import { APPLICATION_ID, openFile, type Store } from './database';
+import { tablesAsText } from './make-tables';
+
+/** Writes in one transaction that nobody else writes beside. */
+export function atOnce<T>({ sqlite }: Store, write: () => T): T {
+  return sqlite.transaction(write).immediate();
+}
+
+/** Reads everything as it is at one moment, whatever others write meanwhile. */
+export function atOneMoment<T>({ sqlite }: Store, read: () => T): T {
+  return sqlite.inTransaction ? read() : sqlite.transaction(read).deferred();
+}
+
+/** Within a transaction: what throws leaves nothing of itself behind, and the rest goes on. */
+export function onItsOwn<T>({ sqlite }: Store, write: () => T): T {
+  return sqlite.transaction(write)();
+}
+
+export function isOpen({ sqlite }: Store): boolean {
+  return sqlite.open;
+}
+
+/** Closes a file that was read, or that others go on writing. */
+export function closeFile({ sqlite }: Store): void {
+  sqlite.close();
+}
+
+/** Closes a file for good: what its log holds is written into it. */
+export function closeWhole({ sqlite }: Store): void {
+  sqlite.pragma('wal_checkpoint(TRUNCATE)');
+  sqlite.close();
+}
+
+/** Closes a file so that it is one file alone, without a log beside it. */
+export function closeAlone({ sqlite }: Store): void {
+  sqlite.pragma('journal_mode = DELETE');
+  sqlite.close();
+}
+
+/** For what can be made again: a power cut may cost the last of it. */
+export function mayLoseTheLast({ sqlite }: Store): void {
+  sqlite.pragma('synchronous = OFF');
+}
+
+/** For a copy that is thrown away: nothing of it has to last. */
+export function mayLoseAll({ sqlite }: Store): void {
+  sqlite.pragma('journal_mode = MEMORY');
+  sqlite.pragma('synchronous = OFF');
+}
+
+/** Copies a database while it is in use. */
+export async function copyFile(from: string, to: string): Promise<void> {
+  const source = openFile(from, { readonly: true });
+  try {
+    await source.sqlite.backup(to);
+  } finally {
+    source.sqlite.close();
+  }
+}
+
+/** The tables of another file can be read beside a store's own, under a name. */
+export function readBeside({ sqlite }: Store, file: string, name: string): void {
+  sqlite.prepare(`attach database ? as "${name}"`).run(file);
+}
+
+/** A number that tells which tables a file has, see `shapeOf`; nothing was made in it: 0. */
+export function shapeKept({ sqlite }: Store): number {
+  return Number(sqlite.pragma('user_version', { simple: true }));
+}
+
+/** Makes tables in a file of their own kind. */
+export function makeTables(store: Store, tables: readonly SQLiteTable[], shape = 0): void {
+  onItsOwn(store, () => {
+    store.sqlite.exec(tablesAsText(tables));
+    if (shape !== 0) store.sqlite.pragma(`user_version = ${shape}`);
+  });
+}
+
+export function hasTable({ sqlite }: Store, table: SQLiteTable): boolean {
+  return sqlite.prepare('select 1 from sqlite_master where name = ?').get(getTableName(table)) !== undefined;
+}
+
+export function dropTable({ sqlite }: Store, table: SQLiteTable): void {
+  sqlite.exec(`drop table "${getTableName(table)}"`);
+}
+
+/** Whether a database is one of Terrace. */
+export function isOurs({ sqlite }: Store): boolean {
+  return sqlite.pragma('application_id', { simple: true }) === APPLICATION_ID;
+}
+
+/** What is wrong with a file itself: damage as SQLite tells it ("ok" where none), and references that lead nowhere. */
+export function damageOf({ sqlite }: Store): { readonly integrity: string; readonly orphans: number } {
+  return {
+    integrity: String(sqlite.pragma('integrity_check', { simple: true })),
+    orphans: (sqlite.pragma('foreign_key_check') as unknown[]).length,
+  };
+}

@@ -1,0 +1,110 @@
+/** The rooms put together: each is handed what it must know of rooms that stand on it, and says which documents it has. */
+import { asQuantity } from '@terrace/core';
+import { accountName, accountsDocuments, allAccounts, handToAccounts, openAccount, owesOn } from './accounts';
+import { buyingDocuments, buyingEvents, finerPurchases, openPurchasesOf, openPurchasesWith, orderedIn, receiptNumber, receiptOf } from './buying';
+import { catalogueDocuments, handToCatalogue } from './catalogue';
+import { dispatchDocuments, shipmentHolding, shippedOf } from './dispatch';
+import { finerRules, followRules, isPlanned, plainTexts, planAs, plannedOrder, planningEvents, ruleGiven, ruleOf, rulesOf } from './planning';
+import { collectDocuments } from './platform/documents';
+import {
+  finerProduction,
+  handToProduction,
+  madeIn,
+  openProductionOf,
+  productionDocuments,
+  productionEvents,
+  productionNumber,
+  takenOut,
+} from './production';
+import {
+  bookInvoiced,
+  finerOrders,
+  handToSelling,
+  hasPriceList,
+  openOrdersOf,
+  openOrdersWith,
+  orderNumber,
+  orderedOut,
+  priceListsInUse,
+  refreshOrder,
+  sellingDocuments,
+  sellingEvents,
+} from './selling';
+import {
+  addEventSource,
+  finerStock,
+  firstMoves,
+  freeOf,
+  handToStores,
+  onHandOf,
+  quantityThere,
+  receivedValue,
+  stockValue,
+  stockValueByAccount,
+  storesDocuments,
+  transferEvents,
+  valuedAtStandard,
+  workInProcess,
+} from './stores';
+
+/** Hands the rooms to each other; once per process, before anything is asked of one. */
+export function registerRooms(): void {
+  handToCatalogue.give({
+    onHand: onHandOf,
+    free: freeOf,
+    firstMoves,
+    quantityThere,
+    valuedAtStandard,
+    openDocuments: (work, item) => [...openOrdersOf(work, item), ...openPurchasesOf(work, item), ...openProductionOf(work, item)],
+    finerThan: [...finerStock, ...finerOrders, ...finerPurchases, ...finerProduction, ...finerRules],
+    openOrdersOfCustomer: openOrdersWith,
+    openOrdersOfSupplier: openPurchasesWith,
+    owes: owesOn,
+    priceLists: priceListsInUse,
+    hasPriceList,
+    accounts: allAccounts,
+    hasAccount: (work, code) => accountName(work, code) !== null,
+    openAccount,
+    planning: {
+      ofItem: (work, item) => ({ rules: rulesOf(work, item), ruleGiven: ruleGiven(work, item) }),
+      planAs,
+      follow: followRules,
+      plainTexts,
+    },
+  });
+  handToStores.give({
+    expectedIn: [orderedIn, madeIn],
+    expectedOut: [orderedOut, takenOut],
+    isPlanned,
+    safetyStock: (work, item, warehouse) => ruleOf(work, item, warehouse)?.safety ?? NOTHING,
+    receiptOf,
+    receiptNumber,
+    productionNumber,
+  });
+  handToAccounts.give({
+    stockValue,
+    stockValueByAccount,
+    receivedValue,
+    workInProcess,
+    orderNumber,
+    invoiceTakenBack: (work, lines) => {
+      for (const { orderLineId, quantity } of lines) bookInvoiced(work, orderLineId, asQuantity(-quantity));
+    },
+    invoicesChanged: refreshOrder,
+  });
+  handToSelling.give({ shipmentHolding, shippedOf, plannedOrder });
+  handToProduction.give({ leadDays: (work, item, warehouse) => ruleOf(work, item, warehouse)?.leadDays ?? 0 });
+  for (const source of [sellingEvents, buyingEvents, productionEvents, transferEvents, planningEvents]) addEventSource(source);
+  for (const documents of [
+    catalogueDocuments,
+    sellingDocuments,
+    buyingDocuments,
+    productionDocuments,
+    dispatchDocuments,
+    storesDocuments(),
+    accountsDocuments,
+  ])
+    collectDocuments(documents);
+}
+
+const NOTHING = asQuantity(0);

@@ -1,0 +1,16 @@
+/** The kinds of documents that selling has. */
+import { eq } from 'drizzle-orm';
+import { customer } from '../catalogue';
+import type { DocumentSpec } from '../platform/documents';
+import { customerOrder } from './schema';
+
+export const sellingDocuments: readonly DocumentSpec[] = [
+  {
+    kind: 'customerOrder',
+    table: customerOrder,
+    prefix: 'CO',
+    facts: { number: customerOrder.number, state: customerOrder.state, date: customerOrder.orderDate, detail: customer.name },
+    joins: [{ table: customer, on: eq(customer.id, customerOrder.customerId) }],
+    found: 2,
+  },
+];

@@ -1,0 +1,21 @@
+/** What selling must know of shipments, which dispatch keeps, and of the plan. */
+import { handedIn } from '../platform/handed-in';
+import type { Work } from '../platform/work';
+
+/** When all of an order can be ready as planned, and whether that is too late. */
+export interface PlannedOrder {
+  /** `null` where a part has no supply at all. */
+  readonly ready: string | null;
+  readonly endangered: boolean;
+}
+
+interface FromOtherRooms {
+  /** The number of a shipment that has not left and has a line of an order on it. */
+  readonly shipmentHolding: (work: Work, orderLineId: number) => string | undefined;
+  /** The shipments of an order that have left. */
+  readonly shippedOf: (work: Work, orderId: number) => number[];
+  /** What the plan says of an order; `null` where it says nothing. */
+  readonly plannedOrder: (work: Work, number: string) => PlannedOrder | null;
+}
+
+export const otherRooms = handedIn<FromOtherRooms>('selling');

@@ -1,0 +1,57 @@
+/** The order book: every customer order as a list. */
+import { and, eq, sql } from 'drizzle-orm';
+import type { api } from '@terrace/contract';
+import type { AnswerOf, ListQuery, OrderRow } from '@terrace/contract';
+import { customColumns, customer, item, warehouse } from '../catalogue';
+import { countOf, inner } from '../platform/expressions';
+import { asAmountText, asFlag, asNumber, asText, list, listPage, refersTo } from '../platform/list';
+import type { Work } from '../platform/work';
+import { reservation } from '../stores';
+import { IN_WORK, stillToShip } from './events';
+import { otherRooms } from './handed-in';
+import { customerOrder, customerOrderLine as line } from './schema';
+
+const open = sql`max(0, ${stillToShip})`;
+/** What is ready of a line: what is reserved, or all of it where nothing is kept in stock. */
+const held = sql`case when ${item.kind} = 'stocked' then coalesce(${reservation.quantity}, 0) else ${open} end`;
+const readyLines = inner
+  .select({
+    ready: sql`case when sum(${held} < ${open}) = 0 then 'all' when sum(${held}) > 0 then 'part' else 'nothing' end`,
+  })
+  .from(line)
+  .innerJoin(item, eq(item.id, line.itemId))
+  .leftJoin(reservation, and(eq(reservation.holderKind, 'customerOrder'), eq(reservation.holderId, line.id)))
+  .where(eq(line.orderId, customerOrder.id));
+const ready = sql`case when ${IN_WORK} then ${readyLines} when ${customerOrder.state} = 'draft' then 'nothing' else 'done' end`;
+
+const orders = list(($: { today: string }) => ({
+  columns: {
+    id: asNumber(customerOrder.id),
+    number: asText(customerOrder.number),
+    customer: asText(customer.name),
+    reference: asText(customerOrder.reference),
+    state: asText(customerOrder.state),
+    orderDate: asText(customerOrder.orderDate),
+    requiredDate: asText(customerOrder.requiredDate),
+    promiseDate: asText(customerOrder.promiseDate),
+    warehouse: asText(warehouse.code),
+    lines: asNumber(countOf(line, eq(line.orderId, customerOrder.id))),
+    ready: asText(ready),
+    late: asFlag(
+      sql`${customerOrder.open} = 1 and ${IN_WORK} and (${customerOrder.requiredDate} < ${$.today} or coalesce(${customerOrder.promiseDate}, '9999') > ${customerOrder.requiredDate})`,
+    ),
+    total: asAmountText(customerOrder.total),
+    open: asFlag(customerOrder.open),
+  },
+  from: customerOrder,
+  joins: [refersTo(customer, eq(customer.id, customerOrder.customerId)), refersTo(warehouse, eq(warehouse.id, customerOrder.warehouseId))],
+  find: [customerOrder.number, customer.name, customerOrder.reference],
+  order: [sql`${customerOrder.requiredDate} desc`],
+  tie: [sql`${customerOrder.id} desc`],
+}));
+
+export function listOrders(work: Work, asked: ListQuery): AnswerOf<typeof api.selling.listOrders> {
+  const more = customColumns(work, 'customerOrder', customerOrder.id);
+  const { rows, total } = listPage<OrderRow, { today: string }>(work, orders, asked, { today: work.today }, { more });
+  return { rows: rows.map((row) => ({ ...row, endangered: otherRooms.get().plannedOrder(work, row.number)?.endangered ?? false })), total };
+}

@@ -1,0 +1,227 @@
+/** Reservations: who holds how much of what is available. */
+import { and, desc, eq, exists, lte, ne, sql } from 'drizzle-orm';
+import type { api } from '@terrace/contract';
+import type { AnswerOf } from '@terrace/contract';
+import { asQuantity, freeStock, reservable, writeQuantity, type Quantity } from '@terrace/core';
+import { item, warehouse } from '../catalogue';
+import { flag, inserted, minus, oneRow, scalar, total } from '../platform/expressions';
+import { command, query } from '../platform/query';
+import { dropRow, orNotFound } from '../platform/rows';
+import type { Work } from '../platform/work';
+import { lifeFor } from './first-expiring';
+import { shortDatedNow } from './lot-life';
+import { balance, reservation, reservedStock, type HolderKind } from './schema';
+
+export interface Holding {
+  readonly kind: HolderKind;
+  readonly id: number;
+  readonly documentId: number;
+  readonly documentNumber: string;
+}
+
+type Place = { item: number; warehouse: number };
+
+const stock = query(($: Place) => (db) => {
+  const here = and(eq(balance.itemId, $.item), eq(balance.warehouseId, $.warehouse));
+  const sum = total(balance.quantity);
+  return db
+    .select({
+      onHand: scalar(
+        db
+          .select({ sum })
+          .from(balance)
+          .where(and(here, ne(balance.state, 'inTransit'))),
+      ).as('onHand'),
+      available: scalar(
+        db
+          .select({ sum })
+          .from(balance)
+          .where(and(here, eq(balance.state, 'available'))),
+      ).as('available'),
+      reserved: scalar(
+        db
+          .select({ sum: total(reservedStock.quantity) })
+          .from(reservedStock)
+          .where(and(eq(reservedStock.itemId, $.item), eq(reservedStock.warehouseId, $.warehouse))),
+      ).as('reserved'),
+      lots: flag(
+        exists(
+          db
+            .select({ one: sql`1` })
+            .from(balance)
+            .where(and(here, ne(balance.lot, sql`''`))),
+        ),
+      ).as('lots'),
+    })
+    .from(oneRow);
+});
+
+/**
+ * Available (not held, rejected, in transit or short-dated) and reserved stock of an item in a warehouse. What is to be
+ * used in production may be closer to its end than what is sold.
+ */
+export function stockOf(
+  work: Work,
+  itemId: number,
+  warehouseId: number,
+  purpose: 'sell' | 'use' = 'sell',
+): { readonly onHand: Quantity; readonly available: Quantity; readonly reserved: Quantity; readonly free: Quantity } {
+  const row = stock.one(work, { item: itemId, warehouse: warehouseId });
+  const short = row?.lots === true ? shortDatedNow(work, itemId, warehouseId, lifeFor(work, itemId, purpose)) : 0;
+  const available = asQuantity((row?.available ?? 0) - short);
+  const reserved = row?.reserved ?? asQuantity(0);
+  return { onHand: row?.onHand ?? asQuantity(0), available, reserved, free: freeStock(available, reserved) };
+}
+
+interface Holder {
+  readonly kind: HolderKind;
+  readonly id: number;
+}
+const isOf = ($: Holder) => and(eq(reservation.holderKind, $.kind), eq(reservation.holderId, $.id));
+
+const reserved = query(($: Holder) => (db) => db.select({ quantity: reservation.quantity }).from(reservation).where(isOf($)));
+
+/** What a holder has reserved. */
+export function reservedFor(work: Work, kind: HolderKind, id: number): Quantity {
+  return reserved.one(work, { kind, id })?.quantity ?? asQuantity(0);
+}
+
+const add = command(
+  ($: typeof reservation.$inferInsert) => (db) =>
+    db
+      .insert(reservation)
+      .values({
+        itemId: $.itemId,
+        warehouseId: $.warehouseId,
+        holderKind: $.holderKind,
+        holderId: $.holderId,
+        documentId: $.documentId,
+        documentNumber: $.documentNumber,
+        quantity: $.quantity,
+      })
+      .onConflictDoUpdate({
+        target: [reservation.holderKind, reservation.holderId],
+        set: { quantity: sql`${reservation.quantity} + ${inserted(reservation.quantity)}` },
+      }),
+);
+
+/** Reserves what is free, up to what is wanted in all; returns what the holder then has. Who knows what the holder has says so. */
+export function reserveFree(
+  work: Work,
+  itemId: number,
+  warehouseId: number,
+  holder: Holding,
+  wanted: Quantity,
+  has = reservedFor(work, holder.kind, holder.id),
+): Quantity {
+  const more = reservable(stockOf(work, itemId, warehouseId, holder.kind === 'productionOrder' ? 'use' : 'sell').free, wanted, has);
+  if (more > 0) {
+    const { kind: holderKind, id: holderId, documentId, documentNumber } = holder;
+    add.run(work, { itemId, warehouseId, holderKind, holderId, documentId, documentNumber, quantity: more });
+    work.touch('stock', itemId, holder.documentNumber);
+  }
+  return asQuantity(has + more);
+}
+
+const dropWithin = command(($: Holder & { by: Quantity }) => (db) => db.delete(reservation).where(and(isOf($), lte(reservation.quantity, $.by))));
+const lower = command(
+  ($: Holder & { by: Quantity }) => (db) =>
+    db
+      .update(reservation)
+      .set({ quantity: minus(reservation.quantity, $.by) })
+      .where(isOf($)),
+);
+const drop = command(($: Holder) => (db) => db.delete(reservation).where(isOf($)));
+
+/** Lowers a holder's reservation by what was taken or given up; never below nothing. */
+export function lowerReservation(work: Work, kind: HolderKind, id: number, by: Quantity): void {
+  dropWithin.run(work, { kind, id, by });
+  lower.run(work, { kind, id, by });
+}
+
+/** Gives up all that a holder has reserved. */
+export function dropReservation(work: Work, kind: HolderKind, id: number): void {
+  drop.run(work, { kind, id });
+}
+
+const inWarehouse = query(
+  ($: Place) => (db) =>
+    db
+      .select({
+        id: reservation.id,
+        document: reservation.documentNumber,
+        quantity: reservation.quantity,
+        kind: reservation.holderKind,
+        holder: reservation.holderId,
+      })
+      .from(reservation)
+      .where(and(eq(reservation.itemId, $.item), eq(reservation.warehouseId, $.warehouse)))
+      .orderBy(desc(reservation.id)),
+);
+
+/** The reservations of an item in a warehouse, the latest first. */
+export function reservationsIn(work: Work, itemId: number, warehouseId: number): ReturnType<typeof inWarehouse.all> {
+  return inWarehouse.all(work, { item: itemId, warehouse: warehouseId });
+}
+
+const lowerOne = command(
+  ($: { id: number; by: Quantity }) => (db) =>
+    db
+      .update(reservation)
+      .set({ quantity: minus(reservation.quantity, $.by) })
+      .where(eq(reservation.id, $.id)),
+);
+
+/** Takes a part of a reservation away, or all of it. */
+export function takeFromReservation(work: Work, held: { readonly id: number; readonly quantity: Quantity }, by: Quantity): void {
+  if (by === held.quantity) dropRow(work, reservation, held.id);
+  else lowerOne.run(work, { id: held.id, by });
+}
+
+const holders = query(
+  ($: { itemId: number }) => (db) =>
+    db
+      .select({
+        id: reservation.id,
+        warehouse: warehouse.code,
+        document: reservation.documentNumber,
+        kind: reservation.holderKind,
+        documentId: reservation.documentId,
+        quantity: reservation.quantity,
+      })
+      .from(reservation)
+      .innerJoin(warehouse, eq(warehouse.id, reservation.warehouseId))
+      .where(eq(reservation.itemId, $.itemId))
+      .orderBy(reservation.id),
+);
+
+/** Who holds reserved stock of an item. */
+export function holdersOf(work: Work, itemId: number): AnswerOf<typeof api.stores.holders> {
+  return holders.all(work, { itemId }).map((each) => ({ ...each, quantity: writeQuantity(each.quantity) }));
+}
+
+const heldBy = query(
+  ($: { id: number }) => (db) =>
+    db
+      .select({
+        itemId: reservation.itemId,
+        code: item.code,
+        quantity: reservation.quantity,
+        kind: reservation.holderKind,
+        documentId: reservation.documentId,
+        document: reservation.documentNumber,
+      })
+      .from(reservation)
+      .innerJoin(item, eq(item.id, reservation.itemId))
+      .where(eq(reservation.id, $.id)),
+);
+
+/** Releases a reservation, so that somebody else can have the stock. */
+export function releaseReservation(work: Work, id: number): { released: string } {
+  const held = orNotFound(heldBy.one(work, { id }), 'reservation');
+  dropRow(work, reservation, id);
+  const released = writeQuantity(held.quantity);
+  work.record(held.kind, held.documentId, `released ${released} ${held.code} held for ${held.document}`);
+  work.touch('stock', held.itemId, held.document);
+  return { released };
+}

@@ -1,0 +1,2 @@
+/** What other rooms may show of the catalogue. */
+export { ItemPanel } from './item-panel';

@@ -1,0 +1,15 @@
+/** What screens call the kinds of documents that selling has. */
+import { DRAFT, ENDED, type RoomDocuments } from '../ui/documents';
+
+export const sellingDocuments: RoomDocuments = {
+  kinds: [{ kind: 'customerOrder', words: 'Customer order', page: '/selling/orders' }],
+  states: {
+    ...DRAFT,
+    ...ENDED,
+    confirmed: { words: 'confirmed', steps: 1 },
+    partShipped: { words: 'shipped in part', steps: 2 },
+    shipped: { words: 'shipped', steps: 3 },
+    invoiced: { words: 'invoiced', steps: 3 },
+    closed: { words: 'closed', steps: 4 },
+  },
+};

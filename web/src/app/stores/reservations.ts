@@ -1,0 +1,46 @@
+/** Who holds reserved stock, each to be released here by those who may. */
+import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
+import { RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { type AnswerOf, type api } from '@terrace/contract';
+import { sessionFeature } from '../client/session.state';
+import { pageOf } from '../ui/documents';
+import { GroupedPipe } from '../ui/format';
+
+@Component({
+  selector: 't-holders',
+  imports: [RouterLink, GroupedPipe],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <table class="sheet">
+      <tbody>
+        @for (each of holders(); track each.id) {
+          <tr>
+            <td>
+              <a class="code" [routerLink]="page(each.kind, each.documentId)">{{ each.document }}</a>
+            </td>
+            <td>{{ each.warehouse }}</td>
+            <td class="figure">{{ each.quantity | grouped }}</td>
+            <td>
+              @if (rights().has('selling.confirm')) {
+                <button type="button" class="act small" (click)="released.emit(each.id)">Release</button>
+              } @else {
+                <span class="quiet">sales can release it</span>
+              }
+            </td>
+          </tr>
+        } @empty {
+          <tr>
+            <td class="quiet">Nothing is reserved.</td>
+          </tr>
+        }
+      </tbody>
+    </table>
+  `,
+})
+export class HoldersList {
+  readonly holders = input.required<AnswerOf<typeof api.stores.holders>>();
+  readonly released = output<number>();
+  protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
+  protected readonly page = pageOf;
+}
