@@ -4,6 +4,7 @@ import { PlanWriter, arrivalsOf, plan, planLive, recordOf, type LivePlan, type P
 import { CALL_STRIDE, ROW } from './counted-demand';
 import { SUGGESTION_STRIDE } from './live-plan';
 import { KEPT, PEG_STRIDE, SUPPLY_STRIDE } from './netter';
+import { PromisedPegs } from './promised-pegs';
 import { randomProblems } from './random-problems';
 import { usableOf } from './rule';
 
@@ -174,12 +175,13 @@ describe('every plan', () => {
       fc.property(all, (problem) => {
         const live = planned(problem);
         const writer = new PlanWriter(live);
+        const promised = new PromisedPegs(live, new Map());
         const { book } = live;
-        // What is taken of what is wanted, by who wants it and where.
+        // What is taken of what is wanted, by who wants it and where; orders go before what is only expected.
         const taken = new Map<string, number>();
         const servers = new Map<string, Set<string>>();
         for (const node of live.graph.order)
-          for (const { demand, supply, supplyKind, quantity } of writer.pegs(node)) {
+          for (const { demand, supply, supplyKind, quantity } of writer.pegs(node, promised.of(node))) {
             const key = `${demand} at ${node}`;
             taken.set(key, (taken.get(key) ?? 0) + Number(quantity));
             if (supplyKind !== 'stock') servers.set(demand, (servers.get(demand) ?? new Set()).add(supply));

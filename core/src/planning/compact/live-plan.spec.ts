@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { plan, planExplained, planLive, planWide, writeResult, PlanWriter, type PlanBook, type PlanProblem } from '../index';
+import { UNSAID_RULE, plan, planExplained, planLive, planWide, writeResult, PlanWriter, type PlanBook, type PlanProblem } from '../index';
 import { nodeKey, readRows } from '../rows';
 import { EVER, bookOf } from './book';
 import { LivePlan } from './live-plan';
@@ -55,6 +55,24 @@ describe('the plan in exact numbers', () => {
       }),
       { numRuns: turns / 5 },
     );
+  });
+
+  it('goes over to integers of any size also where only what is missing below the safety stock is not exact', () => {
+    const { exceptions } = plan({
+      today: '2027-03-01',
+      horizon: '2027-06-30',
+      calendars: [{ code: 'STD', workdays: [1, 2, 3, 4, 5], holidays: [] }],
+      warehouses: [{ code: 'WORKS', calendar: 'STD' }],
+      items: [{ code: 'GLOVES', decimals: 0, phantom: false }],
+      rules: [{ ...UNSAID_RULE, item: 'GLOVES', warehouse: 'WORKS', source: 'none', safety: '14' }],
+      boms: [],
+      stock: [],
+      receipts: [],
+      demands: [
+        { id: 'CO-0', item: 'GLOVES', warehouse: 'WORKS', date: '2027-03-01', quantity: '9007199254740991', kind: 'order', probability: null },
+      ],
+    });
+    expect(exceptions.map((each) => [each.kind, each.quantity])).toEqual([['short', '9007199254741005']]);
   });
 });
 

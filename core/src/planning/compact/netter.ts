@@ -146,7 +146,7 @@ export class Netter {
         if (this.poolNext < this.pool.length) this.assign(day);
         else if (this.rule && this.rule.source !== 'none') this.suggest(day, this.rule);
         else {
-          if (!shortSaid) this.except(SHORT, ITSELF, 0, day, day, threshold - now.level);
+          if (!shortSaid) this.except(SHORT, ITSELF, 0, day, day, exact(threshold - now.level));
           shortSaid = true;
           break;
         }
@@ -260,7 +260,7 @@ export class Netter {
     const calendar = calendars[this.book.warehouseOf(this.node)];
     const last = Math.min(calendar?.ahead(day, rule.measure - 1) ?? horizon, horizon);
     const state = this.startLater();
-    let most = rule.threshold - state.level;
+    let most = exact(rule.threshold - state.level);
     for (let each = this.nextDay(state); each <= last; each = this.nextDay(state)) {
       this.passDay(state, this.laterLeft, each);
       const missing = exact(rule.threshold - state.level);
@@ -273,7 +273,7 @@ export class Netter {
   private lookAhead(rule: CompactRule): void {
     const { comingDay, comingMissing } = this;
     const state = this.startLater();
-    let most = rule.threshold - state.level;
+    let most = exact(rule.threshold - state.level);
     comingDay.length = 1;
     comingMissing.length = 0;
     comingMissing.push(most);

@@ -50,6 +50,14 @@ describe('what an order counts on', () => {
     expect(ready(demands)).toEqual({ 'CO-2/1': '2027-03-01' });
   });
 
+  it('is not taken by a quote, though the quote is counted as wanted sooner', () => {
+    const demands = [{ ...demand('QU-1/1', '2027-03-02', '1', 'quote'), probability: '0.5' }, demand('CO-2/1', '2027-03-05', '10')];
+    const quoted = problem(demands);
+    const rules = quoted.rules.map((rule) => ({ ...rule, source: 'none' as const, quotesFrom: '0.4' }));
+    const found = arrivalsOf(live({ ...quoted, rules })).get('CO-2/1');
+    expect(dateOf(found?.ready ?? 0)).toBe('2027-03-01');
+  });
+
   it('is never more than a supply has, and serves nobody beyond what they want', () => {
     fc.assert(
       fc.property(randomProblems(false), fc.array(fc.integer({ min: 1, max: 40 }), { minLength: 1, maxLength: 5 }), (each, held) => {

@@ -117,10 +117,10 @@ export class PlanWriter {
     return written;
   }
 
-  /** Every peg of a node, stock and receipts included, by supply. */
-  pegs(node: number): SupplyPeg[] {
+  /** Every peg of a node, stock and receipts included, by supply: the plan's own unless others are given. */
+  pegs(node: number, pegs = this.plan.outcome(node).pegs): SupplyPeg[] {
     const { book } = this.plan;
-    const { pegs, supplies } = this.plan.outcome(node);
+    const { supplies } = this.plan.outcome(node);
     const written: SupplyPeg[] = [];
     for (let at = 0; at < pegs.length; at += PEG_STRIDE) {
       const place = (pegs[at] ?? 0) * SUPPLY_STRIDE;

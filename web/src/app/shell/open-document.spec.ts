@@ -2,6 +2,7 @@ import '@angular/compiler';
 import { Router } from '@angular/router';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { api } from '@terrace/contract';
+import '../documents';
 import { FakeClient, storeWith } from '../testing/fake-client';
 import { Problem } from '../client/api-client';
 import { DocumentOpener } from './open-document';
