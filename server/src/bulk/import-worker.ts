@@ -10,7 +10,8 @@ import { setRow } from '../platform/rows';
 import { Work, type Actor } from '../platform/work';
 import { kinds } from './kinds';
 import { importRun } from './schema';
-import { fileTypeOf, readSheet, NUMBER_MARK, type FileType } from './read-file';
+import { fileTypeOf, readSheet, type FileType } from './read-file';
+import { NUMBER_MARK } from './read-xlsx';
 import { recordsOf, Stopped, takeRecords, type Mapping, type Report } from './run-import';
 
 export interface ReadTask {

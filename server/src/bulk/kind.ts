@@ -7,7 +7,7 @@ import { sameText } from '../platform/expressions';
 import { query } from '../platform/query';
 import type { Change, Work } from '../platform/work';
 import { priceList } from '../selling';
-import { NUMBER_MARK } from './read-file';
+import { NUMBER_MARK } from './read-xlsx';
 
 export interface FileColumn {
   readonly key: string;

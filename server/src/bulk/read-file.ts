@@ -1,8 +1,8 @@
 /** Reads a CSV or XLSX file as rows of cells, and refuses what is no such file, is too large, or would unpack too large. */
 import { readFileSync } from 'node:fs';
 import { parse } from 'csv-parse/sync';
-import yauzl from 'yauzl';
 import { Refusal } from '@terrace/core';
+import { readWorkbook } from './read-xlsx';
 
 export type FileType = 'csv' | 'xlsx';
 
@@ -19,12 +19,7 @@ export interface Sheet {
 
 const MOST_ROWS = 250_000;
 const MOST_COLUMNS = 200;
-const MOST_UNPACKED = 400 * 1024 * 1024;
-const MOST_PARTS = 2000;
 const ZIP = Buffer.from([0x50, 0x4b, 0x03, 0x04]);
-
-/** Marks a cell that holds a number and no text, so that it is not read by anybody's decimal sign. */
-export const NUMBER_MARK = '\u0001';
 
 /** The type that name and content agree on. Refuses `notWhatItSays`. */
 export function fileTypeOf(name: string, content: Buffer): FileType {
@@ -115,106 +110,8 @@ function delimiterOf(text: string): string {
   return [',', ';', '\t'].map((sign) => ({ sign, count: first.split(sign).length })).sort((a, b) => b.count - a.count)[0]?.sign ?? ',';
 }
 
-/** Walks through the parts of a packed file and unpacks each, counting: what says less than it holds is found out. */
-function assertUnpacksSmall(path: string): Promise<void> {
-  return new Promise((done, fail) => {
-    const broken = (error: unknown): void =>
-      fail(
-        error instanceof Refusal
-          ? error
-          : new Refusal('unreadable', `The file can’t be unpacked: ${error instanceof Error ? error.message : 'it is broken'}. Save it again.`, {
-              field: 'file',
-            }),
-      );
-    yauzl.open(path, { lazyEntries: true }, (error, zip) => {
-      if (error) {
-        broken(error);
-        return;
-      }
-      let unpacked = 0;
-      let parts = 0;
-      const bomb = new Refusal('tooLarge', 'The file would unpack to more than 400 MB: that is no sheet of data.', { field: 'file' });
-      zip.on('error', broken);
-      zip.on('end', done);
-      zip.on('entry', (entry: yauzl.Entry) => {
-        parts += 1;
-        if (parts > MOST_PARTS || unpacked + entry.uncompressedSize > MOST_UNPACKED) {
-          zip.close();
-          broken(bomb);
-          return;
-        }
-        zip.openReadStream(entry, (problem, stream) => {
-          if (problem) {
-            broken(problem);
-            return;
-          }
-          stream.on('data', (chunk: Buffer) => {
-            unpacked += chunk.length;
-            if (unpacked > MOST_UNPACKED) {
-              stream.destroy(bomb);
-              zip.close();
-            }
-          });
-          stream.on('error', broken);
-          stream.on('end', () => zip.readEntry());
-        });
-      });
-      zip.readEntry();
-    });
-  });
-}
-
-function plainNumber(value: number): string {
-  const rounded = Number(value.toPrecision(15));
-  const text = String(rounded);
-  return NUMBER_MARK + (text.includes('e') ? rounded.toFixed(10).replace(/\.?0+$/, '') : text);
-}
-
-/** A cell's value as text; a formula as what it is, never as what it was worth. */
-function cellText(value: unknown): string {
-  if (value === null || value === undefined) return '';
-  if (typeof value === 'string') return value;
-  if (typeof value === 'number') return plainNumber(value);
-  if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  if (value instanceof Date) return value.toISOString().slice(0, 10);
-  if (typeof value === 'object') {
-    if ('formula' in value || 'sharedFormula' in value) return `=${String((value as { formula?: string }).formula ?? '')}`;
-    if ('richText' in value) return (value as { richText: { text: string }[] }).richText.map((each) => each.text).join('');
-    if ('text' in value) return cellText(value.text);
-    if ('error' in value) return `=${String((value as { error: string }).error)}`;
-  }
-  return '';
-}
-
-async function readXlsx(path: string): Promise<SheetRow[]> {
-  await assertUnpacksSmall(path);
-  const { default: excel } = await import('exceljs');
-  const rows: SheetRow[] = [];
-  try {
-    const reader = new excel.stream.xlsx.WorkbookReader(path, {
-      sharedStrings: 'cache',
-      styles: 'cache',
-      hyperlinks: 'ignore',
-      worksheets: 'emit',
-      entries: 'ignore',
-    });
-    for await (const sheet of reader) {
-      for await (const row of sheet) {
-        const cells: string[] = [];
-        row.eachCell({ includeEmpty: true }, (cell, column) => {
-          if (column <= MOST_COLUMNS) cells[column - 1] = cellText(cell.value);
-        });
-        rows.push({ number: row.number, cells: Array.from(cells, (each) => each ?? '') });
-        if (rows.length > MOST_ROWS + 1) throw tooMany();
-      }
-      // The first sheet is the one with the data.
-      break;
-    }
-  } catch (error) {
-    if (error instanceof Refusal) throw error;
-    throw new Refusal('unreadable', `The file can’t be read as XLSX: ${error instanceof Error ? error.message : 'it is broken'}. Save it again.`, {
-      field: 'file',
-    });
-  }
+async function readXlsx(path: string): Promise<readonly SheetRow[]> {
+  const rows = await readWorkbook(path, MOST_ROWS + 1, MOST_COLUMNS);
+  if (rows.length > MOST_ROWS + 1) throw tooMany();
   return rows;
 }

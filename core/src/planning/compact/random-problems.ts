@@ -62,7 +62,8 @@ const rule: fc.Arbitrary<PlanningRule> = fc.record({
 });
 const line = fc.record({
   component: fc.oneof({ weight: 14, arbitrary: item }, { weight: 1, arbitrary: fc.constant('NONE') }),
-  quantity: fc.constantFrom('1', '2', '1.5', '0.333', '0'),
+  // Through both phantoms the factors multiply: with more decimals they would no longer be exact numbers.
+  quantity: fc.constantFrom('1', '2', '1.5', '0.33', '0'),
   scrap: fc.constantFrom('0', '0.05', '0.125'),
   offsetDays: fc.constantFrom(0, 0, 2),
   from: fc.constantFrom(null, null, addDays(TODAY, 10)),
