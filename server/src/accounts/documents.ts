@@ -3,6 +3,7 @@ import { eq } from 'drizzle-orm';
 import { customer } from '../catalogue';
 import type { DocumentSpec } from '../platform/documents';
 import { takenBack } from '../platform/expressions';
+import { invoicePaper } from './papers';
 import { invoice, payment } from './invoice-schema';
 
 export const accountsDocuments: readonly DocumentSpec[] = [
@@ -13,6 +14,7 @@ export const accountsDocuments: readonly DocumentSpec[] = [
     facts: { number: invoice.number, state: invoice.state, date: invoice.date, detail: customer.name },
     joins: [{ table: customer, on: eq(customer.id, invoice.customerId) }],
     found: 10,
+    paper: invoicePaper,
   },
   {
     kind: 'payment',

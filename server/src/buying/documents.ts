@@ -3,6 +3,7 @@ import { eq } from 'drizzle-orm';
 import { supplier } from '../catalogue';
 import type { DocumentSpec } from '../platform/documents';
 import { takenBack } from '../platform/expressions';
+import { purchasePaper } from './papers';
 import { purchaseOrder, receipt } from './schema';
 
 export const buyingDocuments: readonly DocumentSpec[] = [
@@ -13,6 +14,7 @@ export const buyingDocuments: readonly DocumentSpec[] = [
     facts: { number: purchaseOrder.number, state: purchaseOrder.state, date: purchaseOrder.orderDate, detail: supplier.name },
     joins: [{ table: supplier, on: eq(supplier.id, purchaseOrder.supplierId) }],
     found: 3,
+    paper: purchasePaper,
   },
   {
     kind: 'receipt',

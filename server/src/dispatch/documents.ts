@@ -3,6 +3,7 @@ import { eq } from 'drizzle-orm';
 import { customer } from '../catalogue';
 import type { DocumentSpec } from '../platform/documents';
 import { customerOrder } from '../selling';
+import { pickListPaper } from './papers';
 import { shipment } from './schema';
 
 export const dispatchDocuments: readonly DocumentSpec[] = [
@@ -16,5 +17,6 @@ export const dispatchDocuments: readonly DocumentSpec[] = [
       { table: customer, on: eq(customer.id, customerOrder.customerId) },
     ],
     found: 5,
+    paper: pickListPaper,
   },
 ];

@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { api } from '@terrace/contract';
 import { openCompany, type Client, type Company } from '../testing/company';
 import { labelsOf } from './labels';
-import { symbolOf, type Label } from './paper';
+import { symbolOf, type Label } from './label-sheet';
 
 const QUIET = 24;
 const SCALE = 2;

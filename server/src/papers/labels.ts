@@ -6,7 +6,7 @@ import { query } from '../platform/query';
 import { fetching, orNotFound } from '../platform/rows';
 import type { Work } from '../platform/work';
 import { balance, lot, serialNumber } from '../stores';
-import type { Label } from './paper';
+import type { Label } from './label-sheet';
 
 const MOST = 500;
 

@@ -2,7 +2,7 @@
 import type { Content } from 'pdfmake/interfaces';
 import type { OrderChart, PegView } from '@terrace/contract';
 import { chainOf, dayOf } from '@terrace/core';
-import type { Paper } from './paper';
+import type { Paper } from '../platform/paper';
 
 const WIDTH = 190;
 const HEIGHT = 9;

@@ -7,6 +7,7 @@ import { desc, eq, type SQL } from 'drizzle-orm';
 import type { SQLiteColumn, SQLiteTable } from 'drizzle-orm/sqlite-core';
 import { inner, named } from './expressions';
 import { asNumber, asText, list, listRows, type List } from './list';
+import type { DocumentPaper } from './paper';
 import { query, type Query } from './query';
 import type { Work } from './work';
 
@@ -30,6 +31,8 @@ export interface DocumentSpec {
   readonly facts: Readonly<Record<'number' | 'state' | 'date' | 'detail', Expression>>;
   /** Tables that the facts are taken from besides its own. */
   readonly joins?: readonly { readonly table: SQLiteTable; readonly on: SQL }[];
+  /** The paper that is printed of it, and who may see that. */
+  readonly paper?: DocumentPaper;
   /** Its place among what the finder looks through; none where it is not looked for. */
   readonly found?: number;
 }
@@ -52,6 +55,11 @@ export function collectDocuments(specs: readonly DocumentSpec[]): void {
 /** All kinds that have been said. */
 export function documentSpecs(): DocumentSpec[] {
   return [...collected.values()].map((each) => each.spec);
+}
+
+/** The paper of a kind; none where it has none, or is no kind. */
+export function paperOfKind(kind: string): DocumentPaper | undefined {
+  return documentSpecs().find((spec) => spec.kind === kind)?.paper;
 }
 
 function selected({ table, facts, joins = [] }: DocumentSpec) {

@@ -6,6 +6,7 @@ import type { DocumentSpec } from '../platform/documents';
 import { takenBack } from '../platform/expressions';
 import { lateCost, relocation, revaluation, transfer } from './document-schema';
 import { otherRooms } from './handed-in';
+import { adjustmentPaper, transferPaper } from './papers';
 import { adjustment } from './schema';
 import { lot, serialNumber } from './tracking-schema';
 
@@ -21,6 +22,7 @@ export const storesDocuments = (): readonly DocumentSpec[] => [
     facts: { number: adjustment.number, state: none, date: adjustment.date, detail: reason.name },
     joins: [{ table: reason, on: eq(reason.code, adjustment.reason) }],
     found: 9,
+    paper: adjustmentPaper,
   },
   {
     kind: 'transfer',
@@ -37,6 +39,7 @@ export const storesDocuments = (): readonly DocumentSpec[] => [
       { table: warehouse, on: eq(warehouse.id, transfer.toId) },
     ],
     found: 8,
+    paper: transferPaper,
   },
   {
     kind: 'relocation',

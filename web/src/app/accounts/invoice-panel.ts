@@ -1,57 +1,102 @@
 /** A customer invoice: its lines, what is paid, and what is open. */
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, signal, untracked } from '@angular/core';
-import { RouterLink } from '@angular/router';
+import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, numberAttribute, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
 import { api, paymentMethods, type InvoiceView } from '@terrace/contract';
 import { sessionFeature } from '../client/session.state';
-import { DocumentHead } from '../ui/document-head';
-import { Confirm } from '../ui/confirm';
+import type { Act } from '../ui/acts';
+import { DocumentFrame, showRecord, type Fact } from '../ui/document';
 import { NumberField } from '../ui/fields';
-import { GroupedPipe, LongDayPipe } from '../ui/format';
+import { GroupedPipe, grouped, longDay } from '../ui/format';
+import { Lines, type LineColumn } from '../ui/lines';
+import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
 import { withRecord } from '../ui/record.store';
-import { Refused } from '../ui/refusal';
-import { InCurrencyPipe } from '../ui/money';
 
 const InvoiceStore = signalStore(withRecord<InvoiceView>(api.accounts.getInvoice, 'invoice'));
 
+const CONTRARY = { consequences: 'A contrary entry is posted; nothing is deleted.', action: 'Take it back' };
+
 @Component({
   selector: 't-invoice-panel',
-  imports: [InCurrencyPipe, DocumentHead, Refused, Confirm, NumberField, RouterLink, GroupedPipe, LongDayPipe],
+  imports: [DocumentFrame, GroupedPipe, InCurrencyPipe, Lines, NumberField],
   providers: [InvoiceStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './invoice-panel.html',
 })
 export class InvoicePanel {
-  readonly id = input.required<number>();
+  readonly id = input.required({ transform: numberAttribute });
+  readonly wide = input(false);
   protected readonly store = inject(InvoiceStore);
-  protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
-  readonly version = computed(() => this.store.record()?.version ?? 0);
+  private readonly currency = inject(CompanyCurrency);
+  private readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
   protected readonly amount = linkedSignal(() => this.store.record()?.open ?? '');
   protected readonly method = signal<(typeof paymentMethods)[number]>('transfer');
   protected readonly methods = paymentMethods;
-  protected readonly asking = signal<'reverse' | number | null>(null);
+  protected readonly payable = computed(() => this.store.record()?.state === 'open' && this.rights().has('accounts.pay'));
+  protected readonly facts = computed((): readonly Fact[] => {
+    const invoice = this.store.record();
+    if (!invoice) return [];
+    return [
+      { title: 'Customer', value: invoice.customer },
+      { title: 'Order', value: invoice.order, kind: 'code', page: ['/selling/orders', invoice.orderId] },
+      { title: 'Date', value: longDay(invoice.date) },
+      { title: 'Due', value: longDay(invoice.dueDate), trouble: invoice.overdue },
+      { title: 'Total', value: grouped(invoice.total), kind: 'money' },
+      { title: 'Open', value: grouped(invoice.open), kind: 'money' },
+    ];
+  });
+  protected readonly acts = computed((): readonly Act[] => {
+    const invoice = this.store.record();
+    if (!invoice) return [];
+    const { id, version } = invoice;
+    return [
+      {
+        words: `Record ${this.currency.behind(grouped(this.amount()))}`,
+        shown: this.payable(),
+        first: true,
+        act: () => this.store.perform(api.accounts.payInvoice, { params: { id }, body: { amount: this.amount(), method: this.method() } }),
+      },
+      { words: 'Print (PDF)', paper: `/api/papers/invoice/${id}` },
+      {
+        words: 'Take back',
+        shown: invoice.state === 'open' && invoice.paid === '0.00' && this.rights().has('accounts.invoice'),
+        asks: { heading: `Take ${invoice.number} back`, ...CONTRARY },
+        act: () => this.store.perform(api.accounts.reverseInvoice, { params: { id }, body: { version } }),
+      },
+    ];
+  });
+  protected readonly columns: readonly LineColumn<InvoiceView['lines'][number]>[] = [
+    { title: 'Item', item: (line) => line },
+    { title: 'Quantity', figure: true, value: (line) => grouped(line.quantity), unit: (line) => line.unit },
+    { title: 'Price', figure: true, value: (line) => grouped(line.price) },
+    { title: 'Disc. %', figure: true, value: (line) => line.discount },
+    { title: 'Amount', figure: true, value: (line) => grouped(line.amount) },
+  ];
+  protected readonly paymentColumns: readonly LineColumn<InvoiceView['payments'][number]>[] = [
+    { code: true, value: (each) => each.number },
+    { value: (each) => longDay(each.date) },
+    { value: (each) => each.method },
+    { figure: true, value: (each) => grouped(each.amount), unit: () => this.currency.code() },
+    {
+      quiet: true,
+      value: (each) => (each.reversed ? 'taken back' : ''),
+      acts: (each) => [
+        {
+          words: 'Take back',
+          shown: !each.reversed && this.rights().has('accounts.pay'),
+          asks: { heading: 'Take the payment back', ...CONTRARY },
+          act: () => this.store.perform(api.accounts.reversePayment, { params: { id: each.id } }),
+        },
+      ],
+    },
+  ];
 
   constructor() {
-    effect(() => {
-      const id = this.id();
-      untracked(() => this.store.load(id));
-    });
+    showRecord(this.id, this.store);
   }
 
   protected choose(method: string): void {
     const chosen = paymentMethods.find((each) => each === method);
     if (chosen) this.method.set(chosen);
-  }
-
-  protected pay(): void {
-    this.store.perform(api.accounts.payInvoice, { params: { id: this.id() }, body: { amount: this.amount(), method: this.method() } });
-  }
-
-  protected agree(): void {
-    const asked = this.asking();
-    this.asking.set(null);
-    if (asked === 'reverse') this.store.perform(api.accounts.reverseInvoice, { params: { id: this.id() }, body: { version: this.version() } });
-    else if (asked !== null) this.store.perform(api.accounts.reversePayment, { params: { id: asked } });
   }
 }

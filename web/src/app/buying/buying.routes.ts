@@ -7,7 +7,12 @@ export const buyingRoutes: Routes = [
     title: 'New purchase order · Terrace',
     loadComponent: () => import('./purchase-entry.page').then((module) => module.PurchaseEntryPage),
   },
-  { path: 'orders/:id', title: 'Purchase order · Terrace', loadComponent: () => import('./purchase.page').then((module) => module.PurchasePage) },
+  {
+    path: 'orders/:id',
+    title: 'Purchase order · Terrace',
+    loadComponent: () => import('./purchase-panel').then((module) => module.PurchasePanel),
+    data: { wide: true },
+  },
   {
     path: 'orders/:id/change',
     title: 'Change purchase order · Terrace',

@@ -1,55 +1,55 @@
 /** A purchase order: approve, send, and receive what has arrived. */
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
-import { RouterLink } from '@angular/router';
+import { ChangeDetectionStrategy, Component, computed, inject, input, numberAttribute, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
-import { api, type AnyRoute, type PieceInput, type PurchaseView } from '@terrace/contract';
+import { api, type AnyRoute, type PurchaseView } from '@terrace/contract';
 import { asQuantity, parseQuantity, readDecimal, writeQuantity } from '@terrace/core';
-import { focusActions } from '../shell/focus.state';
 import { sessionFeature } from '../client/session.state';
-import { DocumentHead } from '../ui/document-head';
-import { Confirm } from '../ui/confirm';
+import { pointerOf } from '../shell/pointing';
+import type { Act } from '../ui/acts';
+import { DocumentFrame, showRecord, type Fact } from '../ui/document';
 import { NumberField } from '../ui/fields';
-import { GroupedPipe, LongDayPipe, ShortDayPipe } from '../ui/format';
+import { grouped, longDay, shortDay } from '../ui/format';
+import { LineQuantities } from '../ui/line-quantities';
+import { BelowLine, LineCell, Lines, type LineColumn } from '../ui/lines';
+import { CompanyCurrency } from '../ui/money';
 import { PiecesField } from '../ui/pieces-field';
 import { withRecord } from '../ui/record.store';
-import { Refused } from '../ui/refusal';
 import { LateCosts } from './late-costs';
-import { InCurrencyPipe } from '../ui/money';
 
 const PurchaseStore = signalStore(withRecord<PurchaseView>(api.buying.getPurchase, 'purchaseOrder'));
 
+type PurchaseLine = PurchaseView['lines'][number];
+type Receipt = PurchaseView['receipts'][number];
+
 @Component({
   selector: 't-purchase-panel',
-  imports: [InCurrencyPipe, DocumentHead, Refused, Confirm, NumberField, PiecesField, LateCosts, RouterLink, GroupedPipe, LongDayPipe, ShortDayPipe],
+  imports: [BelowLine, DocumentFrame, LateCosts, LineCell, Lines, NumberField, PiecesField],
   providers: [PurchaseStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './purchase-panel.html',
 })
 export class PurchasePanel {
-  readonly id = input.required<number>();
+  readonly id = input.required({ transform: numberAttribute });
   readonly wide = input(false);
   protected readonly store = inject(PurchaseStore);
-  private readonly ngrx = inject(Store);
-  protected readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
-  readonly version = computed(() => this.store.record()?.version ?? 0);
-  protected readonly asking = signal<'cancel' | number | null>(null);
-  /** What has arrived, as typed, by line. */
-  protected readonly arrived = signal<Readonly<Record<number, string>>>({});
-  /** The lots or serial numbers on the labels, by line. */
-  protected readonly pieces = signal<Readonly<Record<number, readonly PieceInput[]>>>({});
+  private readonly currency = inject(CompanyCurrency);
+  protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
+  protected readonly point = pointerOf(
+    this.store.record,
+    (order) => order.warehouseId,
+    (order) => order.lines[0]?.itemId,
+  );
+  /** What has arrived, with the lots or serial numbers on the labels. */
+  protected readonly arrived = new LineQuantities();
   /** The receipt whose late costs are shown. */
   protected readonly costOf = signal(0);
   protected readonly deliveryNote = signal('');
-  protected readonly receiving = computed(
-    () => ['sent', 'partReceived'].includes(this.store.record()?.state ?? '') && this.rights().has('buying.receive'),
-  );
-  protected readonly cancellable = computed(
-    () => ['draft', 'approved', 'sent', 'partReceived'].includes(this.store.record()?.state ?? '') && this.rights().has('buying.edit'),
-  );
+  private readonly state = computed(() => this.store.record()?.state ?? '');
+  protected readonly receiving = computed(() => ['sent', 'partReceived'].includes(this.state()) && this.rights().has('buying.receive'));
   protected readonly lines = computed(() =>
     (this.store.record()?.lines ?? []).flatMap((line) => {
-      const quantity = this.arrived()[line.id] ?? '';
+      const quantity = this.arrived.of(line.id);
       const read = readDecimal(quantity);
       return read && read.mantissa !== 0n ? [{ lineId: line.id, quantity }] : quantity !== '' && !read ? [{ lineId: line.id, quantity }] : [];
     }),
@@ -70,37 +70,97 @@ export class PurchasePanel {
     return readDecimal(first.quantity) ? `Receive ${first.quantity} ${line.unit} of ${line.code}` : `Receive ${line.code}`;
   });
 
+  protected readonly facts = computed((): readonly Fact[] => {
+    const order = this.store.record();
+    if (!order) return [];
+    return [
+      { title: 'Supplier', value: order.supplier },
+      { title: 'Deliver to', value: order.warehouse },
+      { title: 'Entered', value: longDay(order.orderDate) },
+      { title: 'Total', value: grouped(order.total), kind: 'money' },
+    ];
+  });
+  protected readonly acts = computed((): readonly Act[] => {
+    const order = this.store.record();
+    if (!order) return [];
+    const [state, edits] = [order.state, this.rights().has('buying.edit')];
+    return [
+      {
+        words: `Approve ${this.currency.behind(grouped(order.total))}`,
+        shown: state === 'draft' && this.rights().has('buying.approve'),
+        first: true,
+        act: () => this.act(api.buying.approvePurchase),
+      },
+      { words: `Send to ${order.supplier}`, shown: state === 'approved' && edits, first: true, act: () => this.act(api.buying.sendPurchase) },
+      { words: 'Change', shown: (state === 'draft' || state === 'approved') && edits, page: ['/buying/orders', order.id, 'change'] },
+      { words: 'Print (PDF)', paper: `/api/papers/purchaseOrder/${order.id}` },
+      {
+        words: `Cancel ${state === 'partReceived' ? 'the rest' : 'the order'}`,
+        shown: ['draft', 'approved', 'sent', 'partReceived'].includes(state) && edits,
+        asks: {
+          heading: `Cancel ${order.number}`,
+          consequences: 'What has not been received is no longer expected; the plan may suggest it again.',
+          action: 'Cancel it',
+          reasonWanted: true,
+        },
+        act: (reason) => this.store.perform(api.buying.cancelPurchase, { params: { id: order.id }, body: { version: order.version, reason } }),
+      },
+    ];
+  });
+  protected readonly columns = computed((): readonly LineColumn<PurchaseLine>[] => {
+    const [wide, receiving] = [this.wide(), this.receiving()];
+    return [
+      {
+        title: 'Item',
+        item: (line) => ({ ...line, description: line.description + (line.supplierItemCode ? `, theirs ${line.supplierItemCode}` : '') }),
+      },
+      { title: 'Ordered', figure: true, value: (line) => grouped(line.quantity), unit: (line) => line.unit },
+      { title: 'Due', code: true, value: (line) => shortDay(line.dueDate) },
+      { title: 'Received', figure: true, shown: wide, value: (line) => grouped(line.received) },
+      { title: 'To come', figure: true, value: (line) => grouped(line.outstanding) },
+      { title: 'Has arrived', figure: true, shown: receiving, cell: 'arrived', width: 120 },
+      { title: 'Price', figure: true, shown: !receiving, value: (line) => grouped(line.price) },
+      { title: 'Amount', figure: true, shown: !receiving && wide, value: (line) => grouped(line.amount) },
+    ];
+  });
+  protected readonly receiptColumns: readonly LineColumn<Receipt>[] = [
+    { code: true, value: (receipt) => receipt.number },
+    { value: (receipt) => longDay(receipt.date) },
+    { value: (receipt) => receipt.lines.map((line) => `${grouped(line.quantity)} ${line.unit} ${line.code}`).join(', ') },
+    { quiet: true, value: (receipt) => receipt.deliveryNote },
+    {
+      quiet: true,
+      value: (receipt) => (receipt.reversed ? 'taken back' : ''),
+      acts: (receipt) => [
+        {
+          words: 'Take back',
+          shown: !receipt.reversed && this.rights().has('buying.receive'),
+          asks: {
+            heading: 'Take this receipt back',
+            consequences:
+              'The goods leave stock again at today’s cost, and the order expects them again. It is refused where they are used or reserved.',
+            action: 'Take it back',
+          },
+          act: () => this.store.perform(api.buying.reverseReceipt, { params: { id: receipt.id } }),
+        },
+        {
+          words: 'Late costs',
+          shown: !receipt.reversed && this.rights().has('accounts.see'),
+          act: () => this.costOf.update((shown) => (shown === receipt.id ? 0 : receipt.id)),
+        },
+      ],
+    },
+  ];
+  protected readonly namesPieces = (line: PurchaseLine): boolean => this.receiving() && line.tracking !== 'none' && this.arrived.of(line.id) !== '';
+  protected readonly showsCosts = (receipt: Receipt): boolean => receipt.id === this.costOf();
+
   constructor() {
-    effect(() => {
-      const id = this.id();
-      untracked(() => {
-        this.arrived.set({});
-        this.pieces.set({});
-        this.store.load(id);
-      });
-    });
-    effect(() => {
-      const record = this.store.record();
-      const [first] = record?.lines ?? [];
-      if (record && first) untracked(() => this.point(first.itemId));
-    });
-  }
-
-  protected point(itemId: number): void {
-    this.ngrx.dispatch(focusActions.point({ itemId, warehouseId: this.store.record()?.warehouseId ?? null }));
-  }
-
-  protected type(lineId: number, quantity: string): void {
-    this.arrived.update((arrived) => ({ ...arrived, [lineId]: quantity }));
-  }
-
-  protected name(lineId: number, pieces: readonly PieceInput[]): void {
-    this.pieces.update((all) => ({ ...all, [lineId]: pieces }));
+    showRecord(this.id, this.store, () => this.arrived.clear());
   }
 
   /** Fills in that all that is still to come has come. */
   protected allArrived(): void {
-    this.arrived.set(
+    this.arrived.quantities.set(
       Object.fromEntries(
         (this.store.record()?.lines ?? [])
           .filter((line) => line.outstanding !== '0')
@@ -109,41 +169,19 @@ export class PurchasePanel {
     );
   }
 
-  protected approve(): void {
-    this.act(api.buying.approvePurchase);
-  }
-
-  protected send(): void {
-    this.act(api.buying.sendPurchase);
-  }
-
   private act(route: AnyRoute): void {
-    this.store.perform(route, { params: { id: this.id() }, body: { version: this.version() } });
+    this.store.perform(route, { params: { id: this.id() }, body: { version: this.store.record()?.version ?? 0 } });
   }
 
   protected receive(): void {
+    const lines = this.lines().map(({ lineId }) => ({ lineId, ...this.arrived.taken(lineId) }));
     this.store.perform(
       api.buying.receive,
-      { params: { id: this.id() }, body: { version: this.version(), deliveryNote: this.deliveryNote(), lines: this.named() } },
+      { params: { id: this.id() }, body: { version: this.store.record()?.version ?? 0, deliveryNote: this.deliveryNote(), lines } },
       () => {
-        this.arrived.set({});
-        this.pieces.set({});
+        this.arrived.clear();
         this.deliveryNote.set('');
       },
     );
-  }
-
-  private named(): { lineId: number; quantity: string; pieces?: PieceInput[] }[] {
-    return this.lines().map((line) => {
-      const pieces = this.pieces()[line.lineId] ?? [];
-      return pieces.length === 0 ? line : { ...line, pieces: [...pieces] };
-    });
-  }
-
-  protected agree(reason: string): void {
-    const asked = this.asking();
-    this.asking.set(null);
-    if (asked === 'cancel') this.store.perform(api.buying.cancelPurchase, { params: { id: this.id() }, body: { version: this.version(), reason } });
-    else if (asked !== null) this.store.perform(api.buying.reverseReceipt, { params: { id: asked } });
   }
 }

@@ -15,7 +15,7 @@ import { Grid } from '../ui/grid';
 import type { GridColumn, GridEdit, GridRow, GridView } from '../ui/grid-cells';
 import { Refused } from '../ui/refusal';
 import { PlanningNav } from './planning-nav';
-import { ReleaseStore } from './release.store';
+import { ReleaseStore } from './suggestion-release.store';
 import { SuggestionPanel } from './suggestion-panel';
 import { SuggestionRowsStore, waysFor } from './suggestion-rows.store';
 import { InCurrencyPipe } from '../ui/money';

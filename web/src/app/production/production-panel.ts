@@ -1,84 +1,145 @@
 /** A production order: its components and whether they are there; release, finish as planned, take back. */
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
-import { RouterLink } from '@angular/router';
+import { ChangeDetectionStrategy, Component, computed, inject, input, numberAttribute, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
 import { api, type PieceInput, type ProductionView } from '@terrace/contract';
-import { focusActions } from '../shell/focus.state';
 import { sessionFeature } from '../client/session.state';
-import { DocumentHead } from '../ui/document-head';
-import { Confirm } from '../ui/confirm';
+import { pointerOf } from '../shell/pointing';
+import type { Act } from '../ui/acts';
+import { DocumentFrame, showRecord, type Fact } from '../ui/document';
+import { draftOf } from '../ui/draft-of-record';
 import { NumberField } from '../ui/fields';
-import { GroupedPipe, LongDayPipe } from '../ui/format';
+import { grouped, longDay } from '../ui/format';
+import { LineQuantities } from '../ui/line-quantities';
+import { BelowLine, Lines, type LineColumn } from '../ui/lines';
+import { CompanyCurrency } from '../ui/money';
 import { PiecesField } from '../ui/pieces-field';
 import { withRecord } from '../ui/record.store';
-import { Refused } from '../ui/refusal';
-import { draftOf } from '../ui/draft-of-record';
-import { InCurrencyPipe } from '../ui/money';
 
 const ProductionStore = signalStore(withRecord<ProductionView>(api.production.getProduction, 'productionOrder'));
 
+type Needed = ProductionView['components'][number];
+type Completion = ProductionView['completions'][number];
+
+/** A share as a percentage: 0.125 is 12.5. */
+const percent = (share: string): string => String(Math.round(Number(share) * 1000) / 10);
+
 @Component({
   selector: 't-production-panel',
-  imports: [InCurrencyPipe, DocumentHead, Refused, Confirm, NumberField, PiecesField, RouterLink, GroupedPipe, LongDayPipe],
+  imports: [BelowLine, DocumentFrame, Lines, NumberField, PiecesField],
   providers: [ProductionStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './production-panel.html',
 })
 export class ProductionPanel {
-  readonly id = input.required<number>();
+  readonly id = input.required({ transform: numberAttribute });
   readonly wide = input(false);
   protected readonly store = inject(ProductionStore);
-  private readonly ngrx = inject(Store);
-  protected readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
-  readonly version = computed(() => this.store.record()?.version ?? 0);
+  private readonly currency = inject(CompanyCurrency);
+  private readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
+  protected readonly point = pointerOf(
+    this.store.record,
+    (order) => order.warehouseId,
+    (order) => order.itemId,
+  );
   protected readonly quantity = draftOf(this.store.record, (order) => order?.outstanding ?? '');
   /** Lots or serial numbers of what is made, and of components where they are named. */
   protected readonly pieces = signal<readonly PieceInput[]>([]);
-  protected readonly taken = signal<Readonly<Record<number, readonly PieceInput[]>>>({});
+  protected readonly taken = new LineQuantities();
   protected readonly pieceProblem = computed(() => this.store.problem()?.of('pieces') ?? '');
-  protected readonly asking = signal<'cancel' | number | null>(null);
   protected readonly short = computed(() => this.store.record()?.components.filter((each) => each.short !== '0') ?? []);
-  protected readonly cancellable = computed(
-    () => ['draft', 'released', 'running'].includes(this.store.record()?.state ?? '') && this.rights().has('production.edit'),
-  );
-  protected readonly finishable = computed(
-    () => ['released', 'running'].includes(this.store.record()?.state ?? '') && this.rights().has('production.report'),
-  );
+  private readonly state = computed(() => this.store.record()?.state ?? '');
+  protected readonly finishable = computed(() => ['released', 'running'].includes(this.state()) && this.rights().has('production.report'));
 
-  protected percent(share: string): string {
-    return String(Math.round(Number(share) * 1000) / 10);
-  }
+  protected readonly facts = computed((): readonly Fact[] => {
+    const order = this.store.record();
+    if (!order) return [];
+    return [
+      { title: 'Make', value: `${grouped(order.quantity)} ${order.unit}` },
+      { title: 'Item', value: order.code, kind: 'code', page: ['/catalogue/items', order.itemId], below: order.description },
+      { title: 'Finished', value: `${grouped(order.finished)} of ${grouped(order.quantity)}` },
+      { title: 'Start', value: longDay(order.startDate) },
+      { title: 'Due', value: longDay(order.dueDate), trouble: order.late },
+      { title: 'Cost so far', value: grouped(order.cost), kind: 'money' },
+      { title: 'Cost of one', value: order.finished === '0' ? '' : grouped(order.unitCost), kind: 'money' },
+    ];
+  });
+  protected readonly acts = computed((): readonly Act[] => {
+    const order = this.store.record();
+    if (!order) return [];
+    const { id, version, state } = order;
+    return [
+      {
+        words: `Release ${order.number}`,
+        shown: state === 'draft' && this.rights().has('production.edit'),
+        first: true,
+        act: () => this.store.perform(api.production.releaseProduction, { params: { id }, body: { version } }),
+      },
+      { words: `Finish ${grouped(this.quantity())} ${order.unit} as planned`, shown: this.finishable(), first: true, act: () => this.finish() },
+      {
+        words: `Cancel ${state === 'running' ? 'the rest' : 'the order'}`,
+        shown: ['draft', 'released', 'running'].includes(state) && this.rights().has('production.edit'),
+        asks: {
+          heading: `Cancel ${order.number}`,
+          consequences: 'What is not finished is no longer expected, and the components reserved for it become free.',
+          action: 'Cancel it',
+          reasonWanted: true,
+        },
+        act: (reason) => this.store.perform(api.production.cancelProduction, { params: { id }, body: { version, reason } }),
+      },
+    ];
+  });
+  protected readonly columns = computed((): readonly LineColumn<Needed>[] => [
+    { title: 'Item', item: (each) => each },
+    {
+      title: 'Each',
+      figure: true,
+      shown: this.wide(),
+      value: (each) => each.per,
+      below: (each) => (each.scrap === '0' ? '' : `+${percent(each.scrap)} % scrap`),
+    },
+    { title: 'Needed', figure: true, value: (each) => grouped(each.needed), unit: (each) => each.unit },
+    { title: 'Taken', figure: true, value: (each) => grouped(each.issued) },
+    { title: 'Reserved', figure: true, value: (each) => grouped(each.reserved) },
+    { title: 'Can have', figure: true, value: (each) => grouped(each.available) },
+    { title: 'Short', figure: true, value: (each) => (each.short === '0' ? '' : grouped(each.short)) },
+  ]);
+  protected readonly isShort = (each: Needed): boolean => each.short !== '0';
+  protected readonly namesSerials = (each: Needed): boolean => this.finishable() && each.tracking === 'serial' && each.outstanding !== '0';
+  protected readonly completionColumns: readonly LineColumn<Completion>[] = [
+    { code: true, value: (each) => each.number },
+    { value: (each) => longDay(each.date) },
+    { figure: true, value: (each) => grouped(each.quantity), unit: () => this.store.record()?.unit ?? '' },
+    { figure: true, value: (each) => grouped(each.cost), unit: () => this.currency.code() },
+    {
+      quiet: true,
+      value: (each) => (each.reversed ? 'taken back' : ''),
+      acts: (each) => [
+        {
+          words: 'Take back',
+          shown: !each.reversed && this.rights().has('production.report'),
+          asks: {
+            heading: 'Take this completion back',
+            consequences: 'What was made leaves stock again and its components return. It is refused where the made pieces are used or reserved.',
+            action: 'Take it back',
+          },
+          act: () => this.store.perform(api.production.reverseCompletion, { params: { id: each.id } }),
+        },
+      ],
+    },
+  ];
 
   constructor() {
-    effect(() => {
-      const id = this.id();
-      untracked(() => {
-        this.pieces.set([]);
-        this.taken.set({});
-        this.store.load(id);
-      });
-    });
-    effect(() => {
-      const record = this.store.record();
-      if (record) untracked(() => this.point(record.itemId));
-    });
+    showRecord(this.id, this.store, () => this.clear());
   }
 
-  protected point(itemId: number): void {
-    this.ngrx.dispatch(focusActions.point({ itemId, warehouseId: this.store.record()?.warehouseId ?? null }));
+  private clear(): void {
+    this.pieces.set([]);
+    this.taken.clear();
   }
 
-  protected take(componentId: number, pieces: readonly PieceInput[]): void {
-    this.taken.update((taken) => ({ ...taken, [componentId]: pieces }));
-  }
-
-  protected release(): void {
-    this.store.perform(api.production.releaseProduction, { params: { id: this.id() }, body: { version: this.version() } });
-  }
-
-  protected finish(): void {
-    const taken = Object.entries(this.taken())
+  private finish(): void {
+    const taken = Object.entries(this.taken.pieces())
       .filter(([, pieces]) => pieces.length > 0)
       .map(([componentId, pieces]) => ({ componentId: Number(componentId), pieces: [...pieces] }));
     this.store.perform(
@@ -86,24 +147,13 @@ export class ProductionPanel {
       {
         params: { id: this.id() },
         body: {
-          version: this.version(),
+          version: this.store.record()?.version ?? 0,
           quantity: this.quantity(),
           ...(this.pieces().length > 0 ? { pieces: [...this.pieces()] } : {}),
           ...(taken.length > 0 ? { taken } : {}),
         },
       },
-      () => {
-        this.pieces.set([]);
-        this.taken.set({});
-      },
+      () => this.clear(),
     );
-  }
-
-  protected agree(reason: string): void {
-    const asked = this.asking();
-    this.asking.set(null);
-    if (asked === 'cancel')
-      this.store.perform(api.production.cancelProduction, { params: { id: this.id() }, body: { version: this.version(), reason } });
-    else if (asked !== null) this.store.perform(api.production.reverseCompletion, { params: { id: asked } });
   }
 }

@@ -14,6 +14,7 @@ export const productionRoutes: Routes = [
   {
     path: 'orders/:id',
     title: 'Production order · Terrace',
-    loadComponent: () => import('./production.page').then((module) => module.ProductionPage),
+    loadComponent: () => import('./production-panel').then((module) => module.ProductionPanel),
+    data: { wide: true },
   },
 ];

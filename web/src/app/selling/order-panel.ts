@@ -1,74 +1,140 @@
 /** A customer order: its lines with their coverage, and what can be done with it now. */
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, numberAttribute } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { api, type OrderLine } from '@terrace/contract';
-import { focusActions } from '../shell/focus.state';
+import { api, type OrderLine, type OrderView } from '@terrace/contract';
 import { sessionFeature } from '../client/session.state';
-import { DocumentHead } from '../ui/document-head';
-import { Confirm } from '../ui/confirm';
-import { GroupedPipe, LongDayPipe, ShortDayPipe, readyWords } from '../ui/format';
-import { Refused } from '../ui/refusal';
-import { OrderStore, isOpen } from './order.store';
+import { pointerOf } from '../shell/pointing';
+import type { Act } from '../ui/acts';
+import { DocumentFrame, showRecord, type Fact } from '../ui/document';
+import { GroupedPipe, grouped, longDay, readyWords, shortDay } from '../ui/format';
+import { LineCell, Lines, type LineColumn } from '../ui/lines';
 import { InCurrencyPipe } from '../ui/money';
+import { OrderStore, isOpen } from './order.store';
+
+const isLate = (line: OrderLine): boolean => line.promiseDate !== null && line.promiseDate > line.requiredDate;
+
+/** When all of it was promised, in words. */
+function promisedWords(order: OrderView): string {
+  if (order.promiseDate) return longDay(order.promiseDate);
+  return order.state === 'draft' ? 'when confirmed' : 'not from stock and orders alone';
+}
 
 @Component({
   selector: 't-order-panel',
-  imports: [InCurrencyPipe, DocumentHead, Refused, Confirm, RouterLink, GroupedPipe, LongDayPipe, ShortDayPipe],
+  imports: [DocumentFrame, GroupedPipe, InCurrencyPipe, LineCell, Lines, RouterLink],
   providers: [OrderStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './order-panel.html',
 })
 export class OrderPanel {
-  readonly id = input.required<number>();
+  readonly id = input.required({ transform: numberAttribute });
   /** On a page of its own, with prices; beside a list it keeps to what fits. */
   readonly wide = input(false);
   protected readonly store = inject(OrderStore);
-  private readonly ngrx = inject(Store);
   private readonly router = inject(Router);
-  protected readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
-  protected readonly asking = signal(false);
-  protected readonly ready = readyWords;
-  readonly version = computed(() => this.store.record()?.version ?? 0);
-  protected readonly toInvoice = computed(() => this.store.record()?.lines.some((line) => Number(line.shipped) > Number(line.invoiced)) ?? false);
-  protected readonly open = computed(() => isOpen(this.store.record()?.state));
-  protected readonly cancellable = computed(() => ['draft', 'confirmed', 'partShipped'].includes(this.store.record()?.state ?? ''));
-  protected readonly unreserved = computed(() => this.open() && this.store.record()?.ready !== 'all');
+  private readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
+  protected readonly point = pointerOf(
+    this.store.record,
+    (order) => order.warehouseId,
+    ({ lines }) => (lines.find((line) => line.covered !== 'all reserved' && line.covered !== 'done') ?? lines[0])?.itemId,
+  );
+  protected readonly facts = computed((): readonly Fact[] => {
+    const order = this.store.record();
+    if (!order) return [];
+    const plan = order.planned;
+    return [
+      { title: 'Customer', value: order.customer },
+      { title: 'Wanted', value: longDay(order.requiredDate) },
+      { title: 'Promised', value: promisedWords(order), trouble: order.promiseDate !== null && order.promiseDate > order.requiredDate },
+      {
+        title: 'By the plan',
+        value: plan ? longDay(plan.ready) || 'a part has no supply' : '',
+        trouble: plan?.endangered ?? false,
+        beside: { words: 'what must happen', page: ['/planning/orders', order.id] },
+      },
+      { title: 'Can ship', value: readyWords(order.ready) || '—' },
+      { title: 'From', value: order.warehouse },
+      { title: 'Total', value: grouped(order.total), kind: 'money' },
+      { title: 'Their reference', value: order.reference },
+      { title: 'Entered', value: this.wide() ? longDay(order.orderDate) : '' },
+    ];
+  });
+  protected readonly acts = computed((): readonly Act[] => {
+    const order = this.store.record();
+    if (!order) return [];
+    const { id, version, state } = order;
+    const [open, edits, confirms] = [isOpen(state), this.rights().has('selling.edit'), this.rights().has('selling.confirm')];
+    const cancellable = ['draft', 'confirmed', 'partShipped'].includes(state);
+    return [
+      { words: `Confirm ${order.number}`, shown: state === 'draft' && confirms, first: true, act: () => this.confirm(false) },
+      {
+        words: 'Confirm only if all is free',
+        shown: state === 'draft' && confirms,
+        hint: 'Refuses where anything is missing and names who holds it',
+        act: () => this.confirm(true),
+      },
+      {
+        words: `Make shipment of ${order.ready === 'all' ? 'all' : 'what is reserved'}`,
+        shown: open && order.ready !== 'nothing' && this.rights().has('dispatch.ship'),
+        first: true,
+        act: () => this.ship(),
+      },
+      {
+        words: 'Invoice what has shipped',
+        shown: order.lines.some((line) => Number(line.shipped) > Number(line.invoiced)) && this.rights().has('accounts.invoice'),
+        first: true,
+        act: () => this.invoice(),
+      },
+      {
+        words: 'Reserve what is free now',
+        shown: open && order.ready !== 'all' && confirms,
+        act: () => this.store.perform(api.selling.reserveOrder, { params: { id } }),
+      },
+      { words: 'Change', shown: cancellable && edits, page: ['/selling/orders', id, 'change'] },
+      {
+        words: `Cancel ${state === 'partShipped' ? 'the rest' : 'the order'}`,
+        shown: cancellable && edits,
+        asks: {
+          heading: `Cancel ${order.number}`,
+          consequences: 'What has not shipped is cancelled, and what is reserved for it becomes free for others.',
+          action: 'Cancel it',
+          reasonWanted: true,
+        },
+        act: (reason) => this.store.perform(api.selling.cancelOrder, { params: { id }, body: { version, reason } }),
+      },
+    ];
+  });
+  protected readonly columns = computed((): readonly LineColumn<OrderLine>[] => {
+    const wide = this.wide();
+    return [
+      { title: 'Item', item: (line) => line },
+      { title: 'Ordered', figure: true, value: (line) => grouped(line.quantity), unit: (line) => line.unit },
+      { title: 'Covered', cell: 'covered' },
+      {
+        title: 'Promised',
+        trouble: isLate,
+        value: (line) => shortDay(line.promiseDate) || '—',
+        below: (line) => (isLate(line) ? `wanted ${shortDay(line.requiredDate)}` : ''),
+      },
+      { title: 'Shipped', figure: true, value: (line) => grouped(line.shipped) },
+      { title: 'Price', figure: true, shown: wide, cell: 'price' },
+      { title: 'Disc. %', figure: true, shown: wide, value: (line) => line.discount },
+      { title: 'Amount', figure: true, shown: wide, value: (line) => grouped(line.amount) },
+      { title: 'Invoiced', figure: true, shown: wide, value: (line) => grouped(line.invoiced) },
+    ];
+  });
 
   constructor() {
-    effect(() => {
-      const id = this.id();
-      untracked(() => this.store.load(id));
-    });
-    let pointedFor = 0;
-    effect(() => {
-      const record = this.store.record();
-      // Whoever has pointed at another line since looks at that.
-      if (!record || record.id === pointedFor) return;
-      pointedFor = record.id;
-      const first = record.lines.find((line) => line.covered !== 'all reserved' && line.covered !== 'done') ?? record.lines[0];
-      if (first) untracked(() => this.point(first));
-    });
+    showRecord(this.id, this.store);
   }
 
-  protected point(line: OrderLine): void {
-    this.ngrx.dispatch(focusActions.point({ itemId: line.itemId, warehouseId: this.store.record()?.warehouseId ?? null }));
+  private confirm(allOrNothing: boolean): void {
+    const version = this.store.record()?.version ?? 0;
+    this.store.perform(api.selling.confirmOrder, { params: { id: this.id() }, body: { version, allOrNothing } });
   }
 
-  protected confirm(allOrNothing: boolean): void {
-    this.store.perform(api.selling.confirmOrder, { params: { id: this.id() }, body: { version: this.version(), allOrNothing } });
-  }
-
-  protected reserve(): void {
-    this.store.perform(api.selling.reserveOrder, { params: { id: this.id() } });
-  }
-
-  protected cancel(reason: string): void {
-    this.asking.set(false);
-    this.store.perform(api.selling.cancelOrder, { params: { id: this.id() }, body: { version: this.version(), reason } });
-  }
-
-  protected ship(): void {
+  private ship(): void {
     this.store.perform(
       api.dispatch.createShipment,
       { body: { orderId: this.id() } },
@@ -77,7 +143,7 @@ export class OrderPanel {
     );
   }
 
-  protected invoice(): void {
+  private invoice(): void {
     this.store.perform(
       api.selling.invoiceOrder,
       { params: { id: this.id() }, body: {} },

@@ -1,5 +1,5 @@
 /** The frame around every screen: rail, top line, work area, balance strip. */
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, viewChild } from '@angular/core';
+import { ApplicationRef, ChangeDetectionStrategy, Component, computed, effect, inject, signal, viewChild } from '@angular/core';
 import { Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { NzDropDownModule } from 'ng-zorro-antd/dropdown';
@@ -45,12 +45,13 @@ const ROOMS: readonly Room[] = [
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './frame.html',
   styleUrl: './frame.less',
-  host: { '(document:keydown)': 'keys.press($event)' },
+  host: { '(document:keydown)': 'press($event)' },
 })
 export class Frame {
   private readonly store = inject(Store);
   private readonly router = inject(Router);
   private readonly client = inject(ApiClient);
+  private readonly application = inject(ApplicationRef);
   protected readonly keys = inject(Keys);
   protected readonly trouble = this.client.trouble;
   protected readonly choices = inject(Choices);
@@ -67,6 +68,11 @@ export class Frame {
   protected readonly showKeys = signal(false);
   protected readonly scanning = signal(false);
   protected readonly isDemo = computed(() => this.session()?.demo === true);
+
+  /** Does what a key stands for, on the screen at once: whoever types on means what the key has led to. */
+  protected press(event: KeyboardEvent): void {
+    if (this.keys.press(event)) this.application.tick();
+  }
 
   constructor() {
     useKeys([

@@ -21,14 +21,16 @@ import {
 import { NzDropDownModule } from 'ng-zorro-antd/dropdown';
 import { NzMenuModule } from 'ng-zorro-antd/menu';
 import { Subject, debounceTime } from 'rxjs';
-import type { AnyRoute, CustomRecord, ListFilter } from '@terrace/contract';
-import { ApiClient, addressOf, problemOf, type Problem } from '../client/api-client';
+import type { AnyRoute, CustomRecord } from '@terrace/contract';
+import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { Choices } from '../client/choices';
 import { whenHeard } from '../client/heard';
-import { sessionActions, sessionFeature } from '../client/session.state';
-import { grouped } from './format';
-import { text, theme, type GridColumn, type GridEdit, type GridPending, type GridRow, type GridView, type OwnView } from './grid-cells';
+import { sessionFeature } from '../client/session.state';
+import { AskedRows } from './grid-asked';
+import { theme, type GridColumn, type GridEdit, type GridPending, type GridRow, type GridView, type OwnView } from './grid-cells';
+import { asPasted, sumsOf } from './grid-chosen';
 import { TOGETHER_MS, columnOf, type ColumnSetting } from './grid-columns';
+import { GridKept, hiddenColumns } from './grid-kept';
 import { Refused } from './refusal';
 import { CompanyCurrency } from './money';
 
@@ -69,7 +71,7 @@ export class Grid {
   readonly selected = output<readonly GridRow[]>();
 
   private readonly client = inject(ApiClient);
-  private readonly store = inject(Store);
+  private readonly kept = inject(GridKept);
   private readonly choices = inject(Choices);
   private readonly currency = inject(CompanyCurrency);
   protected readonly shown = computed((): readonly GridColumn[] => [
@@ -85,8 +87,7 @@ export class Grid {
         hidden: true,
       })),
   ]);
-  private readonly today = this.store.selectSignal(sessionFeature.selectToday);
-  private readonly preferences = this.store.selectSignal(sessionFeature.selectPreferences);
+  private readonly today = inject(Store).selectSignal(sessionFeature.selectToday);
   private readonly findings = new Subject<string>();
   protected readonly theme = theme;
   protected readonly grid = signal<GridApi<GridRow> | null>(null);
@@ -94,17 +95,17 @@ export class Grid {
   protected readonly find = signal('');
   protected readonly chosenView = signal<string>('');
   protected readonly problem = signal<Problem | null>(null);
-  protected readonly ownViews = computed((): readonly OwnView[] => {
-    const kept = this.preferences()[`views.${this.name()}`];
-    return Array.isArray(kept) ? (kept as readonly OwnView[]) : [];
-  });
+  protected readonly ownViews = computed(() => this.kept.views(this.name()));
   protected readonly chosenOwn = signal('');
   protected readonly naming = signal(false);
   protected readonly hidden = signal<ReadonlySet<string>>(new Set());
   protected readonly sums = signal('');
   protected readonly filtering = signal(false);
-  private filters: ListFilter = {};
-  private sort: string | undefined;
+  private readonly asked = new AskedRows(() => ({
+    query: this.query(),
+    view: this.views().find((each) => each.key === this.chosenView()),
+    find: this.find(),
+  }));
   /** Whether the list has to be fetched again once nobody types into a cell. */
   private waiting = false;
   /** Whether other rows were asked for, so that what stands beside them has to be one of them. */
@@ -137,25 +138,25 @@ export class Grid {
       this.pointed.emit(row.data);
     },
     onRowDoubleClicked: ({ data }) => data && this.opened.emit(data),
-    onCellKeyDown: ({ event, data }) => {
+    onCellKeyDown: ({ event, data, api }) => {
       if (!(event instanceof KeyboardEvent)) return;
       if (event.key === 'Enter' && data) this.opened.emit(data);
-      else if (event.key.toLowerCase() === 'c' && (event.ctrlKey || event.metaKey)) this.copy();
+      else if (event.key.toLowerCase() === 'c' && (event.ctrlKey || event.metaKey)) void navigator.clipboard.writeText(asPasted(api));
     },
     onSelectionChanged: ({ api }) => {
       const rows = api.getSelectedRows();
       this.selected.emit(rows);
-      this.sums.set(rows.length > 1 ? this.sumOf(rows) : '');
+      this.sums.set(rows.length > 1 ? sumsOf(this.columns(), rows) : '');
     },
     onFirstDataRendered: ({ api }) => this.pointAtFirst(api),
-    onColumnMoved: ({ finished }) => finished && this.keepColumns(),
-    onColumnResized: ({ finished, source }) => finished && source === 'uiColumnResized' && this.keepColumns(),
-    onColumnVisible: () => this.keepColumns(),
+    onColumnMoved: ({ finished, api }) => finished && this.kept.keepColumns(this.name(), api),
+    onColumnResized: ({ finished, source, api }) => finished && source === 'uiColumnResized' && this.kept.keepColumns(this.name(), api),
+    onColumnVisible: ({ api }) => this.kept.keepColumns(this.name(), api),
     // What was heard while somebody typed into a cell is fetched when they are done.
     onCellEditingStopped: () => {
       if (this.waiting) this.refresh(false);
     },
-    onFilterChanged: (event: FilterChangedEvent<GridRow>) => this.readFilters(event.api),
+    onFilterChanged: (event: FilterChangedEvent<GridRow>) => this.asked.readFilters(event.api),
   };
   protected readonly multiple = { mode: 'multiRow', checkboxes: true, headerCheckbox: true, enableClickSelection: false } as const;
   /** The column of the boxes has a name, too. */
@@ -197,16 +198,8 @@ export class Grid {
 
   protected ready(event: GridReadyEvent<GridRow>): void {
     this.grid.set(event.api);
-    const kept = this.preferences()[`grid.${this.name()}`];
-    if (Array.isArray(kept)) event.api.applyColumnState({ state: kept as never, applyOrder: true });
-    this.hidden.set(
-      new Set(
-        event.api
-          .getColumns()
-          ?.filter((column) => !column.isVisible())
-          .map((column) => column.getColId()),
-      ),
-    );
+    this.kept.showColumns(this.name(), event.api);
+    this.hidden.set(hiddenColumns(event.api));
     if (this.route()) event.api.setGridOption('datasource', this.datasource());
   }
 
@@ -243,25 +236,18 @@ export class Grid {
     this.refresh(true);
   }
 
-  /** Keeps what is narrowed, sorted and shown under a name; the same name is kept anew. */
-  protected keepView(title: string): void {
+  protected keepView(typed: string): void {
     const grid = this.grid();
-    const name = title.trim();
-    if (!grid || name === '') return;
-    const columns = grid.getColumnState().map(({ colId, hide, width, sort }) => ({ colId, hide, width, sort }));
-    const view = { title: name, base: this.chosenView(), find: this.find(), filter: grid.getFilterModel(), columns };
-    this.keepViews([...this.ownViews().filter((each) => each.title !== name), view]);
-    this.chosenOwn.set(name);
+    const title = typed.trim();
+    if (!grid || title === '') return;
+    this.kept.keepView(this.name(), grid, { title, base: this.chosenView(), find: this.find() });
+    this.chosenOwn.set(title);
     this.naming.set(false);
   }
 
   protected forgetView(): void {
-    this.keepViews(this.ownViews().filter((each) => each.title !== this.chosenOwn()));
+    this.kept.forgetView(this.name(), this.chosenOwn());
     this.chosenOwn.set('');
-  }
-
-  private keepViews(value: unknown): void {
-    this.store.dispatch(sessionActions.keepPreference({ key: `views.${this.name()}`, value }));
   }
 
   protected showColumn(field: string, shown: boolean): void {
@@ -272,12 +258,8 @@ export class Grid {
   /** Where the list as shown can be had as a file. */
   protected fileOf(file: 'csv' | 'xlsx' | 'pdf'): string {
     const route = this.route();
-    if (!route) return '';
-    const columns = this.shown()
-      .filter((column) => !this.hidden().has(column.field))
-      .map((column) => `${column.field}:${column.title.replace(/[,:]/g, ' ')}`)
-      .join(',');
-    return addressOf(route, { params: this.params(), query: { ...this.asked(), file, columns } });
+    const shown = this.shown().filter((column) => !this.hidden().has(column.field));
+    return route ? this.asked.file(route, this.params(), file, shown) : '';
   }
 
   /** Fetches the list again; `fresh` forgets where it was scrolled to. */
@@ -290,42 +272,27 @@ export class Grid {
     else grid.refreshInfiniteCache();
   }
 
-  private asked(): Record<string, string | number | undefined> {
-    const view = this.views().find((each) => each.key === this.chosenView());
-    const all = { ...view?.filter, ...this.filters };
-    return {
-      ...this.query(),
-      find: this.find() || undefined,
-      sort: this.sort,
-      filter: Object.keys(all).length > 0 ? JSON.stringify(all) : undefined,
-    };
-  }
-
   private datasource(): IDatasource {
     return {
       getRows: (params: IGetRowsParams) => {
         const route = this.route();
         if (!route) return;
-        const [sorted] = params.sortModel;
-        this.sort = sorted ? `${sorted.sort === 'desc' ? '-' : ''}${sorted.colId}` : undefined;
-        this.client
-          .call(route, { params: this.params(), query: { ...this.asked(), offset: params.startRow, limit: params.endRow - params.startRow } })
-          .subscribe({
-            next: (answer) => {
-              const { rows, total } = answer as { rows: GridRow[]; total: number };
-              this.problem.set(null);
-              this.total.set(total);
-              params.successCallback(rows, total);
-              if (this.turned && params.startRow === 0) {
-                this.turned = false;
-                this.pointAtFirst(this.grid());
-              }
-            },
-            error: (error: unknown) => {
-              this.problem.set(problemOf(error));
-              params.failCallback();
-            },
-          });
+        this.client.call(route, { params: this.params(), query: this.asked.page(params) }).subscribe({
+          next: (answer) => {
+            const { rows, total } = answer as { rows: GridRow[]; total: number };
+            this.problem.set(null);
+            this.total.set(total);
+            params.successCallback(rows, total);
+            if (this.turned && params.startRow === 0) {
+              this.turned = false;
+              this.pointAtFirst(this.grid());
+            }
+          },
+          error: (error: unknown) => {
+            this.problem.set(problemOf(error));
+            params.failCallback();
+          },
+        });
       },
     };
   }
@@ -335,43 +302,5 @@ export class Grid {
     if (!first?.data || this.several()) return;
     first.setSelected(true, true);
     this.pointed.emit(first.data);
-  }
-
-  private readFilters(grid: GridApi<GridRow>): void {
-    const model = grid.getFilterModel() as Readonly<Record<string, { type: string; filter?: string | number }>>;
-    const ops: Readonly<Record<string, ListFilter[string]['op']>> = {
-      contains: 'contains',
-      equals: 'equals',
-      greaterThanOrEqual: 'atLeast',
-      lessThanOrEqual: 'atMost',
-    };
-    this.filters = Object.fromEntries(
-      Object.entries(model).flatMap(([field, { type, filter: value }]) =>
-        value === undefined || ops[type] === undefined ? [] : [[field, { op: ops[type], value: String(value) }]],
-      ),
-    );
-  }
-
-  private keepColumns(): void {
-    const state = this.grid()
-      ?.getColumnState()
-      .map(({ colId, hide, width }) => ({ colId, hide, width }));
-    if (state) this.store.dispatch(sessionActions.keepPreference({ key: `grid.${this.name()}`, value: state }));
-  }
-
-  private sumOf(rows: readonly GridRow[]): string {
-    const sums = this.columns()
-      .filter((column) => column.kind === 'figure' && column.unit === undefined && column.editable !== true)
-      .map((column) => `${column.title} ${grouped(rows.reduce((sum, row) => sum + Number(row[column.field]), 0).toFixed(2))}`);
-    return [`${rows.length} chosen`, ...sums].join(' · ');
-  }
-
-  /** Copies the chosen rows as a spreadsheet takes them. */
-  private copy(): void {
-    const grid = this.grid();
-    if (!grid) return;
-    const fields = grid.getAllDisplayedColumns().map((column) => column.getColId());
-    const lines = grid.getSelectedRows().map((row) => fields.map((field) => text(row[field])).join('\t'));
-    void navigator.clipboard.writeText(lines.join('\n'));
   }
 }

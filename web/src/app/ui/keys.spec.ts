@@ -3,7 +3,7 @@ import type { DestroyRef } from '@angular/core';
 import { describe, expect, it } from 'vitest';
 import { Keys, type Key } from './keys';
 
-const pressed = (keys: Keys, key: string): void =>
+const pressed = (keys: Keys, key: string): boolean =>
   keys.press({ key, code: '', target: null, preventDefault: () => undefined } as unknown as KeyboardEvent);
 /** Something that lives until it is told to end. */
 function living(): { readonly ref: DestroyRef; readonly end: () => void } {
@@ -18,9 +18,9 @@ describe('keys', () => {
     const key = (name: string, words: string): Key => ({ key: name, words, act: () => said.push(words) });
     const [screen, dialog, over] = [living(), living(), living()];
     keys.add([key('N', 'new order'), key('Esc', 'back')], screen.ref);
-    pressed(keys, 'n');
+    expect(pressed(keys, 'n')).toBe(true);
     keys.addAlone([key('Esc', 'leave it')], dialog.ref);
-    pressed(keys, 'n');
+    expect(pressed(keys, 'n')).toBe(false);
     pressed(keys, 'Escape');
     keys.addAlone([key('Esc', 'the upper one')], over.ref);
     pressed(keys, 'Escape');

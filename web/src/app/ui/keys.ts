@@ -27,19 +27,23 @@ export class Keys {
     destroyed.onDestroy(() => this.dialogs.splice(this.dialogs.indexOf(keys), 1));
   }
 
-  /** Does what a key stands for; the newest meaning wins. Plain letters are left to fields being typed in. */
-  press(event: KeyboardEvent): void {
+  /**
+   * Does what a key stands for, and says whether it stands for anything; the newest meaning wins. Plain letters are left
+   * to fields being typed in.
+   */
+  press(event: KeyboardEvent): boolean {
     const target = event.target as HTMLElement | null;
     const typing =
       target !== null &&
       (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName)) &&
       (target as HTMLInputElement).type !== 'checkbox';
     const name = nameOf(event);
-    if (typing && !name.includes('+') && name !== 'Esc') return;
+    if (typing && !name.includes('+') && name !== 'Esc') return false;
     const found = [...(this.dialogs.at(-1) ?? this.known())].reverse().find((each) => each.key === name);
-    if (!found) return;
+    if (!found) return false;
     event.preventDefault();
     found.act();
+    return true;
   }
 }
 

@@ -3,7 +3,7 @@ import { beforeEach, describe, expect, it } from 'vitest';
 import { api } from '@terrace/contract';
 import { Problem } from '../client/api-client';
 import { FakeClient, storeWith } from '../testing/fake-client';
-import { ReleaseStore } from './release.store';
+import { ReleaseStore } from './suggestion-release.store';
 
 const { planning } = api;
 const chosen = [{ name: 'FRAME@WORKS#1', seen: { quantity: '50', due: '2027-03-09' } }];

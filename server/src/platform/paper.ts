@@ -1,12 +1,17 @@
 /** PDF documents with the company's letterhead. */
 import { toSVG } from 'bwip-js/node';
 import type { Content, TableCell } from 'pdfmake/interfaces';
-import { LINE, QUIET, renderPdf } from '../platform/pdf';
+import type { Right } from '@terrace/contract';
+import { LINE, QUIET, renderPdf } from './pdf';
+import type { Work } from './work';
+
+/** What stands in a cell: a text, a text to scan, or a drawing. */
+export type PaperCell = string | { readonly scan: string } | Content;
 
 export interface PaperTable {
   readonly widths: readonly (string | number)[];
   readonly head: readonly string[];
-  readonly rows: readonly (readonly (string | Content)[])[];
+  readonly rows: readonly (readonly PaperCell[])[];
   /** Columns of figures, set to the right. */
   readonly right: readonly number[];
 }
@@ -25,15 +30,27 @@ export interface Paper {
   readonly scannable: boolean;
 }
 
+/** The paper of a kind of document: who may see it, and what is on it. */
+export interface DocumentPaper {
+  readonly right: Right;
+  readonly make: (work: Work, id: number) => Omit<Paper, 'company'>;
+}
+
+/** The other side of a document as it stands on its paper. */
+export function addressOf(party: { readonly name: string; readonly address: string }): string[] {
+  return [party.name, ...party.address.split('\n')];
+}
+
 /** A Code 128 barcode as drawing. */
-export function barcode(text: string, height = 28): Content {
+function barcode(text: string, height = 28): Content {
   return { svg: toSVG({ bcid: 'code128', text, height: 10, includetext: false }), fit: [150, height] };
 }
 
 function tableOf(table: PaperTable): Content {
-  const cell = (value: string | Content, column: number): TableCell => {
+  const cell = (value: PaperCell, column: number): TableCell => {
     const alignment = table.right.includes(column) ? 'right' : 'left';
-    return typeof value === 'string' ? { text: value, alignment } : value;
+    if (typeof value === 'string') return { text: value, alignment };
+    return typeof value === 'object' && 'scan' in value ? barcode(value.scan, 24) : value;
   };
   return {
     table: {
@@ -59,53 +76,6 @@ function tableOf(table: PaperTable): Content {
       paddingRight: () => 2,
     },
   };
-}
-
-/** A label: what people read, and the code that a scanner reads. */
-export interface Label {
-  readonly title: string;
-  readonly lines: readonly string[];
-  /** A GS1 element string with brackets, or a plain text. */
-  readonly code: string;
-  readonly symbol: 'gs1-128' | 'gs1datamatrix' | 'code128';
-}
-
-const ACROSS = 2;
-const DOWN = 6;
-
-/** The drawing of a label's code. */
-export function symbolOf(label: Pick<Label, 'code' | 'symbol'>): string {
-  const { code, symbol } = label;
-  return toSVG(symbol === 'gs1datamatrix' ? { bcid: symbol, text: code } : { bcid: symbol, text: code, height: 11, includetext: false });
-}
-
-/** Renders labels as sheets of twelve. */
-export async function renderLabels(labels: readonly Label[]): Promise<Buffer> {
-  const cell = (label: Label | undefined): TableCell =>
-    label === undefined
-      ? { text: '' }
-      : {
-          margin: [8, 8, 8, 4],
-          stack: [
-            { text: label.title, bold: true, fontSize: 12 },
-            ...label.lines.map((text): Content => ({ text, fontSize: 9 })),
-            { svg: symbolOf(label), fit: label.symbol === 'gs1datamatrix' ? [52, 52] : [230, 44], margin: [0, 6, 0, 2] },
-            { text: label.code, fontSize: 7, color: QUIET },
-          ],
-        };
-  const rows = Array.from({ length: Math.ceil(labels.length / ACROSS) }, (_, row) =>
-    Array.from({ length: ACROSS }, (__, column) => cell(labels[row * ACROSS + column])),
-  );
-  return renderPdf({
-    info: { title: 'Labels' },
-    pageMargins: [20, 24, 20, 24],
-    content: [
-      {
-        table: { widths: ['*', '*'], heights: 790 / DOWN - 1, dontBreakRows: true, body: rows },
-        layout: { hLineColor: () => LINE, vLineColor: () => LINE },
-      },
-    ],
-  });
 }
 
 /** Renders a paper as PDF. */

@@ -1,0 +1,35 @@
+/** The papers of accounts' documents. */
+import { customerOf } from '../catalogue';
+import { addressOf, type DocumentPaper } from '../platform/paper';
+import { currencyOf } from '../platform/settings';
+import { invoiceView } from './invoices';
+
+export const invoicePaper: DocumentPaper = {
+  right: 'accounts.see',
+  make: (work, id) => {
+    const invoice = invoiceView(work, id);
+    return {
+      title: 'Invoice',
+      number: invoice.number,
+      to: addressOf(customerOf(work, invoice.customerId)),
+      scannable: false,
+      note: invoice.state === 'reversed' ? 'This invoice was taken back.' : `Please pay by ${invoice.dueDate}, naming ${invoice.number}.`,
+      facts: [
+        ['Date', invoice.date],
+        ['Order', invoice.order],
+        ['Due', invoice.dueDate],
+      ],
+      table: {
+        widths: ['*', 56, 40, 60, 44, 66],
+        right: [1, 3, 4, 5],
+        head: ['Item', 'Quantity', 'Unit', 'Price', 'Disc. %', 'Amount'],
+        rows: invoice.lines.map((line) => [`${line.code}  ${line.description}`, line.quantity, line.unit, line.price, line.discount, line.amount]),
+      },
+      totals: [
+        ['Net', invoice.net],
+        ['Tax', invoice.tax],
+        [`Total ${currencyOf(work.store)}`, invoice.total],
+      ],
+    };
+  },
+};

@@ -1,0 +1,110 @@
+/** A book of documents: the list with its views on the left, the chosen document beside it. */
+import { NgTemplateOutlet } from '@angular/common';
+import { ChangeDetectionStrategy, Component, DestroyRef, TemplateRef, computed, contentChild, inject, input, type OnInit } from '@angular/core';
+import { Router, RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import type { AnyRoute, CustomRecord, Right } from '@terrace/contract';
+import { sessionFeature } from '../client/session.state';
+import { Beside } from './beside';
+import { Grid } from './grid';
+import type { GridColumn, GridView } from './grid-cells';
+import { Keys } from './keys';
+import { namedOrPointed } from './named';
+
+export interface BookOf {
+  /** What people call all of them. */
+  readonly heading: string;
+  /** Under this name the user's columns are kept. */
+  readonly name: string;
+  readonly route: AnyRoute;
+  readonly columns: readonly GridColumn[];
+  readonly views?: readonly GridView[];
+  /** Live topics for which the list is fetched again. */
+  readonly topics: readonly string[];
+  /** Said where nothing is in it, with what one does about that. */
+  readonly emptyWords: string;
+  /** Fields that the company added to such records are columns, too. */
+  readonly own?: CustomRecord;
+  /** Where one is shown on its own, before its id; left out where it is shown beside only. */
+  readonly page?: string;
+  /** How a new one is begun, by whoever has the right; with a key and what the list of keys says of it. */
+  readonly fresh?: { readonly words: string; readonly page: string; readonly right?: Right; readonly key?: string; readonly says?: string };
+  /** What a company that has none yet is offered. */
+  readonly begin?: string;
+  /** Another page that belongs to it. */
+  readonly other?: { readonly words: string; readonly page: string };
+}
+
+@Component({
+  selector: 't-book',
+  imports: [Beside, Grid, NgTemplateOutlet, RouterLink],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <h1 class="sr">{{ book().heading }}</h1>
+    <div><ng-content /></div>
+    <t-beside>
+      <t-grid
+        list
+        [name]="book().name"
+        [own]="book().own"
+        [route]="book().route"
+        [columns]="book().columns"
+        [views]="book().views ?? []"
+        [view]="view()"
+        [topics]="book().topics"
+        [emptyWords]="book().emptyWords"
+        (pointed)="beside.point(+$event.id)"
+        (opened)="open(+$event.id)"
+      >
+        @if (fresh(); as new) {
+          <a tool class="act first small" [routerLink]="new.page"
+            >{{ new.words }}
+            @if (new.key) {
+              <kbd>{{ new.key }}</kbd>
+            }
+          </a>
+        }
+        @if (book().other; as other) {
+          <a tool class="act small" [routerLink]="other.page">{{ other.words }}</a>
+        }
+        @if (book().begin) {
+          <a first class="act" [routerLink]="book().fresh?.page">{{ book().begin }}</a>
+        }
+      </t-grid>
+      <div record>
+        @if (beside.chosen() !== 0) {
+          <ng-container *ngTemplateOutlet="record(); context: { $implicit: beside.chosen() }" />
+        }
+      </div>
+    </t-beside>
+  `,
+  styles: ':host { display: grid; grid-template-rows: auto minmax(0, 1fr); height: 100%; } .sr { position: absolute; }',
+})
+export class Book implements OnInit {
+  readonly book = input.required<BookOf>();
+  /** The view that the address names, and the document. */
+  readonly view = input<string | undefined>();
+  readonly named = input<string | undefined>();
+  private readonly router = inject(Router);
+  private readonly keys = inject(Keys);
+  private readonly destroyed = inject(DestroyRef);
+  private readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
+  /** How a new one is begun, where somebody may. */
+  protected readonly fresh = computed(() => {
+    const { fresh } = this.book();
+    return fresh && (!fresh.right || this.rights().has(fresh.right)) ? fresh : null;
+  });
+  protected readonly beside = namedOrPointed(this.named);
+  protected readonly record = contentChild.required(TemplateRef<{ $implicit: number }>);
+
+  ngOnInit(): void {
+    const { fresh } = this.book();
+    if (fresh?.key)
+      this.keys.add([{ key: fresh.key, words: fresh.says ?? fresh.words, act: () => void this.router.navigateByUrl(fresh.page) }], this.destroyed);
+  }
+
+  protected open(id: number): void {
+    const { page } = this.book();
+    if (page) void this.router.navigateByUrl(`${page}/${id}`);
+  }
+}
