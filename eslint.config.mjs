@@ -1,4 +1,6 @@
-import angular from 'angular-eslint';
+import angular from '@angular-eslint/eslint-plugin';
+import angularTemplate from '@angular-eslint/eslint-plugin-template';
+import * as templateParser from '@angular-eslint/template-parser';
 import tseslint from 'typescript-eslint';
 
 const SAYS_SQL =
@@ -54,9 +56,10 @@ export default tseslint.config(
   },
   {
     files: ['web/src/**/*.ts'],
-    extends: [...angular.configs.tsRecommended],
-    processor: angular.processInlineTemplates,
+    plugins: { '@angular-eslint': angular },
+    processor: angularTemplate.processors['extract-inline-html'],
     rules: {
+      ...angular.configs.recommended.rules,
       '@angular-eslint/component-selector': ['error', { type: 'element', prefix: 't', style: 'kebab-case' }],
       '@angular-eslint/component-class-suffix': 'off',
       // Signals of the session are read in selector callbacks that the checker can't see through.
@@ -65,8 +68,11 @@ export default tseslint.config(
   },
   {
     files: ['web/src/**/*.html'],
-    extends: [...angular.configs.templateRecommended, ...angular.configs.templateAccessibility],
+    languageOptions: { parser: templateParser },
+    plugins: { '@angular-eslint/template': angularTemplate },
     rules: {
+      ...angularTemplate.configs.recommended.rules,
+      ...angularTemplate.configs.accessibility.rules,
       '@angular-eslint/template/click-events-have-key-events': 'off',
       '@angular-eslint/template/interactive-supports-focus': 'off',
       '@angular-eslint/template/label-has-associated-control': 'off',

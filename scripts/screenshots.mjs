@@ -3,12 +3,13 @@ import { spawn } from 'node:child_process';
 import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { prepareBrowser, prepareServer, prepareWeb, root } from './lib/prepare.mjs';
+import { prepareBrowser, preparePackages, prepareServer, prepareWeb, root } from './lib/prepare.mjs';
 import { untilUp } from './lib/up.mjs';
 
 const PORT = 4393;
 const base = `http://127.0.0.1:${PORT}`;
 const target = join(root, 'docs/screenshots');
+preparePackages(true);
 prepareServer();
 prepareWeb();
 const executablePath = prepareBrowser();

@@ -3,7 +3,7 @@ import { spawn } from 'node:child_process';
 import { prepareBrowser, preparePackages, prepareServer, prepareWeb, root } from './lib/prepare.mjs';
 
 const begun = Date.now();
-const env = { ...process.env, NG_CLI_ANALYTICS: 'false', FORCE_COLOR: '0' };
+const env = { ...process.env, FORCE_COLOR: '0' };
 const seconds = (since) => `${((Date.now() - since) / 1000).toFixed(1)} s`;
 
 async function step(name, act) {
@@ -35,7 +35,7 @@ function run(command, args, quiet = false) {
 
 const only = process.argv[2];
 const steps = {
-  packages: () => preparePackages(),
+  packages: () => preparePackages(true),
   // The linter takes as long as all the others together.
   checks: () =>
     Promise.all([

@@ -1,34 +1,28 @@
-// Builds one project of the web. The builder's own threads sometimes keep it from ending on machines with few cores, so
-// it is ended here once it has said where its output is.
-import { spawn } from 'node:child_process';
+// Builds one project of the web (web/angular.json) with Angular's builder; the process ends when it has.
 import { existsSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { Architect } from '@angular-devkit/architect';
+import { WorkspaceNodeModulesArchitectHost } from '@angular-devkit/architect/node/index.js';
+import { logging, schema, workspaces } from '@angular-devkit/core';
+import { NodeJsSyncHost } from '@angular-devkit/core/node/index.js';
 import { root } from './prepare.mjs';
 
 const project = process.argv[2] ?? 'terrace';
-const most = 10 * 60_000;
-const output = join(root, 'web/dist', project);
+const web = join(root, 'web');
+const output = join(web, 'dist', project);
 rmSync(output, { recursive: true, force: true });
-const child = spawn(process.execPath, [join(root, 'node_modules/@angular/cli/bin/ng.js'), 'build', project], {
-  cwd: join(root, 'web'),
-  env: { ...process.env, NG_CLI_ANALYTICS: 'false', CI: 'true' },
-  stdio: ['ignore', 'pipe', 'pipe'],
-});
-let said = '';
-let built = false;
-const hear = (chunk) => {
-  said += chunk;
-  const failed = said.includes('bundle generation failed');
-  if (built || (!failed && !said.includes('Output location'))) return;
-  built = !failed;
-  setTimeout(() => child.kill('SIGKILL'), 500);
-};
-child.stdout.setEncoding('utf8').on('data', hear);
-child.stderr.setEncoding('utf8').on('data', hear);
-const limit = setTimeout(() => child.kill('SIGKILL'), most);
-child.on('exit', (code) => {
-  clearTimeout(limit);
-  const whole = (built || code === 0) && existsSync(join(output, 'browser/index.html'));
-  if (!whole || process.env.TERRACE_BUILD_SAYS) process.stderr.write(said);
-  process.exitCode = whole ? 0 : 1;
-});
+process.chdir(web);
+
+const { workspace } = await workspaces.readWorkspace(web, workspaces.createWorkspaceHost(new NodeJsSyncHost()));
+const registry = new schema.CoreSchemaRegistry();
+registry.addPostTransform(schema.transforms.addUndefinedDefaults);
+const architect = new Architect(new WorkspaceNodeModulesArchitectHost(workspace, web), registry);
+const logger = new logging.Logger('web');
+const said = [];
+logger.subscribe(({ message }) => said.push(message));
+const build = await architect.scheduleTarget({ project, target: 'build' }, {}, { logger });
+const { success } = await build.lastOutput;
+const whole = success && existsSync(join(output, 'browser/index.html'));
+if (!whole || process.env.TERRACE_BUILD_SAYS) process.stderr.write(`${said.join('\n')}\n`);
+// The builder's own threads would keep the process from ending on machines with few cores.
+process.exit(whole ? 0 : 1);

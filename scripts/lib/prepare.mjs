@@ -43,6 +43,21 @@ function sizeOf(folder) {
   }, 0);
 }
 
+// How many packages lie in a folder of packages, those within others included.
+function countPackages(folder) {
+  let count = 0;
+  for (const each of readdirSync(folder, { withFileTypes: true })) {
+    if (!each.isDirectory() || each.name.startsWith('.')) continue;
+    const path = join(folder, each.name);
+    if (each.name.startsWith('@')) count += countPackages(path);
+    else {
+      count += 1;
+      if (existsSync(join(path, 'node_modules'))) count += countPackages(join(path, 'node_modules'));
+    }
+  }
+  return count;
+}
+
 function onceFor(name, print, produced, make) {
   const stamp = join(stamps, name);
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === print && existsSync(join(root, produced))) return;
@@ -51,22 +66,23 @@ function onceFor(name, print, produced, make) {
   writeFileSync(stamp, print);
 }
 
-/** Installs the packages that the lock file names. */
-export function preparePackages() {
-  onceFor(
-    'packages',
-    createHash('sha256')
-      .update(readFileSync(join(root, 'package-lock.json')))
-      .digest('hex'),
-    'node_modules/typescript/package.json',
-    () => {
-      say('installing packages (some minutes at the first time) …');
-      const begun = Date.now();
-      run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { env: { ...process.env, NG_CLI_ANALYTICS: 'false' } });
-      const megabytes = Math.round(sizeOf(join(root, 'node_modules')) / 2 ** 20);
-      say(`packages installed in ${Math.round((Date.now() - begun) / 1000)} s: ${megabytes} MB`);
-    },
-  );
+/**
+ * Installs the packages that the lock file names: those that build and run Terrace, or with `tools` also those that
+ * check and test it. Where the tools are there already, nothing is taken away.
+ */
+export function preparePackages(tools = false) {
+  const print = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex');
+  const stamp = join(stamps, 'packages-and-tools');
+  if (!tools && existsSync(stamp) && readFileSync(stamp, 'utf8') === print) return;
+  onceFor(tools ? 'packages-and-tools' : 'packages', print, 'node_modules/typescript/package.json', () => {
+    say('installing packages (some minutes at the first time) …');
+    const begun = Date.now();
+    run('npm', ['ci', ...(tools ? [] : ['--omit=dev']), '--no-audit', '--no-fund', '--loglevel=error']);
+    const megabytes = Math.round(sizeOf(join(root, 'node_modules')) / 2 ** 20);
+    say(`${countPackages(join(root, 'node_modules'))} packages installed in ${Math.round((Date.now() - begun) / 1000)} s: ${megabytes} MB`);
+  });
 }
 
 /** Bundles the command and the server. */

@@ -170,16 +170,8 @@ export class PlanRows {
     const ignored = plan.ignored.get(`${item.id} ${warehouseId}`);
     const fresh: Before[] = [];
     let unsold = false;
-    const common = {
-      node,
-      itemId: item.id,
-      warehouseId,
-      code: item.code,
-      description: item.description,
-      unit: item.unit,
-      warehouse,
-    };
-    const ofItem = { ...common, decimals: item.decimals, groupCode: item.group, level };
+    // Rows are written out field by field: there are hundreds of thousands, and spreading each takes a tenth of the whole.
+    const { id: itemId, code, description, unit, decimals, group: groupCode } = item;
     for (const { suggestion: each, reason } of writer.suggestions(node)) {
       const { id, kind, quantity, due, daysLate, from } = each;
       const units = unitsOf(quantity);
@@ -188,7 +180,16 @@ export class PlanRows {
       const fromId = from === null ? null : (plan.places.get(from) ?? null);
       const { balance, threshold, missing, sized } = reason;
       addSuggestion.run(this, {
-        ...ofItem,
+        node,
+        itemId,
+        warehouseId,
+        code,
+        description,
+        unit,
+        warehouse,
+        decimals,
+        groupCode,
+        level,
         name: id,
         firmId: null,
         kind,
@@ -234,7 +235,16 @@ export class PlanRows {
       const pegs = writer.pegs(node).filter((peg) => peg.supply === number);
       const from = [...plan.places].find(([, id]) => id === firm.fromId)?.[0] ?? null;
       addSuggestion.run(this, {
-        ...ofItem,
+        node,
+        itemId,
+        warehouseId,
+        code,
+        description,
+        unit,
+        warehouse,
+        decimals,
+        groupCode,
+        level,
         name: number,
         firmId: firm.id,
         kind: firm.kind,
@@ -259,12 +269,26 @@ export class PlanRows {
       });
     }
     for (const each of writer.exceptions(node))
-      addException.run(this, { ...common, kind: each.kind, subject: each.subject, fromDate: each.from, toDate: each.to, quantity: each.quantity });
-    const wanted = { node, itemId: item.id, warehouseId };
+      addException.run(this, {
+        node,
+        itemId,
+        warehouseId,
+        code,
+        description,
+        unit,
+        warehouse,
+        kind: each.kind,
+        subject: each.subject,
+        fromDate: each.from,
+        toDate: each.to,
+        quantity: each.quantity,
+      });
     const calls = live.callsFor(node);
     for (let at = 0; at < calls.length; at += 4)
       addCalled.run(this, {
-        ...wanted,
+        node,
+        itemId,
+        warehouseId,
         name: `${book.keyOf(calls[at] ?? 0)}#${calls[at + 1] ?? 0}`,
         day: writer.date(calls[at + 2] ?? 0),
         quantity: writer.quantity(node, calls[at + 3] ?? 0),
@@ -273,7 +297,14 @@ export class PlanRows {
     if ((book.demandsOf[node] ?? []).some((row) => book.demands.marks[row] === FORECAST))
       for (const event of recordOf(live, node))
         if (event.what === 'forecast')
-          addCalled.run(this, { ...wanted, name: event.id, day: writer.date(event.day), quantity: writer.quantity(node, -event.quantity) });
+          addCalled.run(this, {
+            node,
+            itemId,
+            warehouseId,
+            name: event.id,
+            day: writer.date(event.day),
+            quantity: writer.quantity(node, -event.quantity),
+          });
     return fresh;
   }
 

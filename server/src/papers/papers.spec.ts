@@ -1,0 +1,96 @@
+/** The papers of documents: what stands on each, in the company's currency, and for whom. */
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { api, type Role } from '@terrace/contract';
+import { documentSpecs, paperOfKind } from '../platform/documents';
+import type { Paper } from '../platform/paper';
+import { keepSetting } from '../platform/settings';
+import type { Work } from '../platform/work';
+import { openCompany, type Client, type Company } from '../testing/company';
+
+let company: Company;
+let manager: Client;
+/** Kinds of documents that have a paper, with one of each. */
+const made: Record<string, number> = {};
+
+const lookAs = (role: Role): Work => company.terrace.commands.look({ id: 2, name: role, role });
+const paperOf = (kind: string): Omit<Paper, 'company'> | undefined => paperOfKind(kind)?.make(lookAs('manager'), made[kind] ?? 0);
+
+beforeAll(async () => {
+  company = await openCompany();
+  manager = await company.as('manager');
+  keepSetting(company.terrace.store, 'currency', 'CHF');
+  const [item, warehouse] = [company.id('item', 'SMOKER'), company.id('warehouse', 'WORKS')];
+  const order = await manager.call(api.selling.createOrder, {
+    body: {
+      customerId: company.id('customer', 'HOLLIN'),
+      warehouseId: warehouse,
+      requiredDate: '2027-03-20',
+      lines: [{ itemId: item, quantity: '2' }],
+    },
+  });
+  await manager.call(api.selling.confirmOrder, { params: { id: order.id }, body: { version: order.version } });
+  let shipment = await manager.call(api.dispatch.createShipment, { body: { orderId: order.id } });
+  shipment = await manager.call(api.dispatch.startPicking, { params: { id: shipment.id }, body: { version: shipment.version } });
+  shipment = await manager.call(api.dispatch.ship, { params: { id: shipment.id }, body: { version: shipment.version } });
+  made['shipment'] = shipment.id;
+  made['invoice'] = (await manager.call(api.selling.invoiceOrder, { params: { id: order.id }, body: { shipmentId: shipment.id } })).id;
+  made['purchaseOrder'] = (
+    await manager.call(api.buying.createPurchase, {
+      body: {
+        supplierId: company.id('supplier', 'METAL'),
+        warehouseId: warehouse,
+        lines: [{ itemId: company.id('item', 'BAR'), quantity: '10', price: '1.5', dueDate: '2027-03-10' }],
+      },
+    })
+  ).id;
+  made['adjustment'] = (
+    await manager.call(api.stores.adjust, {
+      body: { warehouseId: warehouse, reason: 'BREAKAGE', note: 'behind the shelf', lines: [{ itemId: item, binId: 1, change: '-1' }] },
+    })
+  ).id;
+  made['transfer'] = (
+    await manager.call(api.stores.createTransfer, {
+      body: { fromId: warehouse, toId: company.id('warehouse', 'DEPOT'), shipDate: '2027-03-02', lines: [{ itemId: item, quantity: '1' }] },
+    })
+  ).id;
+});
+afterAll(() => company.close());
+
+describe('papers', () => {
+  it('are there of the kinds that say so, each with its number, a line for each of its lines, and as a PDF', async () => {
+    const kinds = documentSpecs().flatMap((spec) => (spec.paper ? [spec.kind] : []));
+    expect([...kinds].sort()).toEqual(Object.keys(made).sort());
+    for (const kind of kinds) {
+      const paper = paperOf(kind);
+      expect(paper?.number, kind).toMatch(/^[A-Z]+-\d+$/);
+      expect(paper?.table.rows, kind).toHaveLength(1);
+      for (const row of paper?.table.rows ?? []) expect(row, kind).toHaveLength(paper?.table.head.length ?? 0);
+      const pdf = await manager.agent.get(`/api/papers/${kind}/${made[kind] ?? 0}`).buffer(true);
+      expect([pdf.type, (pdf.body as Buffer).subarray(0, 5).toString()], kind).toEqual(['application/pdf', '%PDF-']);
+      expect(pdf.headers['content-disposition'], kind).toContain(`${paper?.number ?? ''}.pdf`);
+    }
+  });
+
+  it('name the company’s currency where they name amounts', () => {
+    const words = JSON.stringify(['invoice', 'purchaseOrder', 'adjustment'].map((kind) => paperOf(kind)));
+    expect(words.match(/CHF/g)).toHaveLength(4);
+    expect(words).not.toContain('EUR');
+    expect(paperOf('purchaseOrder')?.totals).toEqual([['Total CHF', '15.00']]);
+  });
+
+  it('say what they are for: the pick list its bin and code to scan, the invoice what is to be paid', () => {
+    expect(paperOf('shipment')?.table.rows[0]).toEqual(expect.arrayContaining([{ scan: 'SMOKER' }, '2', 'each']));
+    expect(paperOf('transfer')).toMatchObject({ title: 'Pick list for a transfer', to: [expect.stringContaining('DEPOT'), expect.stringContaining('WORKS')] });
+    expect(paperOf('adjustment')).toMatchObject({ title: 'Adjustment', note: 'behind the shelf' });
+    expect(paperOf('invoice')?.note).toMatch(/^Please pay by 2027-03-15, naming INV-\d+\.$/);
+  });
+
+  it('are shown to whoever may see the document, and there is none of other kinds', async () => {
+    const sales = await company.as('sales');
+    expect((await sales.agent.get(`/api/papers/adjustment/${made['adjustment'] ?? 0}`)).status).toBe(
+      lookAs('sales').may('stores.see') ? 200 : 403,
+    );
+    for (const kind of ['payment', 'nothing']) expect((await manager.agent.get(`/api/papers/${kind}/1`)).status, kind).toBe(404);
+    expect((await manager.agent.get('/api/papers/invoice/999')).status).toBe(404);
+  });
+});
