@@ -85,13 +85,19 @@ export async function writeCells(
     const content = stringify([titles, ...cells]);
     return { type: 'text/csv; charset=utf-8', content: Buffer.from(`\uFEFF${content}`) };
   }
-  // Heavy, and rarely wanted: loaded at its first use.
-  const { default: excel } = await import('exceljs');
-  const book = new excel.Workbook();
-  const sheet = book.addWorksheet('List', { views: [{ state: 'frozen', ySplit: 1 }] });
-  sheet.addRow([...titles]).font = { bold: true };
-  for (const row of cells)
-    sheet.addRow(row.map((cell, index) => (figures?.[index] !== false && typeof cell === 'string' && FIGURE.test(cell) ? Number(cell) : cell)));
-  sheet.columns.forEach((each) => (each.width = 16));
-  return { type: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet', content: Buffer.from(await book.xlsx.writeBuffer()) };
+  // Rarely wanted: loaded at its first use.
+  const { default: writeWorkbook } = await import('write-excel-file/node');
+  const isFigure = (cell: string | number, column: number): boolean => typeof cell === 'number' || (figures?.[column] !== false && FIGURE.test(cell));
+  const content = await writeWorkbook(
+    [
+      titles.map((value) => ({ value, type: String, fontWeight: 'bold' as const })),
+      ...cells.map((row) =>
+        row.map((cell, column) =>
+          cell === '' ? null : isFigure(cell, column) ? { value: Number(cell), type: Number } : { value: String(cell), type: String },
+        ),
+      ),
+    ],
+    { sheet: 'List', columns: titles.map(() => ({ width: 16 })), stickyRowsCount: 1 },
+  ).toBuffer();
+  return { type: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet', content };
 }
