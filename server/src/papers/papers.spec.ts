@@ -51,7 +51,13 @@ beforeAll(async () => {
   ).id;
   made['transfer'] = (
     await manager.call(api.stores.requestTransfer, {
-      body: { fromId: warehouse, toId: company.id('warehouse', 'DEPOT'), shipDate: '2027-03-02', lines: [{ itemId: item, quantity: '1' }] },
+      body: {
+        fromId: warehouse,
+        toId: company.id('warehouse', 'DEPOT'),
+        shipDate: '2027-03-02',
+        dueDate: '2027-03-04',
+        lines: [{ itemId: item, quantity: '1' }],
+      },
     })
   ).id;
 });
