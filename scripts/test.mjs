@@ -42,6 +42,7 @@ const steps = {
       run('npx', ['eslint', '.'], true),
       (async () => {
         await run('npx', ['tsc', '-p', 'tsconfig.json', '--noEmit'], true);
+        await run('npx', ['tsc', '-p', 'web/tsconfig.spec.json', '--noEmit'], true);
         await run('npx', ['prettier', '--check', '--log-level', 'warn', '.'], true);
         await run('npm', ['run', '-s', 'rules'], true);
         await run('npx', ['knip', '--no-config-hints'], true);

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import type { ItemRecord, RecordEventView } from '@terrace/contract';
 import { stripOf } from './record-strip';
 
-const event = (what: RecordEventView['what'], day: string, quantity: string, id = what): RecordEventView => ({
+const event = (what: RecordEventView['what'], day: string, quantity: string, id: string = what): RecordEventView => ({
   what,
   day,
   given: day,

@@ -1,0 +1,71 @@
+// @vitest-environment jsdom
+import '@angular/compiler';
+import { beforeEach, describe, expect, it } from 'vitest';
+import { api, type InvoiceView, type Right } from '@terrace/contract';
+import { FakeClient } from '../testing/fake-client';
+import { offered, panelWith, press, type PanelParts } from '../testing/panel';
+import { InvoicePanel } from './invoice-panel';
+
+const invoice: InvoiceView = {
+  id: 7,
+  number: 'INV-7',
+  customer: 'Tarnside',
+  customerId: 2,
+  order: 'CO-5',
+  orderId: 5,
+  date: '2027-03-01',
+  dueDate: '2027-03-15',
+  state: 'open',
+  total: '206.40',
+  paid: '0.00',
+  open: '206.40',
+  overdue: true,
+  net: '172.00',
+  tax: '34.40',
+  version: 3,
+  lines: [],
+  payments: [],
+};
+
+describe('an invoice', () => {
+  let client: FakeClient;
+  const shown = (more: Partial<InvoiceView>, rights: readonly Right[] = ['accounts.pay', 'accounts.invoice']): PanelParts => {
+    client.answer(api.accounts.getInvoice, () => ({ ...invoice, ...more }));
+    return panelWith(InvoicePanel, client, rights, 7).panel;
+  };
+  beforeEach(() => {
+    client = new FakeClient();
+  });
+
+  it.each([
+    ['open', { state: 'open' }, ['Record 206.40 CHF', 'Print (PDF)', 'Take back']],
+    ['paid in part', { state: 'open', paid: '100.00', open: '106.40' }, ['Record 106.40 CHF', 'Print (PDF)']],
+    ['paid', { state: 'paid', paid: '206.40', open: '0.00' }, ['Print (PDF)']],
+    ['taken back', { state: 'reversed' }, ['Print (PDF)']],
+  ] as const)('%s offers what can be done with it', (_, more, words) => {
+    expect(offered(shown(more))).toEqual(words);
+    expect(offered(shown(more, []))).toEqual(['Print (PDF)']);
+  });
+
+  it('tells what it is about, and what is wrong with it', () => {
+    expect(shown({}).facts()).toEqual(
+      expect.arrayContaining([
+        { title: 'Order', value: 'CO-5', kind: 'code', page: ['/selling/orders', 5] },
+        { title: 'Due', value: 'Mon 15 Mar 2027', trouble: true },
+        { title: 'Open', value: '206.40', kind: 'money' },
+      ]),
+    );
+  });
+
+  it('records what is open unless another amount is typed, and is taken back with the version that was seen', () => {
+    const panel = shown({});
+    client.answer(api.accounts.payInvoice, () => ({ ...invoice, state: 'paid', open: '0.00', paid: '206.40' }));
+    press(panel, 'Record 206.40 CHF');
+    expect(client.asked.at(-1)?.call).toMatchObject({ params: { id: 7 }, body: { amount: '206.40', method: 'transfer' } });
+    expect(offered(panel)).toEqual(['Print (PDF)']);
+    const other = shown({});
+    client.answer(api.accounts.reverseInvoice, () => ({ ...invoice, state: 'reversed' }));
+    press(other, 'Take back');
+    expect(client.asked.at(-1)?.call).toMatchObject({ params: { id: 7 }, body: { version: 3 } });
+  });
+});

@@ -1,0 +1,131 @@
+// @vitest-environment jsdom
+import '@angular/compiler';
+import { beforeEach, describe, expect, it } from 'vitest';
+import { api, type OrderView, type Right } from '@terrace/contract';
+import { FakeClient } from '../testing/fake-client';
+import { offered, panelWith, press } from '../testing/panel';
+import { OrderPanel } from './order-panel';
+
+const line: OrderView['lines'][number] = {
+  id: 1,
+  position: 1,
+  itemId: 101,
+  code: 'SMOKER',
+  description: 'Smoker',
+  unit: 'each',
+  decimals: 0,
+  quantity: '3',
+  price: '36.00',
+  discount: '0',
+  requiredDate: '2027-03-10',
+  promiseDate: null,
+  reserved: '0',
+  shipped: '0',
+  invoiced: '0',
+  cancelled: '0',
+  outstanding: '3',
+  amount: '108.00',
+  covered: 'nothing reserved',
+  priceSteps: [],
+  discountReason: '',
+  substitutes: [],
+};
+const order: OrderView = {
+  id: 7,
+  number: 'CO-7',
+  state: 'draft',
+  customerId: 2,
+  customer: 'Tarnside',
+  reference: '',
+  orderDate: '2027-03-01',
+  requiredDate: '2027-03-10',
+  planned: null,
+  promiseDate: null,
+  warehouseId: 1,
+  warehouse: 'WORKS',
+  note: '',
+  lines: [line],
+  net: '108.00',
+  tax: '21.60',
+  total: '129.60',
+  ready: 'nothing',
+  custom: {},
+  version: 2,
+};
+const ALL: readonly Right[] = ['selling.confirm', 'selling.edit', 'dispatch.ship', 'accounts.invoice'];
+
+describe('a customer order', () => {
+  let client: FakeClient;
+  const shown = (more: Partial<OrderView>, rights = ALL) => {
+    client.answer(api.selling.getOrder, () => ({ ...order, ...more }));
+    return panelWith(OrderPanel, client, rights, 7);
+  };
+  beforeEach(() => {
+    client = new FakeClient();
+  });
+
+  const shipped = [{ ...line, shipped: '2' }];
+  it.each([
+    ['a draft', { state: 'draft' }, ['Confirm CO-7', 'Confirm only if all is free', 'Change', 'Cancel the order']],
+    ['confirmed, nothing there', { state: 'confirmed' }, ['Reserve what is free now', 'Change', 'Cancel the order']],
+    [
+      'confirmed, a part there',
+      { state: 'confirmed', ready: 'part' },
+      ['Make shipment of what is reserved', 'Reserve what is free now', 'Change', 'Cancel the order'],
+    ],
+    ['confirmed, all there', { state: 'confirmed', ready: 'all' }, ['Make shipment of all', 'Change', 'Cancel the order']],
+    [
+      'shipped in part',
+      { state: 'partShipped', lines: shipped },
+      ['Invoice what has shipped', 'Reserve what is free now', 'Change', 'Cancel the rest'],
+    ],
+    ['shipped', { state: 'shipped', ready: 'done', lines: shipped }, ['Invoice what has shipped']],
+    ['cancelled', { state: 'cancelled', ready: 'done' }, []],
+  ] as const)('that is %s offers what can be done with it, by whoever may', (_, more, words) => {
+    expect(offered(shown(more as Partial<OrderView>).panel)).toEqual(words);
+    expect(offered(shown(more as Partial<OrderView>, []).panel)).toEqual([]);
+  });
+
+  it('says when it is promised and whether that is late; before it is confirmed and where nothing comes, in words', () => {
+    const promised = (more: Partial<OrderView>) =>
+      shown(more)
+        .panel.facts()
+        .find((fact) => fact.title === 'Promised');
+    expect(promised({})).toMatchObject({ value: 'when confirmed', trouble: false });
+    expect(promised({ state: 'confirmed' })).toMatchObject({ value: 'not from stock and orders alone' });
+    expect(promised({ state: 'confirmed', promiseDate: '2027-03-10' })).toMatchObject({ value: 'Wed 10 Mar 2027', trouble: false });
+    expect(promised({ state: 'confirmed', promiseDate: '2027-03-11' })).toMatchObject({ trouble: true });
+    const planned = shown({ state: 'confirmed', planned: { ready: null, endangered: true } })
+      .panel.facts()
+      .find((fact) => fact.title === 'By the plan');
+    expect(planned).toMatchObject({ value: 'a part has no supply', trouble: true });
+  });
+
+  it('is confirmed as it was seen, whole or as far as it is free', () => {
+    client.answer(api.selling.confirmOrder, () => ({ ...order, state: 'confirmed', version: 3 }));
+    press(shown({}).panel, 'Confirm CO-7');
+    expect(client.asked.at(-1)?.call.body).toEqual({ version: 2, allOrNothing: false });
+    press(shown({}).panel, 'Confirm only if all is free');
+    expect(client.asked.at(-1)?.call.body).toEqual({ version: 2, allOrNothing: true });
+  });
+
+  it('leads to the shipment and the invoice that are made of it', () => {
+    client.answer(api.dispatch.createShipment, () => ({ id: 31 }));
+    const ready = shown({ state: 'confirmed', ready: 'all' });
+    press(ready.panel, 'Make shipment of all');
+    expect(ready.visited).toEqual(['/dispatch/shipments/31']);
+    client.answer(api.selling.invoiceOrder, () => ({ id: 32 }));
+    const gone = shown({ state: 'shipped', lines: shipped });
+    press(gone.panel, 'Invoice what has shipped');
+    expect(gone.visited).toEqual(['/accounts/invoices/32']);
+  });
+
+  it('points the balance strip at the first line that is not covered', () => {
+    const lines = [
+      { ...line, covered: 'all reserved' },
+      { ...line, id: 2, itemId: 102 },
+    ];
+    const { focused } = shown({ state: 'confirmed', lines });
+    expect(focused()).toEqual({ itemId: 102, warehouseId: 1 });
+  });
+});
