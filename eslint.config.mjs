@@ -79,4 +79,21 @@ export default tseslint.config(
       '@angular-eslint/template/no-autofocus': 'off',
     },
   },
+  {
+    files: ['web/src/app/**/*.html'],
+    ignores: ['web/src/app/ui/**'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: 'Element[name=/^(select|input|textarea|dialog)$/]',
+          message: 'Fields and dialogs are those of ui/ (docs/screens.md says which).',
+        },
+        {
+          selector: 'Element[name="button"]:not(:has(TextAttribute[name="nz-button"])):has(TextAttribute[name="class"][value=/\\bact\\b/])',
+          message: 'A button is nz-button.',
+        },
+      ],
+    },
+  },
 );

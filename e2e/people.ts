@@ -1,4 +1,4 @@
-import { expect, type Page } from '@playwright/test';
+import { expect, type Locator, type Page } from '@playwright/test';
 
 /** Signs in by name and password, as everybody does in the morning. */
 export async function signIn(page: Page, login = 'maren'): Promise<void> {
@@ -20,6 +20,15 @@ export async function begin(page: Page, address: string, login?: string): Promis
   await enter(page, login);
   await page.goto(address);
   await expect(page.getByRole('navigation', { name: 'Rooms' })).toBeVisible();
+}
+
+/** Chooses from a list that opens, by the words that stand in it. */
+export async function choose(field: Locator, words: string | RegExp): Promise<void> {
+  // What is chosen lies over the field itself.
+  await field.locator('xpath=ancestor::nz-select').click();
+  // A long list shows only what fits.
+  if (typeof words === 'string') await field.fill(words);
+  await field.page().locator('.t-options').getByTitle(words, { exact: true }).click();
 }
 
 /** The number of the document on the screen. */

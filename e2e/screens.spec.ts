@@ -206,6 +206,7 @@ test('typed lines stay when Esc is pressed, and no key acts behind a dialog', as
   // Nothing was typed: back at once.
   await page.keyboard.press('Escape');
   await expect(page).toHaveURL(/selling$/);
+  await expect(page.getByText('New order')).toBeVisible();
   await page.keyboard.press('n');
   await page.getByLabel('Item of line 1').fill('HIVETOOL');
   await page.keyboard.press('Enter');

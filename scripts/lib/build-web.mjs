@@ -24,5 +24,6 @@ const build = await architect.scheduleTarget({ project, target: 'build' }, {}, {
 const { success } = await build.lastOutput;
 const whole = success && existsSync(join(output, 'browser/index.html'));
 if (!whole || process.env.TERRACE_BUILD_SAYS) process.stderr.write(`${said.join('\n')}\n`);
+await build.stop();
 // The builder's own threads would keep the process from ending on machines with few cores.
 process.exit(whole ? 0 : 1);

@@ -3,6 +3,7 @@ import { provideZonelessChangeDetection, type ApplicationConfig } from '@angular
 import { provideRouter, withComponentInputBinding, withRouterConfig } from '@angular/router';
 import { provideEffects } from '@ngrx/effects';
 import { provideStore } from '@ngrx/store';
+import { provideNzWave } from 'ng-zorro-antd/core/wave';
 import { routes } from './app.routes';
 import './documents';
 import { focusFeature } from './shell/focus.state';
@@ -19,6 +20,8 @@ export const appConfig: ApplicationConfig = {
       [focusFeature.name]: focusFeature.reducer,
       [liveFeature.name]: liveFeature.reducer,
     }),
+    // Nothing moves when it is pressed.
+    provideNzWave({ disabled: true }),
     provideEffects(sessionEffects, liveEffects),
   ],
 };

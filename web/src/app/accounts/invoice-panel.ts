@@ -11,6 +11,7 @@ import { GroupedPipe, grouped, longDay } from '../ui/format';
 import { Lines, type LineColumn } from '../ui/lines';
 import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
 import { withRecord } from '../ui/record.store';
+import { SelectField, SelectOption } from '../ui/select-field';
 
 const InvoiceStore = signalStore(withRecord<InvoiceView>(api.accounts.getInvoice, 'invoice'));
 
@@ -18,7 +19,7 @@ const CONTRARY = { consequences: 'A contrary entry is posted; nothing is deleted
 
 @Component({
   selector: 't-invoice-panel',
-  imports: [DocumentFrame, GroupedPipe, InCurrencyPipe, Lines, NumberField],
+  imports: [SelectField, SelectOption, DocumentFrame, GroupedPipe, InCurrencyPipe, Lines, NumberField],
   providers: [InvoiceStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './invoice-panel.html',

@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { debounceTime, filter, startWith } from 'rxjs';
 import { api, type AnswerOf } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
@@ -18,7 +19,7 @@ import { Refused } from '../ui/refusal';
 const TOGETHER_MS = 400;
 
 @Component({
-  imports: [Beside, Confirm, DateField, Grid, GroupedPipe, LongDayPipe, Refused],
+  imports: [NzButtonModule, Beside, Confirm, DateField, Grid, GroupedPipe, LongDayPipe, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-beside>
@@ -52,7 +53,7 @@ const TOGETHER_MS = 400;
               <label class="field" style="width: 140px"
                 ><span>Close through</span><t-date label="Close the books through" [(value)]="through" [quiet]="true"
               /></label>
-              <button type="button" class="act small" [disabled]="through() === ''" (click)="asking.set(true)">Close for good</button>
+              <button nz-button type="button" class="act small" [disabled]="through() === ''" (click)="asking.set(true)">Close for good</button>
             </div>
           }
         </section>

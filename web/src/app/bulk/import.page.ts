@@ -1,9 +1,12 @@
 /** Files in and out: choose, map, try, look at each row, take. */
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { importKinds, type ImportKind } from '@terrace/contract';
 import { GroupedPipe, MomentPipe } from '../ui/format';
+import { FileField } from '../ui/file-field';
 import { Refused } from '../ui/refusal';
 import { ImportStore } from './import.store';
+import { SelectField, SelectOption } from '../ui/select-field';
 
 const WORDS: Readonly<Record<ImportKind, string>> = {
   items: 'Items',
@@ -26,7 +29,7 @@ const STATES: Readonly<Record<string, string>> = {
 };
 
 @Component({
-  imports: [Refused, GroupedPipe, MomentPipe],
+  imports: [NzButtonModule, FileField, SelectField, SelectOption, Refused, GroupedPipe, MomentPipe],
   providers: [ImportStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './import.page.html',
@@ -43,18 +46,6 @@ export class ImportPage {
 
   protected stateWords(state: string): string {
     return STATES[state] ?? state;
-  }
-
-  protected choose(box: HTMLInputElement): void {
-    const file = box.files?.[0];
-    if (file) this.store.send(file);
-    box.value = '';
-  }
-
-  protected drop(event: DragEvent): void {
-    event.preventDefault();
-    const file = event.dataTransfer?.files[0];
-    if (file) this.store.send(file);
   }
 
   protected columnWords(key: string): string {

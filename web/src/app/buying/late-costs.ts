@@ -1,6 +1,7 @@
 /** Costs that came after a receipt, and one more. */
 import { ChangeDetectionStrategy, Component, effect, inject, input, signal, untracked } from '@angular/core';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import type { Observable } from 'rxjs';
 import { api, type AnswerOf } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
@@ -9,12 +10,14 @@ import { NumberField } from '../ui/fields';
 import { GroupedPipe, LongDayPipe } from '../ui/format';
 import { Refused } from '../ui/refusal';
 import { InCurrencyPipe } from '../ui/money';
+import { SelectField, SelectOption } from '../ui/select-field';
+import { TextField } from '../ui/text-field';
 
 type Costs = AnswerOf<typeof api.stores.lateCosts>;
 
 @Component({
   selector: 't-late-costs',
-  imports: [InCurrencyPipe, NumberField, Refused, GroupedPipe, LongDayPipe],
+  imports: [NzButtonModule, SelectField, SelectOption, TextField, InCurrencyPipe, NumberField, Refused, GroupedPipe, LongDayPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <table class="sheet">
@@ -45,7 +48,7 @@ type Costs = AnswerOf<typeof api.stores.lateCosts>;
               @if (cost.reversed) {
                 <span class="quiet">taken back</span>
               } @else if (rights().has('accounts.invoice')) {
-                <button type="button" class="act small" [disabled]="busy()" (click)="takeBack(cost.id)">Take back</button>
+                <button nz-button type="button" class="act small" [disabled]="busy()" (click)="takeBack(cost.id)">Take back</button>
               }
             </td>
           </tr>
@@ -63,17 +66,18 @@ type Costs = AnswerOf<typeof api.stores.lateCosts>;
       <div class="acts">
         <label class="field"
           ><span>What</span
-          ><select #kind class="box" (change)="what.set(kind.value === 'landedCost' ? 'landedCost' : 'invoiceDifference')">
-            <option value="landedCost">landed cost: freight, duty, insurance</option>
-            <option value="invoiceDifference">the invoice differs</option>
-          </select></label
-        >
+          ><t-select [value]="what()" (valueChange)="what.set($event === 'landedCost' ? 'landedCost' : 'invoiceDifference')">
+            <t-option value="landedCost" label="landed cost: freight, duty, insurance" />
+            <t-option value="invoiceDifference" label="the invoice differs" /> </t-select
+        ></label>
         <label class="field" style="width: 110px"
           ><span>{{ 'Amount' | inCurrency }}</span
           ><t-number label="Amount of the late cost" [(value)]="amount" [quiet]="true"
         /></label>
-        <label class="field"><span>Note</span><input #text class="box" [value]="note()" (input)="note.set(text.value)" /></label>
-        <button type="button" class="act" [disabled]="busy() || amount() === ''" (click)="add()">Add {{ amount() || '…' | inCurrency }}</button>
+        <label class="field"><span>Note</span><t-text [value]="note()" (valueChange)="note.set($event)" /></label>
+        <button nz-button type="button" class="act" [disabled]="busy() || amount() === ''" (click)="add()">
+          Add {{ amount() || '…' | inCurrency }}
+        </button>
       </div>
     }
   `,

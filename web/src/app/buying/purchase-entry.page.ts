@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, afterNextRender, effect, inject, input, signal, untracked, viewChild } from '@angular/core';
 import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { Choices } from '../client/choices';
@@ -11,9 +12,11 @@ import { ChoiceField } from '../ui/choice-field';
 import { EMPTY_LINE, LineEntry, type EntryLine } from '../ui/line-entry';
 import { Refused } from '../ui/refusal';
 import { Leave } from '../ui/leave';
+import { TextArea } from '../ui/text-field';
+import { SelectField, SelectOption } from '../ui/select-field';
 
 @Component({
-  imports: [Leave, ChoiceField, LineEntry, Refused],
+  imports: [NzButtonModule, TextArea, SelectField, SelectOption, Leave, ChoiceField, LineEntry, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
@@ -31,21 +34,19 @@ import { Leave } from '../ui/leave';
         /></label>
         <label class="field"
           ><span>Deliver to</span>
-          <select #warehouse class="box" (change)="warehouseId.set(+warehouse.value)">
+          <t-select [value]="warehouseId()" (valueChange)="warehouseId.set(+$event)">
             @for (each of choices.all().warehouses; track each.id) {
-              <option [value]="each.id" [selected]="each.id === warehouseId()">{{ each.code }} · {{ each.name }}</option>
+              <t-option [value]="each.id" label="{{ each.code }} · {{ each.name }}" />
             }
-          </select>
+          </t-select>
         </label>
       </div>
       <t-line-entry [(lines)]="lines" [buying]="true" [refused]="problem()?.fields ?? {}" (pointed)="point($event)" />
       <p class="quiet">A price left empty is taken from the supplier’s terms.</p>
-      <label class="field"
-        ><span>Note to the supplier</span><textarea #text class="box" rows="2" [value]="note()" (input)="note.set(text.value)"></textarea>
-      </label>
+      <label class="field"><span>Note to the supplier</span><t-area rows="2" [value]="note()" (valueChange)="note.set($event)" /> </label>
       <t-refusal [problem]="problem()" />
       <div class="acts">
-        <button type="button" class="act first" [disabled]="busy()" (click)="save()">Save as a draft <kbd>Ctrl+Enter</kbd></button>
+        <button nz-button type="button" class="act first" [disabled]="busy()" (click)="save()">Save as a draft <kbd>Ctrl+Enter</kbd></button>
       </div>
     </div>
     <t-leave />

@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, numberAttribute, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type AnyRoute, type PurchaseView } from '@terrace/contract';
 import { asQuantity, parseQuantity, readDecimal, writeQuantity } from '@terrace/core';
 import { sessionFeature } from '../client/session.state';
@@ -16,6 +17,7 @@ import { CompanyCurrency } from '../ui/money';
 import { PiecesField } from '../ui/pieces-field';
 import { withRecord } from '../ui/record.store';
 import { LateCosts } from './late-costs';
+import { TextField } from '../ui/text-field';
 
 const PurchaseStore = signalStore(withRecord<PurchaseView>(api.buying.getPurchase, 'purchaseOrder'));
 
@@ -24,7 +26,7 @@ type Receipt = PurchaseView['receipts'][number];
 
 @Component({
   selector: 't-purchase-panel',
-  imports: [BelowLine, DocumentFrame, LateCosts, LineCell, Lines, NumberField, PiecesField],
+  imports: [NzButtonModule, TextField, BelowLine, DocumentFrame, LateCosts, LineCell, Lines, NumberField, PiecesField],
   providers: [PurchaseStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './purchase-panel.html',

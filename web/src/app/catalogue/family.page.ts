@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type FamilyView } from '@terrace/contract';
 import { Refusal, variantsOf } from '@terrace/core';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
@@ -14,6 +15,9 @@ import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 import { valuesFrom } from './family-values';
 import { InCurrencyPipe } from '../ui/money';
+import { CheckField } from '../ui/check-field';
+import { SelectField, SelectOption } from '../ui/select-field';
+import { TextField } from '../ui/text-field';
 
 interface Variant {
   readonly values: Readonly<Record<string, string>>;
@@ -37,7 +41,19 @@ interface Draft {
 const EMPTY: Draft = { code: '', description: '', group: '', attributes: [{ name: 'Size', values: '' }] };
 
 @Component({
-  imports: [InCurrencyPipe, Labelled, NumberField, Refused, RouterLink, GroupedPipe],
+  imports: [
+    NzButtonModule,
+    CheckField,
+    SelectField,
+    SelectOption,
+    TextField,
+    InCurrencyPipe,
+    Labelled,
+    NumberField,
+    Refused,
+    RouterLink,
+    GroupedPipe,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './family.page.html',
   styleUrl: './item-edit.page.less',

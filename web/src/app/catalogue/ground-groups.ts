@@ -1,6 +1,7 @@
 /** Item groups as a tree: what each states, and what it takes from those above. */
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, givenFields, type GivenField, type GroundView } from '@terrace/contract';
 import { givenBy, lineage, ruleGivenBy, type Group, type Origin } from '@terrace/core';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
@@ -9,6 +10,8 @@ import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 import { RuleTextsForm } from '../ui/rule-texts';
 import { CHOICES, givenWords } from './given-words';
+import { SelectField, SelectOption } from '../ui/select-field';
+import { TextField } from '../ui/text-field';
 
 const NAMES: Readonly<Record<string, string>> = {
   kind: 'Kind',
@@ -25,7 +28,7 @@ type GroundGroup = GroundView['groups'][number];
 
 @Component({
   selector: 't-ground-groups',
-  imports: [Labelled, Refused, RuleTextsForm],
+  imports: [NzButtonModule, SelectField, SelectOption, TextField, Labelled, Refused, RuleTextsForm],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './ground-groups.html',
   styleUrl: './item-edit.page.less',

@@ -1,6 +1,7 @@
 /** What the catalogue stands on: groups with their defaults, units, calendars, currencies, own fields. */
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, customRecords, customTypes, type AnyRoute, type BodyIn, type GroundView } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { Choices } from '../client/choices';
@@ -9,6 +10,9 @@ import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 import { GroundGroups } from './ground-groups';
 import { InCurrencyPipe } from '../ui/money';
+import { TextArea, TextField } from '../ui/text-field';
+import { CheckField } from '../ui/check-field';
+import { SelectField, SelectOption } from '../ui/select-field';
 
 const TABS = ['Groups', 'Units', 'Currencies', 'Calendars', 'Customer groups and tax', 'Own fields'] as const;
 const RECORDS: Readonly<Record<string, string>> = {
@@ -21,7 +25,7 @@ const RECORDS: Readonly<Record<string, string>> = {
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 
 @Component({
-  imports: [InCurrencyPipe, Labelled, Refused, GroundGroups],
+  imports: [NzButtonModule, TextArea, CheckField, SelectField, SelectOption, TextField, InCurrencyPipe, Labelled, Refused, GroundGroups],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './ground.page.html',
   styleUrls: ['./item-edit.page.less', '../bulk/import.page.less'],
@@ -79,8 +83,8 @@ export class GroundPage {
     return on ? [...chosen, day].sort((a, b) => a - b) : chosen.filter((each) => each !== day);
   }
 
-  protected blank(...boxes: readonly HTMLInputElement[]): () => void {
-    return () => boxes.forEach((box) => (box.value = ''));
+  protected blank(...boxes: readonly TextField[]): () => void {
+    return () => boxes.forEach((box) => box.value.set(''));
   }
 
   protected recordOf(text: string): (typeof customRecords)[number] {

@@ -1,6 +1,7 @@
 /** What an item is made from; changed here line by line. */
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type ItemChoice, type ItemView } from '@terrace/contract';
 import { DateField, NumberField } from '../ui/fields';
 import { ShortDayPipe } from '../ui/format';
@@ -22,7 +23,7 @@ interface DraftLine {
 
 @Component({
   selector: 't-item-bom',
-  imports: [RouterLink, DateField, NumberField, ItemField, Labelled, ShortDayPipe],
+  imports: [NzButtonModule, RouterLink, DateField, NumberField, ItemField, Labelled, ShortDayPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (item().bom.length > 0 || editable()) {
@@ -45,13 +46,15 @@ interface DraftLine {
               </t-field>
               <t-field name="From"><t-date label="From" [value]="line.validFrom" (valueChange)="set(index, { validFrom: $event })" /></t-field>
               <t-field name="To"><t-date label="To" [value]="line.validTo" (valueChange)="set(index, { validTo: $event })" /></t-field>
-              <button type="button" class="act plain small" [attr.aria-label]="'Remove part ' + (index + 1)" (click)="remove(index)">✕</button>
+              <button nz-button type="button" class="act plain small" [attr.aria-label]="'Remove part ' + (index + 1)" (click)="remove(index)">
+                ✕
+              </button>
             </div>
           }
           <div class="acts">
-            <button type="button" class="act small" (click)="add()">Add a part</button>
-            <button type="button" class="act first" [disabled]="store.busy()" (click)="save()">Make it from these</button>
-            <button type="button" class="act plain small" (click)="draft.set(null)">Leave it</button>
+            <button nz-button type="button" class="act small" (click)="add()">Add a part</button>
+            <button nz-button type="button" class="act first" [disabled]="store.busy()" (click)="save()">Make it from these</button>
+            <button nz-button type="button" class="act plain small" (click)="draft.set(null)">Leave it</button>
           </div>
         } @else {
           <table class="sheet">
@@ -84,7 +87,7 @@ interface DraftLine {
           </table>
           @if (editable()) {
             <div class="acts">
-              <button type="button" class="act small" (click)="begin()">
+              <button nz-button type="button" class="act small" (click)="begin()">
                 {{ item().bom.length > 0 ? 'Change what it is made from' : 'Say what it is made from' }}
               </button>
             </div>

@@ -1,7 +1,9 @@
 /** Setting an item up and changing it: what is needed first, what the group gives beside what was typed. */
-import type { ElementRef } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { NzRadioModule } from 'ng-zorro-antd/radio';
 import { ChangeDetectionStrategy, Component, afterNextRender, effect, inject, input, untracked, viewChild } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import type { GivenField } from '@terrace/contract';
 import { Choices } from '../client/choices';
 import { useKeys } from '../ui/keys';
@@ -14,6 +16,8 @@ import type { ItemDraft, Size } from './item-draft';
 import { ItemEditStore } from './item-edit.store';
 import { InCurrencyPipe } from '../ui/money';
 import { Leave } from '../ui/leave';
+import { TextArea, TextField } from '../ui/text-field';
+import { SelectField, SelectOption } from '../ui/select-field';
 
 interface GivenRow {
   readonly field: GivenField;
@@ -24,7 +28,22 @@ interface GivenRow {
 }
 
 @Component({
-  imports: [Leave, InCurrencyPipe, Labelled, NumberField, OwnFields, Refused, RouterLink],
+  imports: [
+    NzButtonModule,
+    FormsModule,
+    NzRadioModule,
+    TextArea,
+    SelectField,
+    SelectOption,
+    TextField,
+    Leave,
+    InCurrencyPipe,
+    Labelled,
+    NumberField,
+    OwnFields,
+    Refused,
+    RouterLink,
+  ],
   providers: [ItemEditStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './item-edit.page.html',
@@ -37,7 +56,7 @@ export class ItemEditPage {
   protected readonly store = inject(ItemEditStore);
   protected readonly choices = inject(Choices);
   private readonly router = inject(Router);
-  private readonly first = viewChild.required<ElementRef<HTMLInputElement>>('code');
+  private readonly first = viewChild.required<TextField>('code');
   protected readonly rows = (): readonly GivenRow[] => [
     { field: 'unit', name: 'Unit', kind: 'choice', choices: this.choices.all().units.map((each) => each.code), unit: '' },
     { field: 'kind', name: 'Kind', kind: 'choice', choices: CHOICES['kind'] ?? [], unit: '' },
@@ -71,7 +90,7 @@ export class ItemEditPage {
         else if (group !== undefined) this.store.chooseGroup(group);
       });
     });
-    afterNextRender(() => this.first().nativeElement.focus());
+    afterNextRender(() => this.first().focus());
     useKeys([{ key: 'Ctrl+Enter', words: 'Save the item', act: () => this.save() }]);
   }
 
@@ -96,10 +115,10 @@ export class ItemEditPage {
     const from = event.target as HTMLElement;
     if (from.tagName === 'TEXTAREA' || from.tagName === 'BUTTON' || from.tagName === 'A') return;
     event.preventDefault();
-    const fields = [...document.querySelectorAll<HTMLElement>('main input:not([type=checkbox]), main select, main textarea')].filter(
+    const fields = [...document.querySelectorAll<HTMLElement>('main input:not([type=checkbox]):not([type=radio]), main textarea')].filter(
       (each) => !each.hasAttribute('disabled'),
     );
-    fields[fields.indexOf(from) + 1]?.focus();
+    fields[fields.findIndex((each) => from.contains(each)) + 1]?.focus();
   }
 
   protected nameOf(field: GivenField): string {

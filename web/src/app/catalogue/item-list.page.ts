@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, inject, signal, viewChild } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api } from '@terrace/contract';
 import { useKeys } from '../ui/keys';
 import { sessionFeature } from '../client/session.state';
@@ -13,7 +14,7 @@ import { ItemListStore } from './item-list.store';
 import { ItemPanel } from './item-panel';
 
 @Component({
-  imports: [Beside, Grid, ItemPanel, ListEditsPanel, RouterLink],
+  imports: [NzButtonModule, Beside, Grid, ItemPanel, ListEditsPanel, RouterLink],
   providers: [ItemListStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -50,6 +51,7 @@ import { ItemPanel } from './item-panel';
           <ng-container tool>
             <a tool class="act first small" routerLink="/catalogue/new">New item <kbd>N</kbd></a>
             <button
+              nz-button
               tool
               type="button"
               class="act small"

@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type ItemView } from '@terrace/contract';
 import { ApiClient, problemOf } from '../client/api-client';
 import { Choices } from '../client/choices';
@@ -29,7 +30,19 @@ interface Fact {
 
 @Component({
   selector: 't-item-panel',
-  imports: [InCurrencyPipe, Refused, RouterLink, GroupedPipe, ItemBom, ItemPlanning, ItemRules, ItemTracking, ItemTerms, ItemSubstitutes],
+  imports: [
+    NzButtonModule,
+    InCurrencyPipe,
+    Refused,
+    RouterLink,
+    GroupedPipe,
+    ItemBom,
+    ItemPlanning,
+    ItemRules,
+    ItemTracking,
+    ItemTerms,
+    ItemSubstitutes,
+  ],
   providers: [ItemStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './item-panel.html',

@@ -1,5 +1,6 @@
 /** How an item is planned where its rules in the warehouses do not say it. */
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type ItemView } from '@terrace/contract';
 import { RULE_FIELDS, type RuleField, type RuleOrigin, type RuleTexts } from '@terrace/core';
 import { RULE_NAMES, RuleTextsForm, originWords, ruleTextWords } from '../ui/rule-texts';
@@ -7,7 +8,7 @@ import { ItemStore } from './item.store';
 
 @Component({
   selector: 't-item-planning',
-  imports: [RuleTextsForm],
+  imports: [NzButtonModule, RuleTextsForm],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="pane">
@@ -15,8 +16,8 @@ import { ItemStore } from './item.store';
       @if (open()) {
         <t-rule-texts [texts]="texts()" [above]="above()" [refused]="refused()" (typed)="texts.set($event)" />
         <div class="acts">
-          <button type="button" class="act first" [disabled]="store.busy()" (click)="save()">Save; its rules follow</button>
-          <button type="button" class="act plain small" (click)="leave()">Leave it</button>
+          <button nz-button type="button" class="act first" [disabled]="store.busy()" (click)="save()">Save; its rules follow</button>
+          <button nz-button type="button" class="act plain small" (click)="leave()">Leave it</button>
         </div>
       } @else {
         <p class="quiet">
@@ -27,7 +28,7 @@ import { ItemStore } from './item.store';
           }
         </p>
         @if (editable()) {
-          <div class="acts"><button type="button" class="act small" (click)="open.set(true)">Say it for the item</button></div>
+          <div class="acts"><button nz-button type="button" class="act small" (click)="open.set(true)">Say it for the item</button></div>
         }
       }
     </section>

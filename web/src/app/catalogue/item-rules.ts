@@ -1,5 +1,6 @@
 /** How an item is planned in each warehouse; set here. */
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, demandModes, planningSources, type ItemView } from '@terrace/contract';
 import { RULE_FIELDS, readSafety, readSizing, type RuleField } from '@terrace/core';
 import { Choices } from '../client/choices';
@@ -9,6 +10,7 @@ import { Labelled } from '../ui/labelled';
 import { DEMAND_WORDS, RULE_NAMES, originWords, ruleTextWords } from '../ui/rule-texts';
 import { SizingField, sizingWords } from '../ui/sizing-field';
 import { ItemStore } from './item.store';
+import { SelectField, SelectOption } from '../ui/select-field';
 
 type Source = (typeof planningSources)[number];
 type Sizing = ItemView['rules'][number]['lotSizing'];
@@ -43,7 +45,7 @@ const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string; rea
 ];
 @Component({
   selector: 't-item-rules',
-  imports: [NumberField, Labelled, SizingField, GroupedPipe],
+  imports: [NzButtonModule, SelectField, SelectOption, NumberField, Labelled, SizingField, GroupedPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="pane">
@@ -82,7 +84,13 @@ const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string; rea
               </td>
               @if (editable()) {
                 <td>
-                  <button type="button" class="act plain small" [attr.aria-label]="'Change planning in ' + rule.warehouse" (click)="open(rule)">
+                  <button
+                    nz-button
+                    type="button"
+                    class="act plain small"
+                    [attr.aria-label]="'Change planning in ' + rule.warehouse"
+                    (click)="open(rule)"
+                  >
                     Change
                   </button>
                 </td>
@@ -98,20 +106,20 @@ const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string; rea
       @if (draft(); as rule) {
         <div class="fields">
           <t-field name="Source">
-            <select #source class="box" (change)="set({ source: asSource(source.value) })">
+            <t-select [value]="rule.source" (valueChange)="set({ source: asSource($event) })">
               @for (each of sources; track each) {
-                <option [value]="each" [selected]="each === rule.source">{{ each }}</option>
+                <t-option [value]="each" label="{{ each }}" />
               }
-            </select>
+            </t-select>
           </t-field>
           @if (rule.source === 'transfer') {
             <t-field name="From" [refused]="fields()['fromId']">
-              <select #from class="box" (change)="set({ fromId: +from.value })">
-                <option [value]="0">choose</option>
+              <t-select [value]="rule.fromId" (valueChange)="set({ fromId: +$event })">
+                <t-option [value]="0" label="choose" />
                 @for (each of others(rule.warehouseId); track each.id) {
-                  <option [value]="each.id" [selected]="each.id === rule.fromId">{{ each.code }}</option>
+                  <t-option [value]="each.id" label="{{ each.code }}" />
                 }
-              </select>
+              </t-select>
             </t-field>
           }
           @if (isOwn('sizing')) {
@@ -119,11 +127,11 @@ const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string; rea
           }
           @if (isOwn('safety')) {
             <t-field name="Safety stock is">
-              <select #by class="box" (change)="setSafety(by.value)">
+              <t-select [value]="rule.safetyBy.by" (valueChange)="setSafety($event)">
                 @for (each of safeties; track each.by) {
-                  <option [value]="each.by" [selected]="each.by === rule.safetyBy.by">{{ each.name }}</option>
+                  <t-option [value]="each.by" label="{{ each.name }}" />
                 }
-              </select>
+              </t-select>
             </t-field>
             @switch (rule.safetyBy.by) {
               @case ('quantity') {
@@ -153,11 +161,11 @@ const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string; rea
           }
           @if (isOwn('demand')) {
             <t-field name="Counts">
-              <select #counts class="box" (change)="set({ demand: asDemand(counts.value) })">
+              <t-select [value]="rule.demand" (valueChange)="set({ demand: asDemand($event) })">
                 @for (each of demands; track each) {
-                  <option [value]="each" [selected]="each === rule.demand">{{ demandWords[each] }}</option>
+                  <t-option [value]="each" label="{{ demandWords[each] }}" />
                 }
-              </select>
+              </t-select>
             </t-field>
           }
           @for (each of figures; track each.key) {
@@ -177,7 +185,7 @@ const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string; rea
                 <span [class.from]="item().ruleGiven[field].from !== 'plain'" [class.quiet]="item().ruleGiven[field].from === 'plain'">{{
                   from(item().ruleGiven[field])
                 }}</span>
-                <button type="button" class="act plain small" [attr.aria-label]="'Say here: ' + names[field]" (click)="own(field)">
+                <button nz-button type="button" class="act plain small" [attr.aria-label]="'Say here: ' + names[field]" (click)="own(field)">
                   Say it here
                 </button>
               </li>
@@ -186,26 +194,27 @@ const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string; rea
         }
         @if (ownFields().length > 0) {
           <t-field name="Take from the item or its group">
-            <select #giveUp class="box" aria-label="Take from the item or its group" (change)="follow(giveUp.value); giveUp.value = ''">
-              <option value="">choose a figure</option>
+            <t-select #giveUp label="Take from the item or its group" (valueChange)="follow($event); giveUp.current.set('')">
+              <t-option value="" label="choose a figure" />
               @for (field of ownFields(); track field) {
-                <option [value]="field">
-                  {{ names[field] }}: {{ words(field, item().ruleGiven[field].value) }} {{ from(item().ruleGiven[field]) }}
-                </option>
+                <t-option
+                  [value]="field"
+                  label="{{ names[field] }}: {{ words(field, item().ruleGiven[field].value) }} {{ from(item().ruleGiven[field]) }}"
+                />
               }
-            </select>
+            </t-select>
           </t-field>
         }
         <div class="acts">
-          <button type="button" class="act first" [disabled]="store.busy()" (click)="save()">
+          <button nz-button type="button" class="act first" [disabled]="store.busy()" (click)="save()">
             Plan it so in {{ warehouseOf(rule.warehouseId) }}
           </button>
-          <button type="button" class="act plain small" (click)="draft.set(null)">Leave it</button>
+          <button nz-button type="button" class="act plain small" (click)="draft.set(null)">Leave it</button>
         </div>
       } @else if (editable()) {
         <div class="acts">
           @for (each of free(); track each.id) {
-            <button type="button" class="act small" (click)="begin(each.id)">Plan it in {{ each.code }}</button>
+            <button nz-button type="button" class="act small" (click)="begin(each.id)">Plan it in {{ each.code }}</button>
           }
         </div>
       }

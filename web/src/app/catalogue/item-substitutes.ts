@@ -1,15 +1,17 @@
 /** What can stand in for an item, shown with what is free of it; set here. */
 import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type ItemChoice, type ItemView } from '@terrace/contract';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe } from '../ui/format';
 import { ItemField } from '../ui/item-field';
 import { ItemStore } from './item.store';
+import { CheckField } from '../ui/check-field';
 
 @Component({
   selector: 't-item-substitutes',
-  imports: [ItemField, NumberField, GroupedPipe, RouterLink],
+  imports: [NzButtonModule, CheckField, ItemField, NumberField, GroupedPipe, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   styles: ':host { display: contents; }',
   template: `
@@ -31,7 +33,9 @@ import { ItemStore } from './item.store';
                 <td class="quiet">{{ each.bothWays ? 'both ways' : 'one way' }}</td>
                 @if (editable()) {
                   <td>
-                    <button type="button" class="act plain small" [attr.aria-label]="'Remove ' + each.code" (click)="drop(each.id)">✕</button>
+                    <button nz-button type="button" class="act plain small" [attr.aria-label]="'Remove ' + each.code" (click)="drop(each.id)">
+                      ✕
+                    </button>
                   </td>
                 }
               </tr>
@@ -46,8 +50,8 @@ import { ItemStore } from './item.store';
           <div class="acts">
             <t-item-field label="Item that can stand in" [code]="chosen()?.code ?? ''" (taken)="chosen.set($event)" />
             <div style="width: 90px"><t-number label="How many for one" [value]="ratio()" (valueChange)="ratio.set($event)" /></div>
-            <label><input #both type="checkbox" [checked]="bothWays()" (change)="bothWays.set(both.checked)" /> both ways</label>
-            <button type="button" class="act small" [disabled]="!chosen() || store.busy()" (click)="add()">Add it</button>
+            <t-check [checked]="bothWays()" (checkedChange)="bothWays.set($event)">both ways</t-check>
+            <button nz-button type="button" class="act small" [disabled]="!chosen() || store.busy()" (click)="add()">Add it</button>
           </div>
         }
       </section>

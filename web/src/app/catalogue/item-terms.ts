@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { Subject, catchError, debounceTime, map, of, switchMap } from 'rxjs';
 import { api, type ItemView, type SupplierTermView } from '@terrace/contract';
 import { ApiClient } from '../client/api-client';
@@ -12,6 +13,9 @@ import { GroupedPipe, ShortDayPipe } from '../ui/format';
 import { Labelled } from '../ui/labelled';
 import { ItemStore } from './item.store';
 import { CompanyCurrency } from '../ui/money';
+import { CheckField } from '../ui/check-field';
+import { SelectField, SelectOption } from '../ui/select-field';
+import { TextField } from '../ui/text-field';
 
 interface TermDraft {
   readonly id?: number;
@@ -52,7 +56,20 @@ const EMPTY: TermDraft = {
 
 @Component({
   selector: 't-item-terms',
-  imports: [ChoiceField, NumberField, DateField, Labelled, GroupedPipe, ShortDayPipe, RouterLink],
+  imports: [
+    NzButtonModule,
+    CheckField,
+    SelectField,
+    SelectOption,
+    TextField,
+    ChoiceField,
+    NumberField,
+    DateField,
+    Labelled,
+    GroupedPipe,
+    ShortDayPipe,
+    RouterLink,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './item-terms.html',
   styleUrl: './item-edit.page.less',

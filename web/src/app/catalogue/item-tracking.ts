@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, output, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type AnswerOf, type ItemView } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { lastAsked } from '../client/last-asked';
@@ -9,12 +10,14 @@ import { sessionFeature } from '../client/session.state';
 import { NumberField } from '../ui/fields';
 import { Refused } from '../ui/refusal';
 import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
+import { CheckField } from '../ui/check-field';
+import { TextField } from '../ui/text-field';
 
 type Rule = AnswerOf<typeof api.stores.trackingRule>;
 
 @Component({
   selector: 't-item-tracking',
-  imports: [InCurrencyPipe, NumberField, Refused, RouterLink],
+  imports: [NzButtonModule, CheckField, TextField, InCurrencyPipe, NumberField, Refused, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (item().tracking !== 'none' && rule(); as kept) {
@@ -25,20 +28,14 @@ type Rule = AnswerOf<typeof api.stores.trackingRule>;
           <div class="acts">
             <a class="act small" [routerLink]="item().tracking === 'lot' ? '/stores/lots' : '/stores/serials'">See them</a>
             @if (editable()) {
-              <button type="button" class="act small" (click)="changing.set(true)">Change</button>
+              <button nz-button type="button" class="act small" (click)="changing.set(true)">Change</button>
             }
           </div>
         } @else {
           <div class="acts">
             @if (item().tracking === 'lot') {
-              <label
-                ><input #expiry type="checkbox" [checked]="draft().expiryNeeded" (change)="put({ expiryNeeded: expiry.checked })" /> expiry must be
-                given</label
-              >
-              <label
-                ><input #made type="checkbox" [checked]="draft().madeOnNeeded" (change)="put({ madeOnNeeded: made.checked })" /> made-on must be
-                given</label
-              >
+              <t-check [checked]="draft().expiryNeeded" (checkedChange)="put({ expiryNeeded: $event })">expiry must be given</t-check>
+              <t-check [checked]="draft().madeOnNeeded" (checkedChange)="put({ madeOnNeeded: $event })">made-on must be given</t-check>
               <label class="field" style="width: 130px"
                 ><span>Days left to be used</span
                 ><t-number
@@ -58,12 +55,11 @@ type Rule = AnswerOf<typeof api.stores.trackingRule>;
             } @else {
               <label class="field"
                 ><span>Pattern of new numbers</span
-                ><input
-                  #pattern
-                  class="box code"
+                ><t-text
+                  kind="code"
                   placeholder="LX{{ '{YY}' }}-{{ '{n:4}' }}{{ '{c}' }}"
                   [value]="draft().serialPattern"
-                  (input)="put({ serialPattern: pattern.value })"
+                  (valueChange)="put({ serialPattern: $event })"
               /></label>
               <label class="field" style="width: 130px"
                 ><span>Warranty, months</span
@@ -74,8 +70,8 @@ type Rule = AnswerOf<typeof api.stores.trackingRule>;
                   [quiet]="true"
               /></label>
             }
-            <button type="button" class="act first small" [disabled]="busy()" (click)="save()">Keep</button>
-            <button type="button" class="act small" (click)="drop()">Leave it</button>
+            <button nz-button type="button" class="act first small" [disabled]="busy()" (click)="save()">Keep</button>
+            <button nz-button type="button" class="act small" (click)="drop()">Leave it</button>
           </div>
         }
         <t-refusal [problem]="problem()" />
@@ -90,7 +86,9 @@ type Rule = AnswerOf<typeof api.stores.trackingRule>;
             <label class="field" style="width: 120px"
               ><span>New standard</span><t-number label="New standard cost" [(value)]="standard" [quiet]="true"
             /></label>
-            <button type="button" class="act small" [disabled]="busy() || standard() === ''" (click)="revalue()">Set it: stock is revalued</button>
+            <button nz-button type="button" class="act small" [disabled]="busy() || standard() === ''" (click)="revalue()">
+              Set it: stock is revalued
+            </button>
           }
         </div>
         @if (news() !== '') {

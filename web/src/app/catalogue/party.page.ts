@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type CustomerInput, type CustomerView, type SupplierInput, type SupplierView } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { Choices } from '../client/choices';
@@ -16,6 +17,9 @@ import { Refused } from '../ui/refusal';
 import { TrailPicture } from '../ui/trail';
 import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
 import { Leave } from '../ui/leave';
+import { TextArea, TextField } from '../ui/text-field';
+import { CheckField } from '../ui/check-field';
+import { SelectField, SelectOption } from '../ui/select-field';
 
 type View = CustomerView | SupplierView;
 type Sure<T> = { [K in keyof T]-?: Exclude<T[K], undefined> };
@@ -44,7 +48,23 @@ const EMPTY: Draft = {
 };
 
 @Component({
-  imports: [Leave, InCurrencyPipe, Labelled, NumberField, OwnFields, Refused, RouterLink, GroupedPipe, TrailPicture],
+  imports: [
+    NzButtonModule,
+    TextArea,
+    CheckField,
+    SelectField,
+    SelectOption,
+    TextField,
+    Leave,
+    InCurrencyPipe,
+    Labelled,
+    NumberField,
+    OwnFields,
+    Refused,
+    RouterLink,
+    GroupedPipe,
+    TrailPicture,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './party.page.html',
   styleUrl: './item-edit.page.less',

@@ -15,6 +15,7 @@ import { LineQuantities, type ByLine } from '../ui/line-quantities';
 import { BelowLine, LineCell, Lines, type LineColumn } from '../ui/lines';
 import { PiecesField } from '../ui/pieces-field';
 import { withRecord } from '../ui/record.store';
+import { TextField } from '../ui/text-field';
 
 const ShipmentStore = signalStore(withRecord<ShipmentView>(api.dispatch.getShipment, 'shipment'));
 
@@ -28,7 +29,7 @@ function namedBefore(picked: readonly PieceView[]): PieceInput[] {
 
 @Component({
   selector: 't-shipment-panel',
-  imports: [BelowLine, DocumentFrame, GroupedPipe, LineCell, Lines, NumberField, PiecesField],
+  imports: [TextField, BelowLine, DocumentFrame, GroupedPipe, LineCell, Lines, NumberField, PiecesField],
   providers: [ShipmentStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './shipment-panel.html',

@@ -1,6 +1,7 @@
 /** An exception beside the list: what it would do to the balance, and whom the order serves that ought to change. */
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { map, of, type Observable } from 'rxjs';
 import { api, type ExceptionRow, type ItemRecord, type PegView } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
@@ -18,7 +19,7 @@ const OF_SUPPLY = new Set(['bringForward', 'pushBack', 'cancel', 'overdueReceipt
 
 @Component({
   selector: 't-exception-panel',
-  imports: [RouterLink, ShortDayPipe, BalanceDrawing, PegPicture, Refused],
+  imports: [NzButtonModule, RouterLink, ShortDayPipe, BalanceDrawing, PegPicture, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
@@ -29,9 +30,9 @@ const OF_SUPPLY = new Set(['bringForward', 'pushBack', 'cancel', 'overdueReceipt
       </p>
       @if (document()) {
         <div class="acts">
-          <button type="button" class="act small" (click)="opener.open(row().subject)">Open {{ document() }}</button>
+          <button nz-button type="button" class="act small" (click)="opener.open(row().subject)">Open {{ document() }}</button>
           @if (mayApply() && row().remedy !== '') {
-            <button type="button" class="act small" (click)="apply.emit()">
+            <button nz-button type="button" class="act small" (click)="apply.emit()">
               {{ row().kind === 'cancel' ? 'Cancel it …' : 'Move it to ' }}{{ row().kind === 'cancel' ? '' : (row().to | shortDay) + ' …' }}
             </button>
           }

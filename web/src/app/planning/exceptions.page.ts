@@ -1,6 +1,7 @@
 /** What the plan says about what is ordered already; moved or cancelled many at a time. */
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { switchMap } from 'rxjs';
 import { api, type AnswerOf, type ExceptionRow } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
@@ -18,7 +19,7 @@ import { PlanningNav } from './planning-nav';
 type Done = AnswerOf<typeof api.planning.applyExceptions>['done'];
 
 @Component({
-  imports: [Beside, ExceptionPanel, Grid, Refused, Confirm, PlanningNav],
+  imports: [NzButtonModule, Beside, ExceptionPanel, Grid, Refused, Confirm, PlanningNav],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1 class="sr">Exceptions</h1>
@@ -28,7 +29,7 @@ type Done = AnswerOf<typeof api.planning.applyExceptions>['done'];
       @if (done().length > 0) {
         <div class="band calm">
           <span>{{ words() }}. Suppliers who have the order are asked by mail.</span
-          ><button type="button" class="act small" (click)="done.set([])">Hide</button>
+          ><button nz-button type="button" class="act small" (click)="done.set([])">Hide</button>
         </div>
       }
     </div>
@@ -47,6 +48,7 @@ type Done = AnswerOf<typeof api.planning.applyExceptions>['done'];
       >
         @if (rights().has('planning.release')) {
           <button
+            nz-button
             tool
             type="button"
             class="act small"

@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { METHOD_WORDS, api, forecastChoices, type ForecastView } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { lastAsked } from '../client/last-asked';
@@ -13,6 +14,9 @@ import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 import { ForecastChart } from './forecast-chart';
 import { COUNTED } from './forecast-words';
+import { CheckField } from '../ui/check-field';
+import { SelectField, SelectOption } from '../ui/select-field';
+import { TextField } from '../ui/text-field';
 
 type Asked = ForecastView['asked'];
 
@@ -27,7 +31,21 @@ interface Wish {
 
 @Component({
   selector: 't-forecast-panel',
-  imports: [ForecastChart, ItemField, RouterLink, GroupedPipe, MomentPipe, NumberField, Labelled, Refused],
+  imports: [
+    NzButtonModule,
+    CheckField,
+    SelectField,
+    SelectOption,
+    TextField,
+    ForecastChart,
+    ItemField,
+    RouterLink,
+    GroupedPipe,
+    MomentPipe,
+    NumberField,
+    Labelled,
+    Refused,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
@@ -51,18 +69,18 @@ interface Wish {
         @if (rights().has('planning.run')) {
           <div class="fields">
             <t-field name="Method">
-              <select #method class="box" (change)="ask({ method: asMethod(method.value) })">
+              <t-select [value]="each.asked" (valueChange)="ask({ method: asMethod($event) })">
                 @for (name of methods; track name) {
-                  <option [value]="name" [selected]="name === each.asked">{{ words(name) }}</option>
+                  <t-option [value]="name" label="{{ words(name) }}" />
                 }
-              </select>
+              </t-select>
             </t-field>
             <t-field name="By">
-              <select #period class="box" (change)="ask({ period: period.value === 'week' ? 'week' : 'month' })">
+              <t-select [value]="each.period" (valueChange)="ask({ period: $event === 'week' ? 'week' : 'month' })">
                 @for (name of ['month', 'week']; track name) {
-                  <option [value]="name" [selected]="name === each.period">{{ name }}</option>
+                  <t-option [value]="name" label="{{ name }}" />
                 }
-              </select>
+              </t-select>
             </t-field>
             <t-field name="From the history of">
               <t-item-field
@@ -76,13 +94,14 @@ interface Wish {
               <t-field name="times">
                 <t-number label="times" [value]="other.factor" (settled)="$event === other.factor || ask({ factor: $event })" />
               </t-field>
-              <button type="button" class="act" [disabled]="busy()" (click)="ask({ referenceId: null, factor: '1' })">From its own history</button>
+              <button nz-button type="button" class="act" [disabled]="busy()" (click)="ask({ referenceId: null, factor: '1' })">
+                From its own history
+              </button>
             }
-            <label class="check">
-              <input type="checkbox" [checked]="each.leaveOutliers" [disabled]="busy()" (change)="ask({ leaveOutliers: !each.leaveOutliers })" />
-              leave out what is unlike the others
-            </label>
-            <button type="button" class="act" [disabled]="busy()" (click)="ask({})">Forecast it anew</button>
+            <t-check [checked]="each.leaveOutliers" [disabled]="busy()" (checkedChange)="ask({ leaveOutliers: !each.leaveOutliers })" class="check"
+              >leave out what is unlike the others</t-check
+            >
+            <button nz-button type="button" class="act" [disabled]="busy()" (click)="ask({})">Forecast it anew</button>
           </div>
         }
         <section class="pane">
@@ -120,13 +139,11 @@ interface Wish {
                       @if (rights().has('planning.run')) {
                         <label
                           >Because
-                          <input
-                            #note
-                            class="box"
+                          <t-text
                             maxlength="2000"
-                            [attr.aria-label]="'Why, for ' + day(figure.start)"
+                            [label]="'Why, for ' + day(figure.start)"
                             [value]="figure.note"
-                            (change)="type(figure.start, figure.typed, note.value, figure)"
+                            (settled)="type(figure.start, figure.typed, $event, figure)"
                         /></label>
                       } @else if (figure.note !== '') {
                         Because {{ figure.note }}

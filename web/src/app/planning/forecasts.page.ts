@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { exhaustMap, takeWhile, timer } from 'rxjs';
 import { api, type ForecastJob } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
@@ -18,7 +19,7 @@ import { PlanningNav } from './planning-nav';
 const EVERY_MS = 400;
 
 @Component({
-  imports: [Beside, Grid, ItemField, Refused, ForecastPanel, PlanningNav],
+  imports: [NzButtonModule, Beside, Grid, ItemField, Refused, ForecastPanel, PlanningNav],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1 class="sr">Forecast</h1>
@@ -29,7 +30,7 @@ const EVERY_MS = 400;
         @if (state.running) {
           <div class="band calm" role="status">
             <span>Forecasting: {{ state.done }} of {{ state.all }} <progress [value]="state.done" [max]="state.all"></progress></span>
-            <button type="button" class="act small" (click)="stop()">Stop</button>
+            <button nz-button type="button" class="act small" (click)="stop()">Stop</button>
           </div>
         } @else if (state.all > 0) {
           <div class="band calm">
@@ -37,7 +38,7 @@ const EVERY_MS = 400;
               >{{ state.done }} of {{ state.all }} forecast anew{{ state.stopped ? ', then stopped' : ''
               }}{{ state.failed > 0 ? '; ' + state.failed + ' have too little history' : '' }}. What was typed is kept.</span
             >
-            <button type="button" class="act small" (click)="job.set(null)">Hide</button>
+            <button nz-button type="button" class="act small" (click)="job.set(null)">Hide</button>
           </div>
         }
       }
@@ -53,7 +54,7 @@ const EVERY_MS = 400;
         (pointed)="point($event)"
       >
         @if (rights().has('planning.run')) {
-          <button tool type="button" class="act small" [disabled]="job()?.running === true" (click)="run()">Forecast all anew</button>
+          <button nz-button tool type="button" class="act small" [disabled]="job()?.running === true" (click)="run()">Forecast all anew</button>
         }
       </t-grid>
       <div record>

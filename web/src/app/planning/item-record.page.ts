@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, numberAttribute, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { of } from 'rxjs';
 import { api, type ItemRecord, type PegView, type RecordEventView } from '@terrace/contract';
 import { timePhased } from '@terrace/core';
@@ -32,7 +33,7 @@ const WHAT: Readonly<Record<RecordEventView['what'], string>> = {
 };
 
 @Component({
-  imports: [RouterLink, BalanceDrawing, GroupedPipe, ShortDayPipe, Refused, PegPicture, PlanningNav],
+  imports: [NzButtonModule, RouterLink, BalanceDrawing, GroupedPipe, ShortDayPipe, Refused, PegPicture, PlanningNav],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './item-record.page.html',
   styleUrls: ['./planning.less', './item-record.page.less'],

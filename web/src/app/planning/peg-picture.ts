@@ -1,6 +1,7 @@
 /** Pegging as a tree: what a supply serves, and what that serves in turn; each opens its document. */
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { RouterLink } from '@angular/router';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import type { PegView } from '@terrace/contract';
 import { DocumentOpener } from '../shell/open-document';
 import { grouped, shortDay } from '../ui/format';
@@ -24,7 +25,7 @@ function downWords(peg: PegView): string {
 
 @Component({
   selector: 't-peg-picture',
-  imports: [RouterLink],
+  imports: [NzButtonModule, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <ul>
@@ -37,7 +38,7 @@ function downWords(peg: PegView): string {
             } @else if (row.peg.id.startsWith('forecast ')) {
               forecast of <span class="code">{{ row.peg.code }}</span>
             } @else {
-              <button type="button" class="act plain small code" (click)="opener.open(row.peg.id)">{{ row.peg.id }}</button>
+              <button nz-button type="button" class="act plain small code" (click)="opener.open(row.peg.id)">{{ row.peg.id }}</button>
             }
             {{ row.words }}
           </span>

@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { RouterLink, RouterLinkActive } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type PlanState } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { useKeys } from '../ui/keys';
@@ -23,7 +24,7 @@ const WAYS = [
 
 @Component({
   selector: 't-planning-nav',
-  imports: [RouterLink, RouterLinkActive, LongDayPipe, MomentPipe, Refused],
+  imports: [NzButtonModule, RouterLink, RouterLinkActive, LongDayPipe, MomentPipe, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <nav aria-label="In planning">
@@ -50,6 +51,7 @@ const WAYS = [
       </span>
       @if (rights().has('planning.run')) {
         <button
+          nz-button
           type="button"
           class="act small"
           [disabled]="busy()"

@@ -1,6 +1,7 @@
 /** How every item is planned in each warehouse; many changed at once, in the list. */
 import { ChangeDetectionStrategy, Component, inject, signal, viewChild } from '@angular/core';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api } from '@terrace/contract';
 import { sessionFeature } from '../client/session.state';
 import { ItemPanel } from '../catalogue';
@@ -12,7 +13,7 @@ import { PlanningNav } from './planning-nav';
 import { RulesStore } from './rules.store';
 
 @Component({
-  imports: [Beside, Grid, ItemPanel, ListEditsPanel, PlanningNav],
+  imports: [NzButtonModule, Beside, Grid, ItemPanel, ListEditsPanel, PlanningNav],
   providers: [RulesStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -37,6 +38,7 @@ import { RulesStore } from './rules.store';
       >
         @if (rights().has('catalogue.edit')) {
           <button
+            nz-button
             tool
             type="button"
             class="act small"

@@ -1,6 +1,7 @@
 /** How the plan differs from before: what is new, gone, moved or changed, and because of what. */
 import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api } from '@terrace/contract';
 import { ApiClient } from '../client/api-client';
 import { whenHeard } from '../client/heard';
@@ -13,7 +14,7 @@ import { PlanningNav } from './planning-nav';
 const KEY = 'plan.seen';
 
 @Component({
-  imports: [Grid, PlanningNav],
+  imports: [NzButtonModule, Grid, PlanningNav],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1 class="sr">Since last time</h1>
@@ -28,7 +29,7 @@ const KEY = 'plan.seen';
       [topics]="['plan']"
       [emptyWords]="all() ? 'The plan has not changed.' : 'The plan says what it said when you last looked.'"
     >
-      <button tool type="button" class="act small" [attr.aria-pressed]="all()" (click)="all.set(!all())">Earlier, too</button>
+      <button nz-button tool type="button" class="act small" [attr.aria-pressed]="all()" (click)="all.set(!all())">Earlier, too</button>
     </t-grid>
   `,
   styleUrl: './planning.less',

@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, output, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { addDays } from '@terrace/core';
 import { Choices } from '../client/choices';
 import { sessionFeature } from '../client/session.state';
@@ -15,12 +16,30 @@ import { stripOf } from './record-strip';
 import { figuresOf, type KeptFigures } from './suggestion-figures';
 import { SuggestionStore } from './suggestion.store';
 import { InCurrencyPipe } from '../ui/money';
+import { SelectField, SelectOption } from '../ui/select-field';
+import { TextField } from '../ui/text-field';
 
 const WEEK = 7;
 
 @Component({
   selector: 't-suggestion-panel',
-  imports: [InCurrencyPipe, RouterLink, GroupedPipe, LongDayPipe, ShortDayPipe, CostPipe, NumberField, DateField, Labelled, Refused, BalanceDrawing],
+  imports: [
+    NzButtonModule,
+    SelectField,
+    SelectOption,
+    TextField,
+    InCurrencyPipe,
+    RouterLink,
+    GroupedPipe,
+    LongDayPipe,
+    ShortDayPipe,
+    CostPipe,
+    NumberField,
+    DateField,
+    Labelled,
+    Refused,
+    BalanceDrawing,
+  ],
   providers: [SuggestionStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './suggestion-panel.html',

@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api } from '@terrace/contract';
 import { focusActions } from '../shell/focus.state';
 import { Choices } from '../client/choices';
@@ -19,9 +20,23 @@ import { ReleaseStore } from './suggestion-release.store';
 import { SuggestionPanel } from './suggestion-panel';
 import { SuggestionRowsStore, waysFor } from './suggestion-rows.store';
 import { InCurrencyPipe } from '../ui/money';
+import { CheckField } from '../ui/check-field';
 
 @Component({
-  imports: [InCurrencyPipe, Beside, Grid, Refused, Confirm, RouterLink, GroupedPipe, ShortDayPipe, PlanningNav, SuggestionPanel],
+  imports: [
+    NzButtonModule,
+    CheckField,
+    InCurrencyPipe,
+    Beside,
+    Grid,
+    Refused,
+    Confirm,
+    RouterLink,
+    GroupedPipe,
+    ShortDayPipe,
+    PlanningNav,
+    SuggestionPanel,
+  ],
   providers: [ReleaseStore, SuggestionRowsStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './suggestions.page.html',

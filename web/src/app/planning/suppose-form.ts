@@ -1,5 +1,6 @@
 /** Puts together one thing to suppose: an order more, another day, a supplier lost, or another rule. */
 import { ChangeDetectionStrategy, Component, Injector, afterNextRender, computed, inject, output, signal, viewChild } from '@angular/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { planningSources, type ItemChoice } from '@terrace/contract';
 import { UNSAID_RULE, type LotSizing, type PlanningRule, type RuleChange, type Supposition } from '@terrace/core';
 import { Problem, problemOf } from '../client/api-client';
@@ -13,6 +14,8 @@ import { SizingField, sizingWords } from '../ui/sizing-field';
 import { WhatIfChannel } from './what-if.channel';
 import type { MovableRow } from './what-if.desk';
 import { WhatIfStore } from './what-if.store';
+import { SelectField, SelectOption } from '../ui/select-field';
+import { TextField } from '../ui/text-field';
 
 const KINDS = [
   { kind: 'order', name: 'An order more' },
@@ -36,19 +39,21 @@ function draftOf({ source, from, leadDays, safety, lotSizing, minimum, multiple,
 
 @Component({
   selector: 't-suppose-form',
-  imports: [DateField, NumberField, ItemField, Labelled, Refused, SizingField],
+  imports: [NzButtonModule, SelectField, SelectOption, TextField, DateField, NumberField, ItemField, Labelled, Refused, SizingField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <form (submit)="$event.preventDefault(); ready() && suppose()">
       <div class="acts kinds" role="group" aria-label="What to suppose">
         @for (each of kinds; track each.kind) {
-          <button type="button" class="act small" [attr.aria-pressed]="each.kind === kind()" (click)="kind.set(each.kind)">{{ each.name }}</button>
+          <button nz-button type="button" class="act small" [attr.aria-pressed]="each.kind === kind()" (click)="kind.set(each.kind)">
+            {{ each.name }}
+          </button>
         }
       </div>
       <t-refusal [problem]="problem()" />
       @if (kind() === 'move') {
         <t-field name="Which" hint="by number, item or customer">
-          <input #text class="box" autocomplete="off" aria-label="Which" [value]="sought()" (input)="seek(text.value)" />
+          <t-text label="Which" [value]="sought()" (valueChange)="seek($event)" />
         </t-field>
         @if (row(); as chosen) {
           <p class="chosen">{{ wordsOf(chosen) }}, {{ shortDay(chosen.date) }}</p>
@@ -66,23 +71,23 @@ function draftOf({ source, from, leadDays, safety, lotSizing, minimum, multiple,
       }
       @if (kind() === 'lose') {
         <t-field name="Who delivers nothing any more">
-          <select #supplier class="box" aria-label="Supplier" (change)="lost.set(supplier.value)">
-            <option value="" [selected]="lost() === ''">choose</option>
+          <t-select [value]="lost()" label="Supplier" (valueChange)="lost.set($event)">
+            <t-option value="" label="choose" />
             @for (each of store.copy()?.suppliers ?? []; track each.id) {
-              <option [value]="each.code" [selected]="each.code === lost()">{{ each.name }}</option>
+              <t-option [value]="each.code" label="{{ each.name }}" />
             }
-          </select>
+          </t-select>
         </t-field>
       }
       @if (kind() === 'order' || kind() === 'rule') {
         <div class="fields">
           <t-field name="Item"><t-item-field label="Item" [code]="item()?.code ?? ''" (taken)="take($event)" /></t-field>
           <t-field name="Warehouse">
-            <select #at class="box" aria-label="Warehouse" (change)="warehouse.set(at.value); loadRule()">
+            <t-select [value]="place()" label="Warehouse" (valueChange)="warehouse.set($event); loadRule()">
               @for (each of choices.all().warehouses; track each.id) {
-                <option [value]="each.code" [selected]="each.code === place()">{{ each.code }}</option>
+                <t-option [value]="each.code" label="{{ each.code }}" />
               }
-            </select>
+            </t-select>
           </t-field>
         </div>
       }
@@ -111,22 +116,22 @@ function draftOf({ source, from, leadDays, safety, lotSizing, minimum, multiple,
         </p>
         <div class="fields">
           <t-field name="Source">
-            <select #source class="box" aria-label="Source" (change)="set({ source: asSource(source.value) })">
+            <t-select [value]="draft().source" label="Source" (valueChange)="set({ source: asSource($event) })">
               @for (each of sources; track each) {
-                <option [value]="each" [selected]="each === draft().source">{{ each }}</option>
+                <t-option [value]="each" label="{{ each }}" />
               }
-            </select>
+            </t-select>
           </t-field>
           @if (draft().source === 'transfer') {
             <t-field name="From">
-              <select #from class="box" aria-label="From" (change)="set({ from: from.value })">
-                <option value="" [selected]="draft().from === null">choose</option>
+              <t-select [value]="draft().from" label="From" (valueChange)="set({ from: $event })">
+                <t-option value="" label="choose" />
                 @for (each of choices.all().warehouses; track each.id) {
                   @if (each.code !== place()) {
-                    <option [value]="each.code" [selected]="each.code === draft().from">{{ each.code }}</option>
+                    <t-option [value]="each.code" label="{{ each.code }}" />
                   }
                 }
-              </select>
+              </t-select>
             </t-field>
           }
           <t-field name="Lead days">
@@ -144,7 +149,7 @@ function draftOf({ source, from, leadDays, safety, lotSizing, minimum, multiple,
         </div>
       }
       <div class="acts">
-        <button class="act first" [disabled]="store.busy() || !ready()">Suppose it</button>
+        <button nz-button class="act first" [disabled]="store.busy() || !ready()">Suppose it</button>
       </div>
     </form>
   `,

@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked, viewChild } from '@angular/core';
 import { ActivatedRoute, Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { dayOf } from '@terrace/core';
 import { whenHeard } from '../client/heard';
 import { Choices } from '../client/choices';
@@ -16,6 +17,7 @@ import { SupposeForm } from './suppose-form';
 import type { LineRow, SuggestedRow, WhatIfView } from './what-if.desk';
 import { CompanyCurrency } from '../ui/money';
 import { WhatIfStore } from './what-if.store';
+import { CheckField } from '../ui/check-field';
 
 const SAME = 'as in today’s plan';
 
@@ -27,7 +29,7 @@ interface Tile {
 }
 
 @Component({
-  imports: [RouterLink, ChoiceField, Confirm, CompareChart, PlanningNav, Refused, ShortDayPipe, SupposeForm],
+  imports: [NzButtonModule, CheckField, RouterLink, ChoiceField, Confirm, CompareChart, PlanningNav, Refused, ShortDayPipe, SupposeForm],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './what-if.page.html',
   styleUrls: ['./planning.less', './what-if.page.less'],

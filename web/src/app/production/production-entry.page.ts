@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, afterNextRender, effect, inject, signal, untracked, viewChild } from '@angular/core';
 import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type ItemChoice } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { Choices } from '../client/choices';
@@ -11,9 +12,10 @@ import { DateField, NumberField } from '../ui/fields';
 import { ItemField } from '../ui/item-field';
 import { Refused } from '../ui/refusal';
 import { Leave } from '../ui/leave';
+import { SelectField, SelectOption } from '../ui/select-field';
 
 @Component({
-  imports: [Leave, ItemField, NumberField, DateField, Refused],
+  imports: [NzButtonModule, SelectField, SelectOption, Leave, ItemField, NumberField, DateField, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
@@ -29,11 +31,11 @@ import { Leave } from '../ui/leave';
         <label class="field"><span>Due</span><t-date label="Due" [(value)]="dueDate" [refused]="problem()?.fields?.['dueDate']" /></label>
         <label class="field"
           ><span>In</span>
-          <select #warehouse class="box" (change)="warehouseId.set(+warehouse.value)">
+          <t-select [value]="warehouseId()" (valueChange)="warehouseId.set(+$event)">
             @for (each of choices.all().warehouses; track each.id) {
-              <option [value]="each.id" [selected]="each.id === warehouseId()">{{ each.code }} · {{ each.name }}</option>
+              <t-option [value]="each.id" label="{{ each.code }} · {{ each.name }}" />
             }
-          </select>
+          </t-select>
         </label>
       </div>
       <p class="quiet">
@@ -41,7 +43,7 @@ import { Leave } from '../ui/leave';
       </p>
       <t-refusal [problem]="problem()" />
       <div class="acts">
-        <button type="button" class="act first" [disabled]="busy()" (click)="save()">Save as a draft <kbd>Ctrl+Enter</kbd></button>
+        <button nz-button type="button" class="act first" [disabled]="busy()" (click)="save()">Save as a draft <kbd>Ctrl+Enter</kbd></button>
       </div>
     </div>
     <t-leave />

@@ -2,6 +2,7 @@
 import type { ElementRef } from '@angular/core';
 import { ChangeDetectionStrategy, Component, afterNextRender, computed, effect, inject, input, untracked, viewChild } from '@angular/core';
 import { Router } from '@angular/router';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { Choices } from '../client/choices';
 import { useKeys } from '../ui/keys';
 import { AvailabilityBeside } from '../ui/availability';
@@ -17,9 +18,16 @@ import { OrderEntryStore } from './order-entry.store';
 import { PriceWhy } from './price-why';
 import { InCurrencyPipe } from '../ui/money';
 import { Leave } from '../ui/leave';
+import { TextArea, TextField } from '../ui/text-field';
+import { SelectField, SelectOption } from '../ui/select-field';
 
 @Component({
   imports: [
+    NzButtonModule,
+    TextArea,
+    SelectField,
+    SelectOption,
+    TextField,
     Leave,
     InCurrencyPipe,
     ChoiceField,
@@ -79,8 +87,9 @@ export class OrderEntryPage {
   /** Enter goes on through the header, then into the lines. */
   protected next(event: Event): void {
     event.preventDefault();
-    const fields = [...this.form().nativeElement.querySelectorAll<HTMLElement>('input, select')];
-    const following = fields[fields.indexOf(event.target as HTMLElement) + 1];
+    const fields = [...this.form().nativeElement.querySelectorAll<HTMLElement>('input')];
+    const from = event.target as HTMLElement;
+    const following = fields[fields.findIndex((each) => from.contains(each)) + 1];
     if (following) following.focus();
     else this.lines().start();
   }

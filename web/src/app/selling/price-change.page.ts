@@ -1,5 +1,6 @@
 /** Changing many prices: each old and new one with its margin, then all but those taken out. */
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, roundings, type AnswerOf } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { Choices } from '../client/choices';
@@ -7,47 +8,51 @@ import { NumberField } from '../ui/fields';
 import { CostPipe, GroupedPipe } from '../ui/format';
 import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
+import { CheckField } from '../ui/check-field';
+import { SelectField, SelectOption } from '../ui/select-field';
 
 type Preview = AnswerOf<typeof api.selling.previewPrices>;
 
 @Component({
-  imports: [Labelled, NumberField, Refused, CostPipe, GroupedPipe],
+  imports: [NzButtonModule, CheckField, SelectField, SelectOption, Labelled, NumberField, Refused, CostPipe, GroupedPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
       <h1>Change many prices</h1>
       <div class="fields">
         <t-field name="Which prices">
-          <select #which class="box" (change)="listId.set(+which.value); shown.set(null)">
-            <option value="0">List prices of items</option>
+          <t-select [value]="listId()" (valueChange)="listId.set(+$event); shown.set(null)">
+            <t-option value="0" label="List prices of items" />
             @for (each of choices.all().priceLists; track each.id) {
-              <option [value]="each.id" [selected]="each.id === listId()">Amounts of {{ each.code }}</option>
+              <t-option [value]="each.id" label="Amounts of {{ each.code }}" />
             }
-          </select>
+          </t-select>
         </t-field>
         <t-field name="Of which items">
-          <select #group class="box" (change)="of.set(group.value); shown.set(null)">
-            <option value="">All</option>
+          <t-select [value]="of()" (valueChange)="of.set($event); shown.set(null)">
+            <t-option value="" label="All" />
             @for (each of choices.all().groups; track each.code) {
-              <option [value]="each.code">{{ each.name }}</option>
+              <t-option [value]="each.code" label="{{ each.name }}" />
             }
-          </select>
+          </t-select>
         </t-field>
         <t-field name="By percent, down with a minus" [refused]="problem()?.fields?.['percent']">
           <t-number label="Percent" [value]="percent()" (valueChange)="percent.set($event); shown.set(null)" />
         </t-field>
         <t-field name="Rounded to">
-          <select #round class="box" (change)="rounding.set(asRounding(round.value)); shown.set(null)">
+          <t-select [value]="rounding()" (valueChange)="rounding.set(asRounding($event)); shown.set(null)">
             @for (each of roundings; track each) {
-              <option [value]="each" [selected]="each === rounding()">{{ each.startsWith('.') ? 'endings of ' + each : each }}</option>
+              <t-option [value]="each" label="{{ each.startsWith('.') ? 'endings of ' + each : each }}" />
             }
-          </select>
+          </t-select>
         </t-field>
       </div>
       <div class="acts">
-        <button type="button" class="act" [class.first]="!shown()" [disabled]="percent() === '' || busy()" (click)="look()">Look at it</button>
+        <button nz-button type="button" class="act" [class.first]="!shown()" [disabled]="percent() === '' || busy()" (click)="look()">
+          Look at it
+        </button>
         @if (shown(); as preview) {
-          <button type="button" class="act first" [disabled]="busy() || count() === 0" (click)="change()">
+          <button nz-button type="button" class="act first" [disabled]="busy() || count() === 0" (click)="change()">
             Change {{ count() }} {{ count() === 1 ? 'price' : 'prices' }}
           </button>
           <span class="quiet">{{ preview.unchanged }} would stay as they are</span>
@@ -73,7 +78,7 @@ type Preview = AnswerOf<typeof api.selling.previewPrices>;
             @for (row of preview.rows; track row.id) {
               <tr [class.quiet]="without().has(row.id)">
                 <td>
-                  <input type="checkbox" [attr.aria-label]="'Change ' + row.code" [checked]="!without().has(row.id)" (change)="turn(row.id)" />
+                  <t-check [label]="'Change ' + row.code" [checked]="!without().has(row.id)" (checkedChange)="turn(row.id)" />
                 </td>
                 <td class="code">{{ row.code }}</td>
                 <td>{{ row.description }}</td>

@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import type { Observable } from 'rxjs';
 import { api, priceWays, roundings, type AnswerOf, type ItemChoice, type PriceListView } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
@@ -14,6 +15,8 @@ import { Labelled } from '../ui/labelled';
 import { rebased } from '../ui/rebase';
 import { Refused } from '../ui/refusal';
 import { CompanyCurrency } from '../ui/money';
+import { SelectField, SelectOption } from '../ui/select-field';
+import { TextField } from '../ui/text-field';
 
 type Entry = AnswerOf<typeof api.selling.listPriceEntries>['rows'][number];
 type Way = (typeof priceWays)[number];
@@ -74,7 +77,21 @@ const WAYS: Readonly<Record<Way, string>> = {
 
 @Component({
   selector: 't-price-list-panel',
-  imports: [Labelled, DateField, NumberField, ItemField, Refused, RouterLink, CostPipe, GroupedPipe, ShortDayPipe],
+  imports: [
+    NzButtonModule,
+    SelectField,
+    SelectOption,
+    TextField,
+    Labelled,
+    DateField,
+    NumberField,
+    ItemField,
+    Refused,
+    RouterLink,
+    CostPipe,
+    GroupedPipe,
+    ShortDayPipe,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './price-list-panel.html',
   styleUrl: '../catalogue/item-edit.page.less',
@@ -151,6 +168,11 @@ export class PriceListPanel {
 
   protected set(change: Partial<Draft>): void {
     this.draft.update((draft) => draft && { ...draft, ...change });
+  }
+
+  protected audienceOf({ customerId, customerGroup }: Pick<Draft, 'customerId' | 'customerGroup'>): string {
+    if (customerId !== null) return `c:${customerId}`;
+    return customerGroup === null ? '' : `g:${customerGroup}`;
   }
 
   /** For everybody, for a group (`g:CODE`), or for one customer (`c:7`). */

@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api } from '@terrace/contract';
 import { sessionFeature } from '../client/session.state';
 import { Beside } from '../ui/beside';
@@ -10,7 +11,7 @@ import type { GridColumn } from '../ui/grid-cells';
 import { PriceListPanel } from './price-list-panel';
 
 @Component({
-  imports: [Beside, Grid, PriceListPanel, RouterLink],
+  imports: [NzButtonModule, Beside, Grid, PriceListPanel, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1 class="sr">Price lists</h1>
@@ -26,7 +27,7 @@ import { PriceListPanel } from './price-list-panel';
       >
         @if (rights().has('selling.price')) {
           <ng-container tool>
-            <button tool type="button" class="act first small" (click)="chosen.set(-1)">New list</button>
+            <button nz-button tool type="button" class="act first small" (click)="chosen.set(-1)">New list</button>
             <a tool class="act small" routerLink="/selling/prices/change">Change many prices</a>
           </ng-container>
         }

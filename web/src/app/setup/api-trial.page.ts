@@ -1,6 +1,9 @@
 /** The API's description as a page to try it: choose a route, fill in, send, read the answer. */
 import { HttpClient, HttpErrorResponse, type HttpResponse } from '@angular/common/http';
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { TextArea, TextField } from '../ui/text-field';
+import { SelectField, SelectOption } from '../ui/select-field';
 
 interface Schema {
   readonly type?: string;
@@ -35,6 +38,7 @@ function example(schema: Schema | undefined): unknown {
 }
 
 @Component({
+  imports: [NzButtonModule, TextArea, SelectField, SelectOption, TextField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
@@ -45,31 +49,26 @@ function example(schema: Schema | undefined): unknown {
       </p>
       <label class="field"
         ><span>Route</span
-        ><select #route class="box" (change)="chosen.set(route.value)">
+        ><t-select [value]="chosen()" (valueChange)="chosen.set($event)">
           @for (each of entries(); track each.operationId) {
-            <option [value]="each.operationId" [selected]="each.operationId === chosen()">
-              {{ each.tags[0] }} · {{ each.summary }} ({{ each.method.toUpperCase() }} {{ each.path }})
-            </option>
-          }
-        </select></label
-      >
+            <t-option [value]="each.operationId" label="{{ each.tags[0] }} · {{ each.summary }} ({{ each.method.toUpperCase() }} {{ each.path }})" />
+          }</t-select
+      ></label>
       @if (entry(); as each) {
         <p class="quiet">{{ each.description }}</p>
         <div class="acts">
           @for (parameter of fields(); track parameter.name) {
             <label class="field"
               ><span>{{ parameter.name }}{{ parameter.required ? '' : ' (may be empty)' }}</span
-              ><input #box class="box" [value]="values()[parameter.name] ?? ''" (input)="type(parameter.name, box.value)"
+              ><t-text [value]="values()[parameter.name] ?? ''" (valueChange)="type(parameter.name, $event)"
             /></label>
           }
         </div>
         @if (each.requestBody) {
-          <label class="field"
-            ><span>Body, JSON</span><textarea #body class="box code" rows="10" [value]="text()" (input)="text.set(body.value)"></textarea>
-          </label>
+          <label class="field"><span>Body, JSON</span><t-area kind="code" rows="10" [value]="text()" (valueChange)="text.set($event)" /> </label>
         }
         <div class="acts">
-          <button type="button" class="act first" (click)="send(each)">Send {{ each.method.toUpperCase() }}</button>
+          <button nz-button type="button" class="act first" (click)="send(each)">Send {{ each.method.toUpperCase() }}</button>
         </div>
       }
       @if (answer() !== '') {

@@ -1,5 +1,4 @@
 /** One field to find or scan anything: number, code, barcode, name or words. */
-import type { ElementRef } from '@angular/core';
 import { ChangeDetectionStrategy, Component, inject, signal, viewChild } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Router } from '@angular/router';
@@ -8,28 +7,27 @@ import { api, type Found } from '@terrace/contract';
 import { State } from '../ui/state';
 import { kindWords, pageOf } from '../ui/documents';
 import { ApiClient } from '../client/api-client';
+import { TextField } from '../ui/text-field';
 
 const WAIT_MS = 100;
 
 @Component({
   selector: 't-finder',
-  imports: [State],
+  imports: [TextField, State],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <input
+    <t-text
       #box
-      class="box"
       type="search"
       role="combobox"
-      autocomplete="off"
-      aria-label="Find or scan anything"
-      aria-controls="found"
-      [attr.aria-expanded]="open()"
+      label="Find or scan anything"
+      controls="found"
+      [expanded]="open()"
       placeholder="Find or scan anything   /"
-      (input)="type(box.value)"
+      (valueChange)="type($event)"
       (keydown)="key($event)"
-      (blur)="open.set(false)"
-      (focus)="box.select()"
+      (focusout)="open.set(false)"
+      (focusin)="box.select()"
     />
     @if (open()) {
       <ul id="found" role="listbox" aria-label="Found">
@@ -89,7 +87,7 @@ const WAIT_MS = 100;
 export class Finder {
   private readonly client = inject(ApiClient);
   private readonly router = inject(Router);
-  private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
+  private readonly box = viewChild.required<TextField>('box');
   private readonly wanted = new Subject<string>();
   protected readonly found = signal<readonly Found[]>([]);
   protected readonly at = signal(0);
@@ -114,7 +112,7 @@ export class Finder {
   }
 
   focus(): void {
-    this.box().nativeElement.focus();
+    this.box().focus();
   }
 
   protected type(text: string): void {
@@ -136,9 +134,7 @@ export class Finder {
   }
 
   protected go(found: Found): void {
-    const box = this.box().nativeElement;
-    box.value = '';
-    box.blur();
+    this.box().leave();
     this.open.set(false);
     this.enterPressed = false;
     const page = pageOf(found.kind, found.id) ?? (found.kind === 'supplier' ? '/catalogue/suppliers' : '/catalogue/customers');

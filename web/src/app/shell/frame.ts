@@ -2,6 +2,7 @@
 import { ApplicationRef, ChangeDetectionStrategy, Component, computed, effect, inject, signal, viewChild } from '@angular/core';
 import { Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzDropDownModule } from 'ng-zorro-antd/dropdown';
 import { NzMenuModule } from 'ng-zorro-antd/menu';
 import type { Right } from '@terrace/contract';
@@ -17,6 +18,7 @@ import { Notices } from './notices';
 import { Scanner } from './scanner';
 import { sessionActions, sessionFeature } from '../client/session.state';
 import { Strip } from './strip';
+import { SelectField, SelectOption } from '../ui/select-field';
 
 interface Room {
   readonly path: string;
@@ -41,7 +43,22 @@ const ROOMS: readonly Room[] = [
 
 @Component({
   selector: 't-frame',
-  imports: [RouterOutlet, RouterLink, RouterLinkActive, LongDayPipe, Finder, Strip, Notices, KeyMap, Scanner, NzDropDownModule, NzMenuModule],
+  imports: [
+    NzButtonModule,
+    SelectField,
+    SelectOption,
+    RouterOutlet,
+    RouterLink,
+    RouterLinkActive,
+    LongDayPipe,
+    Finder,
+    Strip,
+    Notices,
+    KeyMap,
+    Scanner,
+    NzDropDownModule,
+    NzMenuModule,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './frame.html',
   styleUrl: './frame.less',

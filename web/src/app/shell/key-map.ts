@@ -1,11 +1,12 @@
 /** The keys of this screen, shown at `?`. */
 import { A11yModule } from '@angular/cdk/a11y';
 import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject, output } from '@angular/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { Keys } from '../ui/keys';
 
 @Component({
   selector: 't-key-map',
-  imports: [A11yModule],
+  imports: [NzButtonModule, A11yModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="veil" (click)="closed.emit()"></div>
@@ -33,7 +34,7 @@ import { Keys } from '../ui/keys';
           <dd>Copy chosen rows for a spreadsheet</dd>
         </div>
       </dl>
-      <button type="button" class="act" (click)="closed.emit()">Close <kbd>Esc</kbd></button>
+      <button nz-button type="button" class="act" (click)="closed.emit()">Close <kbd>Esc</kbd></button>
     </section>
   `,
   styles: `

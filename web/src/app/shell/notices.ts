@@ -3,6 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { filter } from 'rxjs';
 import { api, type AnswerOf } from '@terrace/contract';
 import { pageOf } from '../ui/documents';
@@ -12,10 +13,10 @@ import { liveFeature } from '../client/live.state';
 
 @Component({
   selector: 't-notices',
-  imports: [RouterLink, MomentPipe],
+  imports: [NzButtonModule, RouterLink, MomentPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <button type="button" class="act plain" [attr.aria-expanded]="open()" [attr.aria-label]="unread() + ' unread notices'" (click)="turn()">
+    <button nz-button type="button" class="act plain" [attr.aria-expanded]="open()" [attr.aria-label]="unread() + ' unread notices'" (click)="turn()">
       Notices
       @if (unread() > 0) {
         <b>{{ unread() }}</b>

@@ -1,5 +1,6 @@
 /** A scanner to try things with: in the demo company it sends what a real one would to the field in use, or finds it. */
 import { ChangeDetectionStrategy, Component, inject, output, signal } from '@angular/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type ScanView } from '@terrace/contract';
 import { ApiClient } from '../client/api-client';
 
@@ -20,12 +21,13 @@ export function sendScan(field: HTMLElement, code: string): void {
 
 @Component({
   selector: 't-scanner',
+  imports: [NzButtonModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section aria-label="Scanner to try with">
       <div class="acts">
         <h2>Scanner</h2>
-        <button type="button" class="act small" (mousedown)="$event.preventDefault()" (click)="closed.emit()">Put away</button>
+        <button nz-button type="button" class="act small" (mousedown)="$event.preventDefault()" (click)="closed.emit()">Put away</button>
       </div>
       <p class="quiet">Click into a field, then press a code here: it is typed there as a scanner would. With no field in use it is looked up.</p>
       @for (sample of samples(); track sample.code) {

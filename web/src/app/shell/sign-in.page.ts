@@ -1,14 +1,16 @@
 /** Signing in. */
-import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
+import { afterNextRender, viewChild, ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
 import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type AnswerOf } from '@terrace/contract';
 import { Refused } from '../ui/refusal';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { sessionActions } from '../client/session.state';
+import { TextField } from '../ui/text-field';
 
 @Component({
-  imports: [Refused],
+  imports: [NzButtonModule, TextField, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './sign-in.page.html',
   styleUrl: './sign-in.page.less',
@@ -25,7 +27,10 @@ export class SignInPage {
   protected readonly busy = signal(false);
   protected readonly problem = signal<Problem | null>(null);
 
+  private readonly name = viewChild.required<TextField>('name');
+
   constructor() {
+    afterNextRender(() => this.name().focus());
     this.client
       .call(api.platform.welcome)
       .subscribe({ next: (welcome) => this.welcome.set(welcome), error: (error: unknown) => this.problem.set(problemOf(error)) });

@@ -3,6 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, ou
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { debounceTime, filter } from 'rxjs';
 import { api, type BalanceStrip } from '@terrace/contract';
 import { pageOf } from '../ui/documents';
@@ -18,7 +19,7 @@ const SETTLE_MS = 120;
 
 @Component({
   selector: 't-strip',
-  imports: [RouterLink, GroupedPipe, ShortDayPipe, BalanceDrawing],
+  imports: [NzButtonModule, RouterLink, GroupedPipe, ShortDayPipe, BalanceDrawing],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (strip(); as item) {
@@ -27,7 +28,7 @@ const SETTLE_MS = 120;
           <a [routerLink]="page()" class="code">{{ item.item.code }}</a>
           <span class="name">{{ item.item.description }}</span>
           <span class="quiet">in {{ item.warehouse }}, {{ item.item.unit }}</span>
-          <button type="button" class="act plain small" [attr.aria-expanded]="!folded()" title="B" (click)="fold.emit()">
+          <button nz-button type="button" class="act plain small" [attr.aria-expanded]="!folded()" title="B" (click)="fold.emit()">
             {{ folded() ? 'Unfold' : 'Fold' }}
           </button>
         </div>

@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, afterNextRender, computed, inject, linkedSignal, signal, viewChild } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import type { ItemChoice, PieceView } from '@terrace/contract';
 import { Choices } from '../client/choices';
 import { focusActions } from '../shell/focus.state';
@@ -17,9 +18,25 @@ import { HoldersList } from './reservations';
 import { AdjustStore, thereOf, type AdjustLine, type KeptState } from './adjust.store';
 import { InCurrencyPipe } from '../ui/money';
 import { Leave } from '../ui/leave';
+import { SelectField, SelectOption } from '../ui/select-field';
+import { TextField } from '../ui/text-field';
 
 @Component({
-  imports: [Leave, InCurrencyPipe, HoldersList, ItemField, NumberField, DateField, PiecesField, Refused, GroupedPipe],
+  imports: [
+    NzButtonModule,
+    SelectField,
+    SelectOption,
+    TextField,
+    Leave,
+    InCurrencyPipe,
+    HoldersList,
+    ItemField,
+    NumberField,
+    DateField,
+    PiecesField,
+    Refused,
+    GroupedPipe,
+  ],
   providers: [AdjustStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -28,17 +45,14 @@ import { Leave } from '../ui/leave';
       <div class="header">
         <label class="field"
           ><span>Reason</span
-          ><select #why class="box" (change)="reason.set(why.value)">
-            <option value="">choose</option>
+          ><t-select [value]="reason()" (valueChange)="reason.set($event)">
+            <t-option value="" label="choose" />
             @for (each of choices.all().reasons; track each.code) {
-              <option [value]="each.code" [selected]="each.code === reason()">{{ each.name }}</option>
-            }
-          </select></label
-        >
+              <t-option [value]="each.code" label="{{ each.name }}" />
+            }</t-select
+        ></label>
         <label class="field"><span>Date</span><t-date label="Date" [(value)]="date" [refused]="fields()['date']" /></label>
-        <label class="field wide"
-          ><span>Note</span><input #text class="box" [value]="note()" (input)="note.set(text.value)" [attr.aria-invalid]="!!fields()['note']"
-        /></label>
+        <label class="field wide"><span>Note</span><t-text [value]="note()" (valueChange)="note.set($event)" [refused]="!!fields()['note']" /></label>
       </div>
       <label class="field" style="max-width: 420px"><span>Item</span><t-item-field label="Item" (taken)="take($event)" /></label>
       @if (store.lines().length > 0) {
@@ -63,18 +77,18 @@ import { Leave } from '../ui/leave';
                   <div class="quiet">{{ line.item.description }}</div>
                 </td>
                 <td>
-                  <select #bin class="box" [attr.aria-label]="'Bin of ' + line.item.code" (change)="store.place(index, { binId: +bin.value })">
+                  <t-select [value]="line.binId" [label]="'Bin of ' + line.item.code" (valueChange)="store.place(index, { binId: +$event })">
                     @for (each of bins(); track each.id) {
-                      <option [value]="each.id" [selected]="each.id === line.binId">{{ each.code }}</option>
+                      <t-option [value]="each.id" label="{{ each.code }}" />
                     }
-                  </select>
+                  </t-select>
                 </td>
                 <td>
-                  <select #kept class="box" [attr.aria-label]="'State of ' + line.item.code" (change)="choose(index, kept.value)">
+                  <t-select [value]="line.state" [label]="'State of ' + line.item.code" (valueChange)="choose(index, $event)">
                     @for (each of states; track each) {
-                      <option [value]="each" [selected]="each === line.state">{{ words(each) }}</option>
+                      <t-option [value]="each" label="{{ words(each) }}" />
                     }
-                  </select>
+                  </t-select>
                 </td>
                 <td class="figure">
                   {{ there(line) | grouped }} <span class="quiet">{{ line.item.unit }}</span>
@@ -108,7 +122,7 @@ import { Leave } from '../ui/leave';
                     />
                   }
                 </td>
-                <td><button type="button" class="act small" (click)="store.drop(index)">Drop</button></td>
+                <td><button nz-button type="button" class="act small" (click)="store.drop(index)">Drop</button></td>
               </tr>
               @if (line.tracking !== 'none') {
                 <tr>
@@ -141,7 +155,7 @@ import { Leave } from '../ui/leave';
         </section>
       }
       <div class="acts">
-        <button type="button" class="act first" [disabled]="store.busy() || !store.ready() || reason() === ''" (click)="save()">
+        <button nz-button type="button" class="act first" [disabled]="store.busy() || !store.ready() || reason() === ''" (click)="save()">
           {{ saveWords() }} <kbd>Ctrl+Enter</kbd>
         </button>
       </div>

@@ -11,9 +11,10 @@ import { Grid } from '../ui/grid';
 import type { GridColumn, GridRow } from '../ui/grid-cells';
 import { StockPanel } from './stock-panel';
 import { StoresNav } from './stores-nav';
+import { CheckField } from '../ui/check-field';
 
 @Component({
-  imports: [Beside, Grid, StockPanel, StoresNav, RouterLink],
+  imports: [CheckField, Beside, Grid, StockPanel, StoresNav, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1 class="sr">Stock</h1>
@@ -30,9 +31,7 @@ import { StoresNav } from './stores-nav';
         (pointed)="point($event)"
         (opened)="point($event)"
       >
-        <label tool class="quiet"
-          ><input #all type="checkbox" [checked]="everywhere()" (change)="everywhere.set(all.checked)" /> all warehouses</label
-        >
+        <t-check [checked]="everywhere()" (checkedChange)="everywhere.set($event)" tool class="quiet">all warehouses</t-check>
         @if (rights().has('stores.adjust')) {
           <a tool class="act first small" routerLink="/stores/adjust">Adjust stock</a>
         }

@@ -3,6 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type LotView } from '@terrace/contract';
 import { focusActions } from '../shell/focus.state';
 import { sessionFeature } from '../client/session.state';
@@ -13,12 +14,13 @@ import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
 import { State } from '../ui/state';
 import { draftOf } from '../ui/draft-of-record';
+import { TextField } from '../ui/text-field';
 
 const LotStore = signalStore(withRecord<LotView>(api.stores.getLot, 'lot'));
 
 @Component({
   selector: 't-lot-panel',
-  imports: [RouterLink, Confirm, DateField, Refused, State, GroupedPipe, LongDayPipe],
+  imports: [NzButtonModule, TextField, RouterLink, Confirm, DateField, Refused, State, GroupedPipe, LongDayPipe],
   providers: [LotStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -76,11 +78,11 @@ const LotStore = signalStore(withRecord<LotView>(api.stores.getLot, 'lot'));
           <a class="act first" [routerLink]="['/stores/trace', 'lot', lot.id]">Trace it both ways</a>
           @if (rights().has('stores.adjust')) {
             @if (lot.blocked) {
-              <button type="button" class="act" [disabled]="store.busy()" (click)="asking.set('free')">Free it</button>
+              <button nz-button type="button" class="act" [disabled]="store.busy()" (click)="asking.set('free')">Free it</button>
             } @else {
-              <button type="button" class="act" [disabled]="store.busy()" (click)="asking.set('block')">Block it everywhere</button>
+              <button nz-button type="button" class="act" [disabled]="store.busy()" (click)="asking.set('block')">Block it everywhere</button>
             }
-            <button type="button" class="act" (click)="correcting.set(!correcting())">Correct it</button>
+            <button nz-button type="button" class="act" (click)="correcting.set(!correcting())">Correct it</button>
           }
           <a class="act" [href]="'/api/papers/labels/lot/' + lot.id" target="_blank">Label (PDF)</a>
         </div>
@@ -89,11 +91,9 @@ const LotStore = signalStore(withRecord<LotView>(api.stores.getLot, 'lot'));
             <div class="acts">
               <label class="field"><span>Made on</span><t-date label="Made on" [(value)]="madeOn" [quiet]="true" /></label>
               <label class="field"><span>Expires</span><t-date label="Expires" [(value)]="expiry" [quiet]="true" /></label>
-              <label class="field"
-                ><span>Their lot</span><input #theirs class="box" [value]="supplierLot()" (input)="supplierLot.set(theirs.value)"
-              /></label>
-              <label class="field"><span>Note</span><input #text class="box" [value]="note()" (input)="note.set(text.value)" /></label>
-              <button type="button" class="act first" [disabled]="store.busy()" (click)="correct()">Keep</button>
+              <label class="field"><span>Their lot</span><t-text [value]="supplierLot()" (valueChange)="supplierLot.set($event)" /></label>
+              <label class="field"><span>Note</span><t-text [value]="note()" (valueChange)="note.set($event)" /></label>
+              <button nz-button type="button" class="act first" [disabled]="store.busy()" (click)="correct()">Keep</button>
             </div>
           </section>
         } @else if (lot.note !== '') {

@@ -9,12 +9,14 @@ import { DateField } from '../ui/fields';
 import { Grid } from '../ui/grid';
 import type { GridColumn, GridView } from '../ui/grid-cells';
 import { LotPanel } from './lot-panel';
+import { SliderField } from '../ui/slider-field';
 import { StoresNav } from './stores-nav';
+import { CheckField } from '../ui/check-field';
 
 const WAIT_MS = 120;
 
 @Component({
-  imports: [Beside, Grid, DateField, LotPanel, StoresNav],
+  imports: [SliderField, CheckField, Beside, Grid, DateField, LotPanel, StoresNav],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1 class="sr">Lots</h1>
@@ -26,18 +28,10 @@ const WAIT_MS = 120;
       <label class="field life"
         ><span
           >Life that must be left: <b>{{ own() ? 'each item’s own minimum' : life() + ' days' }}</b></span
-        ><input
-          #slider
-          type="range"
-          min="0"
-          max="365"
-          step="5"
-          aria-label="Life that must be left, in days"
-          [value]="life()"
-          (input)="slide(+slider.value)"
+        ><t-slider label="Life that must be left, in days" [max]="365" [step]="5" [value]="life()" (valueChange)="slide($event)"
       /></label>
-      <label class="quiet"><input #mine type="checkbox" [checked]="own()" (change)="own.set(mine.checked)" /> each item’s own minimum</label>
-      <label class="quiet"><input #past type="checkbox" [checked]="gone()" (change)="gone.set(past.checked)" /> also what is gone</label>
+      <t-check [checked]="own()" (checkedChange)="own.set($event)" class="quiet">each item’s own minimum</t-check>
+      <t-check [checked]="gone()" (checkedChange)="gone.set($event)" class="quiet">also what is gone</t-check>
     </div>
     <t-beside>
       <t-grid

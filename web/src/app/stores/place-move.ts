@@ -1,9 +1,12 @@
 /** Moving what lies in one place to another bin, or to another state for a reason. */
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { Choices } from '../client/choices';
 import { NumberField } from '../ui/fields';
 import { stateWords } from '../ui/documents';
 import { StockPanelStore } from './stock-panel.store';
+import { SelectField, SelectOption } from '../ui/select-field';
+import { TextField } from '../ui/text-field';
 
 type Kept = 'available' | 'held' | 'rejected';
 const KEPT: readonly Kept[] = ['available', 'held', 'rejected'];
@@ -19,7 +22,7 @@ export interface PlaceRow {
 
 @Component({
   selector: 't-place-move',
-  imports: [NumberField],
+  imports: [NzButtonModule, SelectField, SelectOption, TextField, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="acts">
@@ -28,25 +31,23 @@ export interface PlaceRow {
       /></label>
       <label class="field"
         ><span>To bin</span
-        ><select #bin class="box" (change)="binId.set(+bin.value)">
+        ><t-select [value]="binId()" (valueChange)="binId.set(+$event)">
           @for (each of bins(); track each.id) {
-            <option [value]="each.id" [selected]="each.id === binId()">{{ each.code }}</option>
-          }
-        </select></label
-      >
+            <t-option [value]="each.id" label="{{ each.code }}" />
+          }</t-select
+      ></label>
       <label class="field"
         ><span>As</span
-        ><select #kept class="box" (change)="choose(kept.value)">
+        ><t-select [value]="state()" (valueChange)="choose($event)">
           @for (each of states; track each) {
-            <option [value]="each" [selected]="each === state()">{{ words(each) }}</option>
-          }
-        </select></label
-      >
+            <t-option [value]="each" label="{{ words(each) }}" />
+          }</t-select
+      ></label>
       @if (state() !== place().state) {
-        <label class="field"><span>Why</span><input #why class="box" [value]="reason()" (input)="reason.set(why.value)" /></label>
+        <label class="field"><span>Why</span><t-text [value]="reason()" (valueChange)="reason.set($event)" /></label>
       }
-      <button type="button" class="act first small" [disabled]="store.busy() || !changes()" (click)="move()">Move {{ quantity() }}</button>
-      <button type="button" class="act small" (click)="done.emit()">Leave it</button>
+      <button nz-button type="button" class="act first small" [disabled]="store.busy() || !changes()" (click)="move()">Move {{ quantity() }}</button>
+      <button nz-button type="button" class="act small" (click)="done.emit()">Leave it</button>
     </div>
   `,
 })

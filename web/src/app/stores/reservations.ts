@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { type AnswerOf, type api } from '@terrace/contract';
 import { sessionFeature } from '../client/session.state';
 import { pageOf } from '../ui/documents';
@@ -9,7 +10,7 @@ import { GroupedPipe } from '../ui/format';
 
 @Component({
   selector: 't-holders',
-  imports: [RouterLink, GroupedPipe],
+  imports: [NzButtonModule, RouterLink, GroupedPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <table class="sheet">
@@ -23,7 +24,7 @@ import { GroupedPipe } from '../ui/format';
             <td class="figure">{{ each.quantity | grouped }}</td>
             <td>
               @if (rights().has('selling.confirm')) {
-                <button type="button" class="act small" (click)="released.emit(each.id)">Release</button>
+                <button nz-button type="button" class="act small" (click)="released.emit(each.id)">Release</button>
               } @else {
                 <span class="quiet">sales can release it</span>
               }

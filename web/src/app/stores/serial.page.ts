@@ -3,6 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, un
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type SerialView } from '@terrace/contract';
 import { focusActions } from '../shell/focus.state';
 import { sessionFeature } from '../client/session.state';
@@ -15,11 +16,12 @@ import { State } from '../ui/state';
 import { draftOf } from '../ui/draft-of-record';
 import { StoresNav } from './stores-nav';
 import { InCurrencyPipe } from '../ui/money';
+import { TextField } from '../ui/text-field';
 
 const SerialStore = signalStore(withRecord<SerialView>(api.stores.getSerial, 'serialNumber'));
 
 @Component({
-  imports: [InCurrencyPipe, RouterLink, DateField, Refused, State, StoresNav, GroupedPipe, LongDayPipe],
+  imports: [NzButtonModule, TextField, InCurrencyPipe, RouterLink, DateField, Refused, State, StoresNav, GroupedPipe, LongDayPipe],
   providers: [SerialStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -128,14 +130,11 @@ const SerialStore = signalStore(withRecord<SerialView>(api.stores.getSerial, 'se
               /></label>
             </div>
             <label class="field"
-              ><span>Service contract</span
-              ><input #kind class="box" [disabled]="!mayChange()" [value]="contract()" (input)="contract.set(kind.value)"
+              ><span>Service contract</span><t-text [disabled]="!mayChange()" [value]="contract()" (valueChange)="contract.set($event)"
             /></label>
-            <label class="field"
-              ><span>Note</span><input #text class="box" [disabled]="!mayChange()" [value]="note()" (input)="note.set(text.value)"
-            /></label>
+            <label class="field"><span>Note</span><t-text [disabled]="!mayChange()" [value]="note()" (valueChange)="note.set($event)" /></label>
             @if (changed()) {
-              <button type="button" class="act first" [disabled]="store.busy()" (click)="keep()">Keep the changes</button>
+              <button nz-button type="button" class="act first" [disabled]="store.busy()" (click)="keep()">Keep the changes</button>
             }
           </section>
         </div>

@@ -3,6 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { debounceTime, filter } from 'rxjs';
 import { liveFeature } from '../client/live.state';
 import { sessionFeature } from '../client/session.state';
@@ -14,12 +15,13 @@ import { State } from '../ui/state';
 import { HoldersList } from './reservations';
 import { PlaceMove } from './place-move';
 import { StockPanelStore, type Face, type PeriodLength } from './stock-panel.store';
+import { CheckField } from '../ui/check-field';
 
 const TOGETHER_MS = 250;
 
 @Component({
   selector: 't-stock-panel',
-  imports: [BalanceDrawing, HoldersList, PlaceMove, Refused, State, RouterLink, GroupedPipe, ShortDayPipe],
+  imports: [NzButtonModule, CheckField, BalanceDrawing, HoldersList, PlaceMove, Refused, State, RouterLink, GroupedPipe, ShortDayPipe],
   providers: [StockPanelStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './stock-panel.html',

@@ -3,6 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, u
 import { toSignal } from '@angular/core/rxjs-interop';
 import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { lastAsked } from '../client/last-asked';
@@ -15,11 +16,12 @@ import type { GridColumn, GridRow } from '../ui/grid-cells';
 import { Refused } from '../ui/refusal';
 import { StoresNav } from './stores-nav';
 import { InCurrencyPipe } from '../ui/money';
+import { SelectField, SelectOption } from '../ui/select-field';
 
 type By = 'group' | 'warehouse' | 'item';
 
 @Component({
-  imports: [InCurrencyPipe, Grid, DateField, Refused, StoresNav, GroupedPipe, LongDayPipe],
+  imports: [NzButtonModule, SelectField, SelectOption, InCurrencyPipe, Grid, DateField, Refused, StoresNav, GroupedPipe, LongDayPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-stores-nav />
@@ -33,16 +35,22 @@ type By = 'group' | 'warehouse' | 'item';
       /></label>
       <label class="field"
         ><span>In</span
-        ><select #where class="box" (change)="place.set(+where.value)">
-          <option value="0">all warehouses</option>
+        ><t-select [value]="place()" (valueChange)="place.set(+$event)">
+          <t-option value="0" label="all warehouses" />
           @for (each of choices.all().warehouses; track each.id) {
-            <option [value]="each.id" [selected]="each.id === place()">{{ each.code }}</option>
-          }
-        </select></label
-      >
+            <t-option [value]="each.id" label="{{ each.code }}" />
+          }</t-select
+      ></label>
       <div class="acts" role="group" aria-label="By">
         @for (each of ways; track each.by) {
-          <button type="button" class="act small" [class.first]="by() === each.by" [attr.aria-pressed]="by() === each.by" (click)="by.set(each.by)">
+          <button
+            nz-button
+            type="button"
+            class="act small"
+            [class.first]="by() === each.by"
+            [attr.aria-pressed]="by() === each.by"
+            (click)="by.set(each.by)"
+          >
             {{ each.words }}
           </button>
         }

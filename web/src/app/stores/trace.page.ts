@@ -1,6 +1,7 @@
 /** A lot or serial number traced both ways: as a picture, and as a list with contacts for a recall. */
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { Router } from '@angular/router';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type TraceView } from '@terrace/contract';
 import { ApiClient, addressOf, problemOf, type Problem } from '../client/api-client';
 import { lastAsked } from '../client/last-asked';
@@ -13,7 +14,7 @@ import { StoresNav } from './stores-nav';
 import { BOX_HEIGHT, BOX_WIDTH, layOut } from './trace-drawing';
 
 @Component({
-  imports: [Grid, Refused, StoresNav, GroupedPipe],
+  imports: [NzButtonModule, Grid, Refused, StoresNav, GroupedPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-stores-nav />
@@ -22,8 +23,8 @@ import { BOX_HEIGHT, BOX_WIDTH, layOut } from './trace-drawing';
         <span class="code">{{ trace()?.title }}</span>&ngsp;<span class="quiet">of {{ trace()?.item }}, from where and to where</span>
       </h1>
       <div class="acts">
-        <button type="button" class="act" [class.first]="face() === 'picture'" (click)="face.set('picture')">Picture</button>
-        <button type="button" class="act" [class.first]="face() === 'list'" (click)="face.set('list')">List for a recall</button>
+        <button nz-button type="button" class="act" [class.first]="face() === 'picture'" (click)="face.set('picture')">Picture</button>
+        <button nz-button type="button" class="act" [class.first]="face() === 'list'" (click)="face.set('list')">List for a recall</button>
         <a class="act" [href]="csv()" download>CSV</a>
         <a class="act" [href]="events()" [attr.download]="'trace-' + trace()?.title + '.json'">EPCIS (JSON)</a>
       </div>

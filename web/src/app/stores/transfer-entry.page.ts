@@ -3,6 +3,7 @@ import { ChangeDetectionStrategy, Component, afterNextRender, computed, inject, 
 import { toSignal } from '@angular/core/rxjs-interop';
 import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type Availability, type ItemChoice } from '@terrace/contract';
 import { addDays } from '@terrace/core';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
@@ -15,6 +16,8 @@ import { GroupedPipe } from '../ui/format';
 import { ItemField } from '../ui/item-field';
 import { Refused } from '../ui/refusal';
 import { Leave } from '../ui/leave';
+import { SelectField, SelectOption } from '../ui/select-field';
+import { TextField } from '../ui/text-field';
 
 interface Line {
   readonly item: ItemChoice;
@@ -23,7 +26,7 @@ interface Line {
 }
 
 @Component({
-  imports: [Leave, DateField, NumberField, ItemField, Refused, GroupedPipe],
+  imports: [NzButtonModule, SelectField, SelectOption, TextField, Leave, DateField, NumberField, ItemField, Refused, GroupedPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
@@ -31,25 +34,21 @@ interface Line {
       <div class="header">
         <label class="field"
           ><span>From</span
-          ><select #source class="box" aria-label="From" (change)="fromId.set(+source.value)">
+          ><t-select [value]="fromId()" label="From" (valueChange)="fromId.set(+$event)">
             @for (each of choices.all().warehouses; track each.id) {
-              <option [value]="each.id" [selected]="each.id === fromId()">{{ each.code }} · {{ each.name }}</option>
-            }
-          </select></label
-        >
+              <t-option [value]="each.id" label="{{ each.code }} · {{ each.name }}" />
+            }</t-select
+        ></label>
         <label class="field"
           ><span>To</span
-          ><select #target class="box" aria-label="To" (change)="toId.set(+target.value)">
+          ><t-select [value]="toId()" label="To" (valueChange)="toId.set(+$event)">
             @for (each of choices.all().warehouses; track each.id) {
-              <option [value]="each.id" [selected]="each.id === toId()">{{ each.code }} · {{ each.name }}</option>
-            }
-          </select></label
-        >
+              <t-option [value]="each.id" label="{{ each.code }} · {{ each.name }}" />
+            }</t-select
+        ></label>
         <label class="field"><span>Ships on</span><t-date label="Ships on" [(value)]="shipDate" [refused]="problem()?.fields?.['shipDate']" /></label>
         <label class="field"><span>Due on</span><t-date label="Due on" [(value)]="dueDate" [refused]="problem()?.fields?.['dueDate']" /></label>
-        <label class="field"
-          ><span>By</span><input #by class="box" placeholder="carrier" [value]="carrier()" (input)="carrier.set(by.value)"
-        /></label>
+        <label class="field"><span>By</span><t-text placeholder="carrier" [value]="carrier()" (valueChange)="carrier.set($event)" /></label>
       </div>
       <label class="field" style="max-width: 420px"><span>Item</span><t-item-field label="Item" (taken)="add($event)" /></label>
       <table class="sheet">
@@ -80,7 +79,7 @@ interface Line {
                   [refused]="problem()?.fields?.['lines.' + index + '.quantity']"
                 />
               </td>
-              <td><button type="button" class="act small" (click)="drop(index)">Drop</button></td>
+              <td><button nz-button type="button" class="act small" (click)="drop(index)">Drop</button></td>
             </tr>
           } @empty {
             <tr>
@@ -91,7 +90,7 @@ interface Line {
       </table>
       <t-refusal [problem]="problem()" />
       <div class="acts">
-        <button type="button" class="act first" [disabled]="busy() || lines().length === 0" (click)="save()">
+        <button nz-button type="button" class="act first" [disabled]="busy() || lines().length === 0" (click)="save()">
           Ask {{ fromCode() }} for it <kbd>Ctrl+Enter</kbd>
         </button>
       </div>

@@ -15,6 +15,8 @@ import { LineQuantities, type ByLine } from '../ui/line-quantities';
 import { BelowLine, LineCell, Lines, type LineColumn } from '../ui/lines';
 import { PiecesField } from '../ui/pieces-field';
 import { withRecord } from '../ui/record.store';
+import { SelectField, SelectOption } from '../ui/select-field';
+import { TextField } from '../ui/text-field';
 
 const TransferStore = signalStore(withRecord<TransferView>(api.stores.getTransfer, 'transfer'));
 
@@ -22,7 +24,7 @@ type TransferLine = TransferView['lines'][number];
 
 @Component({
   selector: 't-transfer-panel',
-  imports: [BelowLine, DocumentFrame, LineCell, Lines, NumberField, PiecesField],
+  imports: [SelectField, SelectOption, TextField, BelowLine, DocumentFrame, LineCell, Lines, NumberField, PiecesField],
   providers: [TransferStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './transfer-panel.html',

@@ -1,6 +1,7 @@
 /** What can be done with a document now: acts as data, drawn alike everywhere, those that can't be undone asked about first. */
 import { ChangeDetectionStrategy, Component, Injectable, inject, input, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 
 /** What is asked before something that can't be undone. */
 export interface Question {
@@ -53,7 +54,7 @@ export class Asking {
 
 @Component({
   selector: 't-acts',
-  imports: [RouterLink],
+  imports: [NzButtonModule, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @for (each of acts(); track each.words) {
@@ -64,6 +65,7 @@ export class Asking {
           <a class="act" [class.small]="small()" [class.first]="each.first" [href]="each.paper" target="_blank">{{ each.words }}</a>
         } @else {
           <button
+            nz-button
             type="button"
             class="act"
             [class.small]="small()"

@@ -3,11 +3,12 @@ import { ChangeDetectionStrategy, Component, effect, inject, input, signal, untr
 import { api, type AnswerOf, type DocumentKind } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { lastAsked } from '../client/last-asked';
+import { FileField } from './file-field';
 import { Refused } from './refusal';
 
 @Component({
   selector: 't-attachments',
-  imports: [Refused],
+  imports: [FileField, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <ul>
@@ -18,7 +19,7 @@ import { Refused } from './refusal';
         </li>
       }
     </ul>
-    <label class="act small">Attach a PDF or picture<input #box class="sr" type="file" accept=".pdf,.png,.jpg,.jpeg" (change)="attach(box)" /></label>
+    <t-file words="Attach a PDF or picture" accept=".pdf,.png,.jpg,.jpeg" (chosen)="attach($event)" />
     <t-refusal [problem]="problem()" />
   `,
   styles:
@@ -39,14 +40,11 @@ export class Attachments {
     });
   }
 
-  protected attach(box: HTMLInputElement): void {
-    const [file] = box.files ?? [];
-    if (!file) return;
+  protected attach(file: File): void {
     this.problem.set(null);
     this.client
       .attach(this.kind(), this.id(), file)
       .subscribe({ next: () => this.load(), error: (error: unknown) => this.problem.set(problemOf(error)) });
-    box.value = '';
   }
 
   private load(): void {

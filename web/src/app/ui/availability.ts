@@ -1,12 +1,13 @@
 /** The availability of the line in hand, read without opening anything. */
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import type { Availability } from '@terrace/contract';
 import { GroupedPipe, LongDayPipe, ShortDayPipe } from './format';
 import { PromiseChoices, type PromiseChoice } from './promise-choices';
 
 @Component({
   selector: 't-availability',
-  imports: [GroupedPipe, LongDayPipe, PromiseChoices, ShortDayPipe],
+  imports: [NzButtonModule, GroupedPipe, LongDayPipe, PromiseChoices, ShortDayPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (availability(); as item) {
@@ -67,7 +68,7 @@ import { PromiseChoices, type PromiseChoice } from './promise-choices';
             <li>
               <span>{{ each.warehouse }}</span><span>
                 @if (each.free !== '0') {
-                  <button type="button" class="act small" (click)="elsewhere.emit(each.warehouseId)">Sell from there</button>
+                  <button nz-button type="button" class="act small" (click)="elsewhere.emit(each.warehouseId)">Sell from there</button>
                 }</span
               ><span class="figure">{{ each.free | grouped }}</span>
             </li>

@@ -1,16 +1,19 @@
 /** A field that chooses from a short list by code or words, without the mouse. */
 import type { ElementRef } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, model, signal, viewChild } from '@angular/core';
+import { NzInputModule } from 'ng-zorro-antd/input';
 import type { Choice } from '@terrace/contract';
 
 const MOST = 10;
 
 @Component({
   selector: 't-choice',
+  imports: [NzInputModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <input
       #box
+      nz-input
       class="box"
       role="combobox"
       autocomplete="off"

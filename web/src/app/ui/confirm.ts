@@ -2,11 +2,13 @@
 import { A11yModule } from '@angular/cdk/a11y';
 import { ChangeDetectionStrategy, Component, inject, input, output, signal } from '@angular/core';
 import { DestroyRef } from '@angular/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { Keys } from './keys';
+import { TextField } from './text-field';
 
 @Component({
   selector: 't-confirm',
-  imports: [A11yModule],
+  imports: [TextField, NzButtonModule, A11yModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="veil" (click)="dropped.emit()"></div>
@@ -16,10 +18,11 @@ import { Keys } from './keys';
         <p>{{ consequences() }}</p>
         <ng-content />
         @if (reasonWanted()) {
-          <label class="field"><span>Reason</span><input #why class="box" [value]="reason()" (input)="reason.set(why.value)" /></label>
+          <label class="field"><span>Reason</span><t-text [value]="reason()" (valueChange)="reason.set($event)" /></label>
         }
         <div class="acts">
-          <button class="act first" [disabled]="reasonWanted() && reason().trim() === ''">{{ action() }}</button><button
+          <button nz-button class="act first" [disabled]="reasonWanted() && reason().trim() === ''">{{ action() }}</button><button
+            nz-button
             type="button"
             class="act"
             [attr.cdkFocusInitial]="otherwise() === '' ? null : ''"

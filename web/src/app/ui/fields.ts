@@ -2,6 +2,7 @@
 import type { ElementRef } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, model, output, signal, viewChild } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
+import { NzInputModule } from 'ng-zorro-antd/input';
 import { Store } from '@ngrx/store';
 import { sessionFeature } from '../client/session.state';
 import { longDay } from './format';
@@ -9,10 +10,12 @@ import { readTypedDate, readTypedNumber, type Pack } from './number-and-date-inp
 
 @Component({
   selector: 't-number',
+  imports: [NzInputModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <input
       #box
+      nz-input
       class="box figure"
       inputmode="decimal"
       autocomplete="off"
@@ -77,10 +80,12 @@ export class NumberField {
 
 @Component({
   selector: 't-date',
+  imports: [NzInputModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <input
       #box
+      nz-input
       class="box"
       autocomplete="off"
       placeholder="fri, +5, wk 14"

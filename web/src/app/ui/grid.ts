@@ -5,6 +5,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { AgGridAngular } from 'ag-grid-angular';
 import {
   AllCommunityModule,
@@ -33,13 +34,14 @@ import { TOGETHER_MS, columnOf, type ColumnSetting } from './grid-columns';
 import { GridKept, hiddenColumns } from './grid-kept';
 import { Refused } from './refusal';
 import { CompanyCurrency } from './money';
+import { TextField } from './text-field';
 
 ModuleRegistry.registerModules([AllCommunityModule]);
 
 const PAGE = 100;
 @Component({
   selector: 't-grid',
-  imports: [AgGridAngular, NzDropDownModule, NzMenuModule, Refused],
+  imports: [TextField, NzButtonModule, AgGridAngular, NzDropDownModule, NzMenuModule, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './grid.html',
   styleUrl: './grid.less',

@@ -2,6 +2,7 @@
 import type { ElementRef } from '@angular/core';
 import { ChangeDetectionStrategy, Component, DestroyRef, inject, input, linkedSignal, output, signal, viewChild } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { NzInputModule } from 'ng-zorro-antd/input';
 import { Subject, debounceTime, of, switchMap } from 'rxjs';
 import { api, type ItemChoice } from '@terrace/contract';
 import { ApiClient } from '../client/api-client';
@@ -10,10 +11,12 @@ const WAIT_MS = 80;
 
 @Component({
   selector: 't-item-field',
+  imports: [NzInputModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <input
       #box
+      nz-input
       class="box"
       role="combobox"
       autocomplete="off"

@@ -3,6 +3,7 @@
  * a spreadsheet (item, quantity, price) become lines.
  */
 import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, input, model, output, signal, viewChildren } from '@angular/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { firstValueFrom } from 'rxjs';
 import { api, type ItemChoice } from '@terrace/contract';
 import { QUANTITY_SCALE, asPrice, extend, parsePrice, parseQuantity, readDecimal, toScale, writeAmount } from '@terrace/core';
@@ -63,7 +64,7 @@ export function scannedQuantity(item: ItemChoice, quantity: string): Partial<Ent
 
 @Component({
   selector: 't-line-entry',
-  imports: [ItemField, NumberField, DateField],
+  imports: [NzButtonModule, ItemField, NumberField, DateField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <table class="sheet" (paste)="paste($event)">
@@ -103,6 +104,7 @@ export function scannedQuantity(item: ItemChoice, quantity: string): Partial<Ent
                 <div>
                   on {{ day(line.date) }}
                   <button
+                    nz-button
                     type="button"
                     class="act plain small together"
                     [attr.aria-label]="'Want line ' + (index + 1) + ' with the order'"
@@ -161,7 +163,14 @@ export function scannedQuantity(item: ItemChoice, quantity: string): Partial<Ent
             }
             <td class="figure">{{ amounts()[index] }}</td>
             <td>
-              <button type="button" class="act plain small" tabindex="-1" [attr.aria-label]="'Remove line ' + (index + 1)" (click)="remove(index)">
+              <button
+                nz-button
+                type="button"
+                class="act plain small"
+                tabindex="-1"
+                [attr.aria-label]="'Remove line ' + (index + 1)"
+                (click)="remove(index)"
+              >
                 ✕
               </button>
             </td>
@@ -170,7 +179,7 @@ export function scannedQuantity(item: ItemChoice, quantity: string): Partial<Ent
       </tbody>
     </table>
     <div class="acts">
-      <button type="button" class="act small" (click)="add()">Add a line</button><span class="quiet">{{ hint() }}</span>
+      <button nz-button type="button" class="act small" (click)="add()">Add a line</button><span class="quiet">{{ hint() }}</span>
     </div>
   `,
   styles: `

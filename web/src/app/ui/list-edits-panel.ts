@@ -1,9 +1,12 @@
 /** Beside a list that is edited: a value for all chosen rows, what is pending, saving and undoing. */
 import { ChangeDetectionStrategy, Component, input, output, signal } from '@angular/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import type { Problem } from '../client/api-client';
 import { useKeys } from './keys';
 import type { GridColumn, GridPending, GridRow } from './grid-cells';
 import { Refused } from './refusal';
+import { SelectField, SelectOption } from './select-field';
+import { TextField } from './text-field';
 
 /** What the panel needs of a store that gathers changes. */
 export interface ListEdits {
@@ -19,7 +22,7 @@ export interface ListEdits {
 
 @Component({
   selector: 't-list-edits-panel',
-  imports: [Refused],
+  imports: [SelectField, SelectOption, TextField, NzButtonModule, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
@@ -27,14 +30,20 @@ export interface ListEdits {
       <p class="quiet">Type into a cell, or choose rows and give all of them a value. Nothing is kept before you save.</p>
       <ng-content />
       <div class="acts">
-        <button type="button" class="act small" (click)="all.emit()">Choose all rows</button>
-        <select #field class="box" aria-label="Field" style="width: auto">
+        <button nz-button type="button" class="act small" (click)="all.emit()">Choose all rows</button>
+        <t-select #field label="Field" [value]="columns()[0]?.field" style="width: auto">
           @for (column of columns(); track column.field) {
-            <option [value]="column.field">{{ column.title }}</option>
+            <t-option [value]="column.field" label="{{ column.title }}" />
           }
-        </select>
-        <input #value class="box" aria-label="Value" [placeholder]="hint()" style="width: 150px" />
-        <button type="button" class="act" [disabled]="store().chosen().length === 0" (click)="store().apply(field.value, value.value)">
+        </t-select>
+        <t-text #value label="Value" [placeholder]="hint()" style="width: 150px" />
+        <button
+          nz-button
+          type="button"
+          class="act"
+          [disabled]="store().chosen().length === 0"
+          (click)="store().apply(field.current(), value.value())"
+        >
           Give it to {{ store().chosen().length }} chosen
         </button>
       </div>
@@ -43,10 +52,12 @@ export interface ListEdits {
         <b>{{ store().pending().size }}</b> {{ store().pending().size === 1 ? 'row is' : 'rows are' }} changed and not saved. {{ saved() }}
       </p>
       <div class="acts">
-        <button type="button" class="act first" [disabled]="store().pending().size === 0 || store().busy()" (click)="save()">
+        <button nz-button type="button" class="act first" [disabled]="store().pending().size === 0 || store().busy()" (click)="save()">
           Save {{ store().pending().size }} <kbd>Ctrl+Enter</kbd>
         </button>
-        <button type="button" class="act" [disabled]="store().steps().length === 0" (click)="store().undo()">Undo the last <kbd>Ctrl+Z</kbd></button>
+        <button nz-button type="button" class="act" [disabled]="store().steps().length === 0" (click)="store().undo()">
+          Undo the last <kbd>Ctrl+Z</kbd>
+        </button>
       </div>
     </div>
   `,

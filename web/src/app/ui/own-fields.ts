@@ -4,10 +4,12 @@ import type { CustomRecord } from '@terrace/contract';
 import { Choices } from '../client/choices';
 import { DateField, NumberField } from './fields';
 import { Labelled } from './labelled';
+import { SelectField, SelectOption } from './select-field';
+import { TextField } from './text-field';
 
 @Component({
   selector: 't-own-fields',
-  imports: [Labelled, NumberField, DateField],
+  imports: [SelectField, SelectOption, TextField, Labelled, NumberField, DateField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @for (field of fields(); track field.id) {
@@ -20,15 +22,15 @@ import { Labelled } from './labelled';
             <t-date [label]="field.title" [value]="values()[field.id] ?? ''" (valueChange)="set(field.id, $event)" />
           }
           @case ('text') {
-            <input #text class="box" [value]="values()[field.id] ?? ''" (input)="set(field.id, text.value)" />
+            <t-text [value]="values()[field.id] ?? ''" (valueChange)="set(field.id, $event)" />
           }
           @default {
-            <select #choice class="box" (change)="set(field.id, choice.value)">
-              <option value=""></option>
+            <t-select [value]="values()[field.id]" (valueChange)="set(field.id, $event)">
+              <t-option value="" label="" />
               @for (each of field.type === 'yesNo' ? ['yes', 'no'] : field.choices; track each) {
-                <option [value]="each" [selected]="each === values()[field.id]">{{ each }}</option>
+                <t-option [value]="each" label="{{ each }}" />
               }
-            </select>
+            </t-select>
           }
         }
       </t-field>

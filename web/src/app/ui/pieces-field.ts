@@ -1,10 +1,12 @@
 /** Lots or serial numbers of one line: what comes in is named, what goes out is proposed first-expiring first. */
 import { ChangeDetectionStrategy, Component, computed, inject, input, model } from '@angular/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type PieceInput, type PieceView } from '@terrace/contract';
 import { Refusal, readElementString, readSerials, type Scanned } from '@terrace/core';
 import { ApiClient } from '../client/api-client';
 import { DateField } from './fields';
 import { shortDay } from './format';
+import { TextArea, TextField } from './text-field';
 
 /** A row of lots as it is being typed. */
 interface TypedLot {
@@ -43,7 +45,7 @@ function pieceOf({ lot, ...rest }: TypedLot): PieceInput {
 
 @Component({
   selector: 't-pieces',
-  imports: [DateField],
+  imports: [TextArea, TextField, NzButtonModule, DateField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (tracking() === 'serial') {
@@ -52,26 +54,25 @@ function pieceOf({ lot, ...rest }: TypedLot): PieceInput {
           >Serial numbers of {{ name() }}:
           <b [class.trouble]="serials().wrong !== '' || !enough()">{{ serials().count }} of {{ quantity() || 0 }}</b></span
         >
-        <textarea
-          #list
-          class="box code"
+        <t-area
+          kind="code"
           rows="2"
           placeholder="scan or type them, or a range: A-001..A-010"
-          [attr.aria-label]="'Serial numbers of ' + name()"
+          [label]="'Serial numbers of ' + name()"
           [value]="text()"
-          (input)="typeSerials(list.value)"
-          (change)="typeSerials(unscanned(list.value))"
-        ></textarea>
+          (valueChange)="typeSerials($event)"
+          (settled)="typeSerials(unscanned($event))"
+        />
         @if (serials().wrong !== '') {
           <span class="wrong">{{ serials().wrong }}</span>
         }
       </label>
       <div class="acts">
         @if (proposed().length > 0) {
-          <button type="button" class="act small" (click)="takeFirst()">Take the first {{ quantity() || 0 }}</button>
+          <button nz-button type="button" class="act small" (click)="takeFirst()">Take the first {{ quantity() || 0 }}</button>
           <span class="quiet">{{ inStock() }}</span>
         } @else if (incoming()) {
-          <button type="button" class="act small" [disabled]="!(+quantity() > 0)" (click)="makeNext()">Make the next numbers</button>
+          <button nz-button type="button" class="act small" [disabled]="!(+quantity() > 0)" (click)="makeNext()">Make the next numbers</button>
         }
       </div>
     } @else if (tracking() === 'lot') {
@@ -79,14 +80,13 @@ function pieceOf({ lot, ...rest }: TypedLot): PieceInput {
         @for (row of rows(); track $index; let index = $index) {
           <label class="field"
             ><span>Lot</span
-            ><input
-              #lot
-              class="box code"
+            ><t-text
+              kind="code"
               [attr.list]="proposed().length > 0 ? 'lots-' + id() : null"
-              [attr.aria-label]="'Lot of ' + name()"
+              [label]="'Lot of ' + name()"
               [value]="row.lot"
-              (input)="typeLot(index, lot.value)"
-              (change)="leaveLot(index, lot.value)"
+              (valueChange)="typeLot(index, $event)"
+              (settled)="leaveLot(index, $event)"
           /></label>
           @if (incoming()) {
             <label class="field"
@@ -104,19 +104,17 @@ function pieceOf({ lot, ...rest }: TypedLot): PieceInput {
           }
           <label class="field"
             ><span>Quantity</span
-            ><input
-              #part
-              class="box figure"
-              inputmode="decimal"
-              [attr.aria-label]="'Quantity of the lot of ' + name()"
+            ><t-text
+              kind="figure"
+              [label]="'Quantity of the lot of ' + name()"
               [placeholder]="rows().length === 1 ? quantity() : ''"
               [value]="row.quantity"
-              (input)="put(index, { quantity: part.value })"
+              (valueChange)="put(index, { quantity: $event })"
           /></label>
         }
       </div>
       <div class="acts">
-        <button type="button" class="act small" (click)="add()">Another lot</button>
+        <button nz-button type="button" class="act small" (click)="add()">Another lot</button>
         @if (proposed().length > 0) {
           <span class="quiet">Left empty, what expires first is taken: {{ inStock() }}</span>
           <datalist [id]="'lots-' + id()">

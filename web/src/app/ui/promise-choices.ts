@@ -1,5 +1,6 @@
 /** What can be offered where not all of a quantity is there when it is wanted: all at once later, or a part in time and the rest later. */
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { QUANTITY_SCALE, parseQuantity, readDecimal, subtractQuantity, writeQuantity } from '@terrace/core';
 import { grouped, shortDay } from './format';
 
@@ -18,13 +19,16 @@ interface Step {
 
 @Component({
   selector: 't-promise-choices',
+  imports: [NzButtonModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (offered(); as choice) {
       <div class="acts" role="group" aria-label="Offer">
-        <button type="button" class="act small" (click)="chosen.emit({ part: '', date: choice.date })">All of it on {{ day(choice.date) }}</button>
+        <button nz-button type="button" class="act small" (click)="chosen.emit({ part: '', date: choice.date })">
+          All of it on {{ day(choice.date) }}
+        </button>
         @if (choice.part !== '') {
-          <button type="button" class="act small" (click)="chosen.emit({ part: choice.part, date: choice.date })">
+          <button nz-button type="button" class="act small" (click)="chosen.emit({ part: choice.part, date: choice.date })">
             {{ figure(choice.part) }} on {{ day(wanted()) }}, {{ figure(choice.rest) }} on {{ day(choice.date) }}
           </button>
         }

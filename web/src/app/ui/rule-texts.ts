@@ -3,6 +3,8 @@ import { ChangeDetectionStrategy, Component, input, output } from '@angular/core
 import { demandModes } from '@terrace/contract';
 import { RULE_FIELDS, type RuleField, type RuleOrigin, type RuleTexts } from '@terrace/core';
 import { Labelled } from './labelled';
+import { SelectField, SelectOption } from './select-field';
+import { TextField } from './text-field';
 
 export const RULE_NAMES: Readonly<Record<RuleField, string>> = {
   leadDays: 'Lead days',
@@ -43,28 +45,26 @@ export function ruleTextWords(field: RuleField, text: string): string {
 
 @Component({
   selector: 't-rule-texts',
-  imports: [Labelled],
+  imports: [SelectField, SelectOption, TextField, Labelled],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="given">
       @for (field of all; track field) {
         <t-field [name]="names[field]" [refused]="refused()['planning.' + field]">
           @if (field === 'demand') {
-            <select #choice class="box" [attr.aria-label]="names[field]" (change)="type(field, choice.value)">
-              <option value=""></option>
+            <t-select [value]="texts()[field]" [label]="names[field]" (valueChange)="type(field, $event)">
+              <t-option value="" label="" />
               @for (each of demands; track each) {
-                <option [value]="each" [selected]="each === texts()[field]">{{ words(field, each) }}</option>
+                <t-option [value]="each" label="{{ words(field, each) }}" />
               }
-            </select>
+            </t-select>
           } @else {
-            <input
-              #value
-              class="box"
+            <t-text
               maxlength="100"
-              [attr.aria-label]="names[field]"
+              [label]="names[field]"
               [placeholder]="examples[field] ?? ''"
               [value]="texts()[field] ?? ''"
-              (input)="type(field, value.value)"
+              (valueChange)="type(field, $event)"
             />
           }
         </t-field>

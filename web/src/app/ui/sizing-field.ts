@@ -5,6 +5,7 @@ import { NumberField } from './fields';
 import { grouped } from './format';
 import { Labelled } from './labelled';
 import { CompanyCurrency } from './money';
+import { SelectField, SelectOption } from './select-field';
 
 const SIZINGS: readonly { readonly kind: LotSizing['kind']; readonly name: string; readonly start: LotSizing }[] = [
   { kind: 'lotForLot', name: 'just what is missing', start: { kind: 'lotForLot' } },
@@ -45,15 +46,15 @@ export function sizingWords(sizing: LotSizing): string {
 
 @Component({
   selector: 't-sizing',
-  imports: [NumberField, Labelled],
+  imports: [SelectField, SelectOption, NumberField, Labelled],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-field name="In orders of">
-      <select #kind class="box" (change)="choose(kind.value)">
+      <t-select [value]="value().kind" (valueChange)="choose($event)">
         @for (each of sizings; track each.kind) {
-          <option [value]="each.kind" [selected]="each.kind === value().kind">{{ each.name }}</option>
+          <t-option [value]="each.kind" label="{{ each.name }}" />
         }
-      </select>
+      </t-select>
     </t-field>
     @for (each of figures(); track each.key) {
       <t-field [name]="each.name" [refused]="refused()">

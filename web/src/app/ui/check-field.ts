@@ -1,0 +1,57 @@
+/** Yes or no: a box with its words behind it, or with words that are only read out. */
+import { ChangeDetectionStrategy, Component, booleanAttribute, forwardRef, input, model, signal } from '@angular/core';
+import { FormsModule, NG_VALUE_ACCESSOR, type ControlValueAccessor } from '@angular/forms';
+import { NzCheckboxModule } from 'ng-zorro-antd/checkbox';
+
+@Component({
+  selector: 't-check',
+  imports: [FormsModule, NzCheckboxModule],
+  providers: [{ provide: NG_VALUE_ACCESSOR, useExisting: forwardRef(() => CheckField), multi: true }],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <label
+      nz-checkbox
+      [ngModel]="checked()"
+      [ngModelOptions]="{ standalone: true }"
+      [nzDisabled]="disabled() || off()"
+      (ngModelChange)="turn($event)"
+    >
+      @if (label() !== '') {
+        <span class="sr">{{ label() }}</span>
+      }
+      <ng-content />
+    </label>
+  `,
+  styles: ':host { display: inline-block; }',
+})
+export class CheckField implements ControlValueAccessor {
+  readonly checked = model(false);
+  /** Read out where nothing is written behind the box. */
+  readonly label = input('');
+  readonly disabled = input(false, { transform: booleanAttribute });
+  protected readonly off = signal(false);
+  private change: (value: boolean) => void = () => undefined;
+  private left: () => void = () => undefined;
+
+  protected turn(checked: boolean): void {
+    this.checked.set(checked);
+    this.change(checked);
+    this.left();
+  }
+
+  writeValue(value: boolean | null): void {
+    this.checked.set(value ?? false);
+  }
+
+  registerOnChange(change: (value: boolean) => void): void {
+    this.change = change;
+  }
+
+  registerOnTouched(left: () => void): void {
+    this.left = left;
+  }
+
+  setDisabledState(off: boolean): void {
+    this.off.set(off);
+  }
+}
