@@ -11,7 +11,7 @@ export default defineConfig({
   workers: 2,
   globalSetup: './build-demo.ts',
   timeout: 400_000,
-  expect: { timeout: Number(process.env.E2E_WAIT ?? 60_000) },
+  expect: { timeout: 60_000 },
   reporter: 'list',
   use: {
     viewport: { width: 1280, height: 800 },

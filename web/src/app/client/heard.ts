@@ -2,22 +2,31 @@
 import { DestroyRef, inject } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
-import { filter, throttleTime } from 'rxjs';
+import { filter, merge, skip, throttleTime, type Observable } from 'rxjs';
 import { liveFeature } from './live.state';
 
 const TOGETHER_MS = 200;
 
 /**
  * Acts on what is heard of topics, for as long as the caller is there: on the first at once, on those that follow closely
- * together. Called where things are injected.
+ * together, and when something may have been missed. Called where things are injected.
  */
 export function whenHeard(topics: () => readonly string[], act: () => void): void {
-  inject(Store)
+  const heard = inject(Store)
     .select(liveFeature.selectLast)
-    .pipe(
-      filter((event) => event !== null && topics().includes(event.topic)),
-      throttleTime(TOGETHER_MS, undefined, { leading: true, trailing: true }),
-      takeUntilDestroyed(inject(DestroyRef)),
-    )
+    .pipe(filter((event) => event !== null && topics().includes(event.topic)));
+  merge(heard, missed().pipe(filter(() => topics().length > 0)))
+    .pipe(throttleTime(TOGETHER_MS, undefined, { leading: true, trailing: true }), takeUntilDestroyed(inject(DestroyRef)))
     .subscribe(act);
+}
+
+/** Acts when something may have been missed: the server or the connection was away, or this page was. */
+export function whenMissed(act: () => void): void {
+  missed()
+    .pipe(takeUntilDestroyed(inject(DestroyRef)))
+    .subscribe(act);
+}
+
+function missed(): Observable<number> {
+  return inject(Store).select(liveFeature.selectMissed).pipe(skip(1));
 }

@@ -9,6 +9,7 @@ import { api, type AnswerOf } from '@terrace/contract';
 import { pageOf } from '../ui/documents';
 import { MomentPipe } from '../ui/format';
 import { ApiClient } from '../client/api-client';
+import { whenMissed } from '../client/heard';
 import { liveFeature } from '../client/live.state';
 
 @Component({
@@ -91,6 +92,7 @@ export class Notices {
         takeUntilDestroyed(),
       )
       .subscribe(() => this.load());
+    whenMissed(() => this.load());
   }
 
   protected pageFor(notice: AnswerOf<typeof api.platform.notices>[number]): string | null {

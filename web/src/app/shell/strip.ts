@@ -13,6 +13,7 @@ import { ApiClient } from '../client/api-client';
 import { lastAsked } from '../client/last-asked';
 import { Choices } from '../client/choices';
 import { focusFeature } from './focus.state';
+import { whenMissed } from '../client/heard';
 import { liveFeature } from '../client/live.state';
 
 const SETTLE_MS = 120;
@@ -160,10 +161,13 @@ export class Strip {
         debounceTime(SETTLE_MS),
         takeUntilDestroyed(),
       )
-      .subscribe(() => {
-        const item = this.itemId();
-        if (item !== null) this.load(item, this.focusWarehouse() ?? this.choices.warehouseId());
-      });
+      .subscribe(() => this.loadAgain());
+    whenMissed(() => this.loadAgain());
+  }
+
+  private loadAgain(): void {
+    const item = this.itemId();
+    if (item !== null) this.load(item, this.focusWarehouse() ?? this.choices.warehouseId());
   }
 
   private load(item: number, warehouse: number): void {

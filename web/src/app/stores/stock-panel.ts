@@ -5,6 +5,7 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { debounceTime, filter } from 'rxjs';
+import { whenMissed } from '../client/heard';
 import { liveFeature } from '../client/live.state';
 import { sessionFeature } from '../client/session.state';
 import { BalanceDrawing } from '../ui/balance-drawing';
@@ -78,6 +79,7 @@ export class StockPanel {
         takeUntilDestroyed(),
       )
       .subscribe(() => this.store.load(this.itemId(), this.warehouseId()));
+    whenMissed(() => this.store.load(this.itemId(), this.warehouseId()));
   }
 
   protected keyOf(place: { binId: number; lot: string; serial: string; state: string }): string {

@@ -2,9 +2,10 @@ import '@angular/compiler';
 import { DestroyRef, signal } from '@angular/core';
 import { signalStore } from '@ngrx/signals';
 import { Store } from '@ngrx/store';
-import { Subject } from 'rxjs';
+import { BehaviorSubject, Subject } from 'rxjs';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { api, type LiveEvent } from '@terrace/contract';
+import { liveFeature } from '../client/live.state';
 import { Problem } from '../client/api-client';
 import { FakeClient, storeWith } from '../testing/fake-client';
 import { withRecord } from './record.store';
@@ -23,6 +24,7 @@ describe('a record on the screen', () => {
   let client: FakeClient;
   let store: InstanceType<typeof OrderStore>;
   let live: Subject<LiveEvent | null>;
+  let missed: BehaviorSubject<number>;
   let version: number;
   const tell = (event: LiveEvent): void => {
     live.next(event);
@@ -33,10 +35,14 @@ describe('a record on the screen', () => {
     version = 1;
     client = new FakeClient();
     live = new Subject();
+    missed = new BehaviorSubject(0);
     client.answer(selling.getOrder, (call) => ({ id: (call.params as { id: number }).id, version }));
     client.answer(selling.confirmOrder, () => ({ id: 7, version: 2 }));
     store = storeWith(OrderStore, client, [
-      { provide: Store, useValue: { select: () => live, selectSignal: () => signal({ user: { id: 1 } }) } },
+      {
+        provide: Store,
+        useValue: { select: (of: unknown) => (of === liveFeature.selectMissed ? missed : live), selectSignal: () => signal({ user: { id: 1 } }) },
+      },
       { provide: DestroyRef, useValue: { onDestroy: () => () => undefined } },
     ]);
     store.load(7);
@@ -60,6 +66,12 @@ describe('a record on the screen', () => {
     live.next(heard({ what: 'two' }));
     vi.advanceTimersByTime(1000);
     expect([client.asked.length, store.news()]).toEqual([3, 'Tobin: two']);
+  });
+
+  it('is loaded again when something may have been missed, and says nothing of it', () => {
+    version = 4;
+    missed.next(1);
+    expect([store.record()?.version, store.news(), client.asked.length]).toEqual([4, '', 2]);
   });
 
   it('follows what it depends on as it stands, without a word and without losing one', () => {

@@ -6,7 +6,7 @@ import { Store } from '@ngrx/store';
 import { debounceTime, filter } from 'rxjs';
 import type { AnswerOf, AnyRoute, DocumentKind, LiveEvent } from '@terrace/contract';
 import { ApiClient, problemOf, type Call, type Problem } from '../client/api-client';
-import { whenHeard } from '../client/heard';
+import { whenHeard, whenMissed } from '../client/heard';
 import { liveFeature } from '../client/live.state';
 import { sessionFeature } from '../client/session.state';
 
@@ -96,13 +96,15 @@ export function withRecord<T>(route: AnyRoute, kind: DocumentKind, follows: (rec
             takeUntilDestroyed(destroyed),
           )
           .subscribe((event) => store.hear(event.userId === me()?.user.id ? '' : `${event.who}: ${event.what}`));
-        whenHeard(
-          () => {
-            const record = store.record();
-            return record ? follows(record) : [];
-          },
-          () => store.hear(store.news()),
-        );
+        const followed = (): readonly string[] => {
+          const record = store.record();
+          return record ? follows(record) : [];
+        };
+        whenHeard(followed, () => store.hear(store.news()));
+        // What follows others has heard of it already.
+        whenMissed(() => {
+          if (store.id() !== 0 && followed().length === 0) store.hear(store.news());
+        });
       },
     })),
   );
