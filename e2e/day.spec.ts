@@ -64,6 +64,8 @@ async function line(page: Page, number: number, item: string, quantity: string):
     for (const field of ['Quantity', 'Price', 'Discount']) await page.getByLabel(`${field} of line ${number - 1}`).press('Enter');
   }
   await expect(page.getByLabel(`Item of line ${number}`)).toBeFocused();
+  // The line is still empty: it has no price to tell of.
+  await expect(page.getByText(/^Price of line/)).toHaveCount(0);
   await page.keyboard.type(item);
   await page.keyboard.press('Enter');
   await expect(page.getByLabel(`Quantity of line ${number}`)).toBeFocused();

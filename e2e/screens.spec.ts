@@ -139,6 +139,17 @@ test('every main screen can be used with a screen reader and by keyboard, light 
   await Promise.all([page, await page.context().newPage()].map(look));
 });
 
+test('no page that is meant for a phone is wider than one', async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await begin(page, '/today');
+  for (const path of ['/today', '/stores/adjust', '/stores/lots', '/stores/transfers', '/buying', '/dispatch', '/catalogue']) {
+    await page.goto(path);
+    await expect(page.locator('main')).toBeVisible();
+    expect(await page.evaluate(() => document.documentElement.scrollWidth), path).toBe(390);
+    expect((await page.locator('main').boundingBox())?.width, path).toBe(390);
+  }
+});
+
 test('keys lead everywhere, and ? shows them', async ({ page }) => {
   await begin(page, '/today');
   await page.keyboard.press('Alt+6');

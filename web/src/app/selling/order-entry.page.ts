@@ -84,6 +84,9 @@ export class OrderEntryPage {
     ]);
   }
 
+  /** How the price of the line in hand came about; a line without an item has none. */
+  protected readonly pricedInHand = computed(() => (this.store.lines()[this.store.at()]?.item ? this.store.priced() : null));
+
   /** Enter goes on through the header, then into the lines. */
   protected next(event: Event): void {
     event.preventDefault();
