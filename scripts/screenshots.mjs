@@ -90,7 +90,8 @@ try {
   await open(`/planning/orders/${late?.orderId ?? 1}`, 'order-chart');
   await open('/planning/what-if', 'what-if', async () => {
     await page.getByRole('button', { name: 'A supplier lost' }).click();
-    await page.getByLabel('Supplier', { exact: true }).selectOption({ label: 'Gearholt Drives' });
+    await page.locator('nz-select', { has: page.getByRole('combobox', { name: 'Supplier', exact: true }) }).click();
+    await page.locator('.t-options').getByTitle('Gearholt Drives', { exact: true }).click();
     await page.getByRole('button', { name: 'Suppose it' }).click();
     await page.getByText('Gearholt Drives delivers nothing any more').waitFor();
   });
