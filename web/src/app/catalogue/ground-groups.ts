@@ -17,10 +17,10 @@ const NAMES: Readonly<Record<string, string>> = {
   kind: 'Kind',
   unit: 'Unit',
   tracking: 'Tracked',
-  costing: 'Costed by',
+  costing: 'Costing method',
   discountCeiling: 'Discount ceiling, %',
   shelfLifeDays: 'Shelf life, days',
-  restLifeDays: 'Left when it ships, days',
+  restLifeDays: 'Minimum remaining life when sold, days',
   storageOverhead: 'Storage overhead, % a year',
   planning: 'Planned',
 };

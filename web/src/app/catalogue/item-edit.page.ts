@@ -61,10 +61,10 @@ export class ItemEditPage {
     { field: 'unit', name: 'Unit', kind: 'choice', choices: this.choices.all().units.map((each) => each.code), unit: '' },
     { field: 'kind', name: 'Kind', kind: 'choice', choices: CHOICES['kind'] ?? [], unit: '' },
     { field: 'tracking', name: 'Tracked', kind: 'choice', choices: CHOICES['tracking'] ?? [], unit: '' },
-    { field: 'costing', name: 'Costed by', kind: 'choice', choices: CHOICES['costing'] ?? [], unit: '' },
+    { field: 'costing', name: 'Costing method', kind: 'choice', choices: CHOICES['costing'] ?? [], unit: '' },
     { field: 'discountCeiling', name: 'Discount ceiling', kind: 'number', choices: [], unit: '%' },
     { field: 'shelfLifeDays', name: 'Shelf life', kind: 'number', choices: [], unit: 'days' },
-    { field: 'restLifeDays', name: 'Left when it ships', kind: 'number', choices: [], unit: 'days' },
+    { field: 'restLifeDays', name: 'Minimum remaining life when sold', kind: 'number', choices: [], unit: 'days' },
     { field: 'storageOverhead', name: 'Storage overhead', kind: 'number', choices: [], unit: '% a year' },
   ];
 

@@ -69,11 +69,11 @@ export class ItemPanel {
       .fields.filter((field) => field.record === 'item')
       .map((field): Fact => ({ name: field.title, value: item.custom[field.id] ?? '' }));
     const all: Fact[] = [
-      { name: 'Costed by', value: givenWords(item.costing), ...from('costing') },
+      { name: 'Costing method', value: givenWords(item.costing), ...from('costing') },
       { name: 'Tracked', value: item.tracking === 'none' ? '' : item.tracking, ...from('tracking') },
       { name: 'Discount ceiling', value: item.discountCeiling === null ? '' : `${item.discountCeiling} %`, ...from('discountCeiling') },
       { name: 'Shelf life', value: item.shelfLifeDays === null ? '' : `${item.shelfLifeDays} days`, ...from('shelfLifeDays') },
-      { name: 'Left when it ships', value: item.restLifeDays === null ? '' : `${item.restLifeDays} days`, ...from('restLifeDays') },
+      { name: 'Minimum remaining life when sold', value: item.restLifeDays === null ? '' : `${item.restLifeDays} days`, ...from('restLifeDays') },
       { name: 'Barcodes', value: item.barcodes.map((each) => (each.unit === null ? each.barcode : `${each.barcode} (${each.unit})`)).join(', ') },
       { name: 'Packs', value: item.packs.map((pack) => `${pack.code} of ${pack.factor}`).join(', ') },
       { name: 'Standard cost', value: Number(item.standardCost) === 0 ? '' : this.currency.behind(item.standardCost) },

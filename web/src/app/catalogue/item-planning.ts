@@ -12,7 +12,7 @@ import { ItemStore } from './item.store';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="pane">
-      <h2>Where its rules do not say it</h2>
+      <h2>Planning defaults</h2>
       @if (open()) {
         <t-rule-texts [texts]="texts()" [above]="above()" [refused]="refused()" (typed)="texts.set($event)" />
         <div class="acts">

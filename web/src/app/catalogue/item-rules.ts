@@ -57,7 +57,7 @@ const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string; rea
             <th>From</th>
             <th class="figure">Lead days</th>
             <th class="figure">Safety</th>
-            <th>In orders of</th>
+            <th>Lot sizing</th>
             @if (editable()) {
               <th><span class="sr">Change</span></th>
             }

@@ -84,7 +84,7 @@ export class RulesPage {
       says: (row) => (row['source'] === 'buy' && row['leadDays'] === '0' ? 'supplier’s' : undefined),
     },
     { field: 'safety', title: 'Safety', kind: 'text', width: 84, editable: true },
-    { field: 'sizing', title: 'In orders of', kind: 'text', width: 120, editable: true },
+    { field: 'sizing', title: 'Lot sizing', kind: 'text', width: 120, editable: true },
     { field: 'follows', title: 'From above', kind: 'text', sortable: false },
     { field: 'safetyStock', title: 'Safety comes to', kind: 'figure', width: 116, unit: 'unit', hidden: true },
     { field: 'minimum', title: 'Minimum', kind: 'text', width: 84, editable: true, hidden: true },

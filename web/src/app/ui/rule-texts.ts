@@ -9,7 +9,7 @@ import { TextField } from './text-field';
 export const RULE_NAMES: Readonly<Record<RuleField, string>> = {
   leadDays: 'Lead days',
   safety: 'Safety stock',
-  sizing: 'In orders of',
+  sizing: 'Lot sizing',
   minimum: 'Minimum',
   multiple: 'Multiple',
   maximum: 'Most of one order',
@@ -35,7 +35,7 @@ export const DEMAND_WORDS: Readonly<Record<(typeof demandModes)[number], string>
 
 /** Where a figure is from, in a few words. */
 export function originWords({ from, name }: RuleOrigin): string {
-  return from === 'plain' ? 'nobody says otherwise' : `from ${from === 'item' ? 'the item' : name}`;
+  return from === 'plain' ? 'standard value' : `from ${from === 'item' ? 'the item' : name}`;
 }
 
 /** A figure as it is read: what is counted by its name in words. */

@@ -8,7 +8,7 @@ import { CompanyCurrency } from './money';
 import { SelectField, SelectOption } from './select-field';
 
 const SIZINGS: readonly { readonly kind: LotSizing['kind']; readonly name: string; readonly start: LotSizing }[] = [
-  { kind: 'lotForLot', name: 'just what is missing', start: { kind: 'lotForLot' } },
+  { kind: 'lotForLot', name: 'lot-for-lot: just what is missing', start: { kind: 'lotForLot' } },
   { kind: 'fixed', name: 'a fixed quantity, or several', start: { kind: 'fixed', quantity: '1' } },
   { kind: 'period', name: 'what some days need', start: { kind: 'period', days: 5 } },
   { kind: 'reorderPoint', name: 'a fixed quantity below a level', start: { kind: 'reorderPoint', point: '0', quantity: '1' } },
@@ -49,7 +49,7 @@ export function sizingWords(sizing: LotSizing): string {
   imports: [SelectField, SelectOption, NumberField, Labelled],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <t-field name="In orders of">
+    <t-field name="Lot sizing">
       <t-select [value]="value().kind" (valueChange)="choose($event)">
         @for (each of sizings; track each.kind) {
           <t-option [value]="each.kind" label="{{ each.name }}" />
