@@ -86,8 +86,8 @@ export default tseslint.config(
       'no-restricted-syntax': [
         'error',
         {
-          selector: 'Element[name=/^(select|input|textarea|dialog)$/]',
-          message: 'Fields and dialogs are those of ui/ (docs/screens.md says which).',
+          selector: 'Element[name=/^(select|input|textarea|dialog|table)$/]',
+          message: 'Fields, tables and dialogs are those of ui/ (docs/screens.md says which).',
         },
         {
           selector: 'Element[name="button"]:not(:has(TextAttribute[name="nz-button"])):has(TextAttribute[name="class"][value=/\\bact\\b/])',

@@ -15,11 +15,12 @@ import { GroupedPipe, LongDayPipe } from '../ui/format';
 import { Grid } from '../ui/grid';
 import type { GridColumn } from '../ui/grid-cells';
 import { Refused } from '../ui/refusal';
+import { Sheet } from '../ui/sheet';
 
 const TOGETHER_MS = 400;
 
 @Component({
-  imports: [NzButtonModule, Beside, Confirm, DateField, Grid, GroupedPipe, LongDayPipe, Refused],
+  imports: [Sheet, NzButtonModule, Beside, Confirm, DateField, Grid, GroupedPipe, LongDayPipe, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-beside>
@@ -34,7 +35,7 @@ const TOGETHER_MS = 400;
       <div record class="page">
         <h1>Proof</h1>
         <t-refusal [problem]="problem()" />
-        <table class="sheet">
+        <t-sheet>
           <tbody>
             @for (each of proof()?.checks; track each.name) {
               <tr [class.bad]="!each.holds">
@@ -44,7 +45,7 @@ const TOGETHER_MS = 400;
               </tr>
             }
           </tbody>
-        </table>
+        </t-sheet>
         <section class="pane">
           <h2>Books</h2>
           <p>{{ closed() === null ? 'Every day is open.' : 'Closed through ' + (closed() | longDay) + ': nothing more is posted on these days.' }}</p>
@@ -58,7 +59,7 @@ const TOGETHER_MS = 400;
           }
         </section>
         <h2>Balances</h2>
-        <table class="sheet">
+        <t-sheet>
           <tbody>
             @for (each of proof()?.accounts; track each.code) {
               <tr>
@@ -68,7 +69,7 @@ const TOGETHER_MS = 400;
               </tr>
             }
           </tbody>
-        </table>
+        </t-sheet>
       </div>
     </t-beside>
     @if (asking()) {

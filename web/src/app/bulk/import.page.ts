@@ -7,6 +7,7 @@ import { FileField } from '../ui/file-field';
 import { Refused } from '../ui/refusal';
 import { ImportStore } from './import.store';
 import { SelectField, SelectOption } from '../ui/select-field';
+import { Sheet } from '../ui/sheet';
 
 const WORDS: Readonly<Record<ImportKind, string>> = {
   items: 'Items',
@@ -29,7 +30,7 @@ const STATES: Readonly<Record<string, string>> = {
 };
 
 @Component({
-  imports: [NzButtonModule, FileField, SelectField, SelectOption, Refused, GroupedPipe, MomentPipe],
+  imports: [Sheet, NzButtonModule, FileField, SelectField, SelectOption, Refused, GroupedPipe, MomentPipe],
   providers: [ImportStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './import.page.html',

@@ -12,15 +12,16 @@ import { Refused } from '../ui/refusal';
 import { InCurrencyPipe } from '../ui/money';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { TextField } from '../ui/text-field';
+import { Sheet } from '../ui/sheet';
 
 type Costs = AnswerOf<typeof api.stores.lateCosts>;
 
 @Component({
   selector: 't-late-costs',
-  imports: [NzButtonModule, SelectField, SelectOption, TextField, InCurrencyPipe, NumberField, Refused, GroupedPipe, LongDayPipe],
+  imports: [Sheet, NzButtonModule, SelectField, SelectOption, TextField, InCurrencyPipe, NumberField, Refused, GroupedPipe, LongDayPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <table class="sheet">
+    <t-sheet>
       <thead>
         <tr>
           <th>Late cost</th>
@@ -60,7 +61,7 @@ type Costs = AnswerOf<typeof api.stores.lateCosts>;
           </tr>
         }
       </tbody>
-    </table>
+    </t-sheet>
     <t-refusal [problem]="problem()" />
     @if (rights().has('accounts.invoice')) {
       <div class="acts">

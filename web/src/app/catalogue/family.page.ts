@@ -18,6 +18,7 @@ import { InCurrencyPipe } from '../ui/money';
 import { CheckField } from '../ui/check-field';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { TextField } from '../ui/text-field';
+import { Sheet } from '../ui/sheet';
 
 interface Variant {
   readonly values: Readonly<Record<string, string>>;
@@ -42,6 +43,7 @@ const EMPTY: Draft = { code: '', description: '', group: '', attributes: [{ name
 
 @Component({
   imports: [
+    Sheet,
     NzButtonModule,
     CheckField,
     SelectField,

@@ -13,6 +13,7 @@ import { InCurrencyPipe } from '../ui/money';
 import { TextArea, TextField } from '../ui/text-field';
 import { CheckField } from '../ui/check-field';
 import { SelectField, SelectOption } from '../ui/select-field';
+import { Sheet } from '../ui/sheet';
 
 const TABS = ['Groups', 'Units', 'Currencies', 'Calendars', 'Customer groups and tax', 'Own fields'] as const;
 const RECORDS: Readonly<Record<string, string>> = {
@@ -25,7 +26,7 @@ const RECORDS: Readonly<Record<string, string>> = {
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 
 @Component({
-  imports: [NzButtonModule, TextArea, CheckField, SelectField, SelectOption, TextField, InCurrencyPipe, Labelled, Refused, GroundGroups],
+  imports: [Sheet, NzButtonModule, TextArea, CheckField, SelectField, SelectOption, TextField, InCurrencyPipe, Labelled, Refused, GroundGroups],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './ground.page.html',
   styleUrls: ['./item-edit.page.less', '../bulk/import.page.less'],

@@ -8,6 +8,7 @@ import { ShortDayPipe } from '../ui/format';
 import { ItemField } from '../ui/item-field';
 import { Labelled } from '../ui/labelled';
 import { ItemStore } from './item.store';
+import { Sheet } from '../ui/sheet';
 
 interface DraftLine {
   readonly componentId: number;
@@ -23,7 +24,7 @@ interface DraftLine {
 
 @Component({
   selector: 't-item-bom',
-  imports: [NzButtonModule, RouterLink, DateField, NumberField, ItemField, Labelled, ShortDayPipe],
+  imports: [Sheet, NzButtonModule, RouterLink, DateField, NumberField, ItemField, Labelled, ShortDayPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (item().bom.length > 0 || editable()) {
@@ -57,7 +58,7 @@ interface DraftLine {
             <button nz-button type="button" class="act plain small" (click)="draft.set(null)">Leave it</button>
           </div>
         } @else {
-          <table class="sheet">
+          <t-sheet>
             <tbody>
               @for (line of item().bom; track line.position) {
                 <tr>
@@ -84,7 +85,7 @@ interface DraftLine {
                 </tr>
               }
             </tbody>
-          </table>
+          </t-sheet>
           @if (editable()) {
             <div class="acts">
               <button nz-button type="button" class="act small" (click)="begin()">

@@ -18,6 +18,7 @@ import { InCurrencyPipe } from '../ui/money';
 import { Leave } from '../ui/leave';
 import { TextArea, TextField } from '../ui/text-field';
 import { SelectField, SelectOption } from '../ui/select-field';
+import { Sheet } from '../ui/sheet';
 
 interface GivenRow {
   readonly field: GivenField;
@@ -29,6 +30,7 @@ interface GivenRow {
 
 @Component({
   imports: [
+    Sheet,
     NzButtonModule,
     FormsModule,
     NzRadioModule,

@@ -20,6 +20,7 @@ import { ItemTracking } from './item-tracking';
 import { ItemTerms } from './item-terms';
 import { ItemStore } from './item.store';
 import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
+import { Sheet } from '../ui/sheet';
 
 interface Fact {
   readonly name: string;
@@ -31,6 +32,7 @@ interface Fact {
 @Component({
   selector: 't-item-panel',
   imports: [
+    Sheet,
     NzButtonModule,
     InCurrencyPipe,
     Refused,

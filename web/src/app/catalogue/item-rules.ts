@@ -11,6 +11,7 @@ import { DEMAND_WORDS, RULE_NAMES, originWords, ruleTextWords } from '../ui/rule
 import { SizingField, sizingWords } from '../ui/sizing-field';
 import { ItemStore } from './item.store';
 import { SelectField, SelectOption } from '../ui/select-field';
+import { Sheet } from '../ui/sheet';
 
 type Source = (typeof planningSources)[number];
 type Sizing = ItemView['rules'][number]['lotSizing'];
@@ -45,12 +46,12 @@ const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string; rea
 ];
 @Component({
   selector: 't-item-rules',
-  imports: [NzButtonModule, SelectField, SelectOption, NumberField, Labelled, SizingField, GroupedPipe],
+  imports: [Sheet, NzButtonModule, SelectField, SelectOption, NumberField, Labelled, SizingField, GroupedPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="pane">
       <h2>Planning</h2>
-      <table class="sheet">
+      <t-sheet>
         <thead>
           <tr>
             <th>In</th>
@@ -102,7 +103,7 @@ const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string; rea
             </tr>
           }
         </tbody>
-      </table>
+      </t-sheet>
       @if (draft(); as rule) {
         <div class="fields">
           <t-field name="Source">

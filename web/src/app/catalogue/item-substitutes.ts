@@ -8,17 +8,18 @@ import { GroupedPipe } from '../ui/format';
 import { ItemField } from '../ui/item-field';
 import { ItemStore } from './item.store';
 import { CheckField } from '../ui/check-field';
+import { Sheet } from '../ui/sheet';
 
 @Component({
   selector: 't-item-substitutes',
-  imports: [NzButtonModule, CheckField, ItemField, NumberField, GroupedPipe, RouterLink],
+  imports: [Sheet, NzButtonModule, CheckField, ItemField, NumberField, GroupedPipe, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   styles: ':host { display: contents; }',
   template: `
     @if (item().substitutes.length > 0 || editable()) {
       <section class="pane">
         <h2>Can stand in for it</h2>
-        <table class="sheet">
+        <t-sheet>
           <tbody>
             @for (each of item().substitutes; track each.id) {
               <tr>
@@ -45,7 +46,7 @@ import { CheckField } from '../ui/check-field';
               </tr>
             }
           </tbody>
-        </table>
+        </t-sheet>
         @if (editable()) {
           <div class="acts">
             <t-item-field label="Item that can stand in" [code]="chosen()?.code ?? ''" (taken)="chosen.set($event)" />

@@ -16,6 +16,7 @@ import { CompanyCurrency } from '../ui/money';
 import { CheckField } from '../ui/check-field';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { TextField } from '../ui/text-field';
+import { Sheet } from '../ui/sheet';
 
 interface TermDraft {
   readonly id?: number;
@@ -57,6 +58,7 @@ const EMPTY: TermDraft = {
 @Component({
   selector: 't-item-terms',
   imports: [
+    Sheet,
     NzButtonModule,
     CheckField,
     SelectField,

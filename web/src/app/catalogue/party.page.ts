@@ -20,6 +20,7 @@ import { Leave } from '../ui/leave';
 import { TextArea, TextField } from '../ui/text-field';
 import { CheckField } from '../ui/check-field';
 import { SelectField, SelectOption } from '../ui/select-field';
+import { Sheet } from '../ui/sheet';
 
 type View = CustomerView | SupplierView;
 type Sure<T> = { [K in keyof T]-?: Exclude<T[K], undefined> };
@@ -49,6 +50,7 @@ const EMPTY: Draft = {
 
 @Component({
   imports: [
+    Sheet,
     NzButtonModule,
     TextArea,
     CheckField,

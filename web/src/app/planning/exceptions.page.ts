@@ -15,11 +15,12 @@ import type { GridColumn, GridRow, GridView } from '../ui/grid-cells';
 import { Refused } from '../ui/refusal';
 import { ExceptionPanel } from './exception-panel';
 import { PlanningNav } from './planning-nav';
+import { Sheet } from '../ui/sheet';
 
 type Done = AnswerOf<typeof api.planning.applyExceptions>['done'];
 
 @Component({
-  imports: [NzButtonModule, Beside, ExceptionPanel, Grid, Refused, Confirm, PlanningNav],
+  imports: [Sheet, NzButtonModule, Beside, ExceptionPanel, Grid, Refused, Confirm, PlanningNav],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1 class="sr">Exceptions</h1>
@@ -78,7 +79,7 @@ type Done = AnswerOf<typeof api.planning.applyExceptions>['done'];
         (agreed)="apply()"
         (dropped)="asking.set([])"
       >
-        <table class="sheet">
+        <t-sheet>
           <tbody>
             @for (each of asking(); track each.id) {
               <tr>
@@ -87,7 +88,7 @@ type Done = AnswerOf<typeof api.planning.applyExceptions>['done'];
               </tr>
             }
           </tbody>
-        </table>
+        </t-sheet>
       </t-confirm>
     }
   `,

@@ -17,6 +17,7 @@ import { COUNTED } from './forecast-words';
 import { CheckField } from '../ui/check-field';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { TextField } from '../ui/text-field';
+import { Sheet } from '../ui/sheet';
 
 type Asked = ForecastView['asked'];
 
@@ -32,6 +33,7 @@ interface Wish {
 @Component({
   selector: 't-forecast-panel',
   imports: [
+    Sheet,
     NzButtonModule,
     CheckField,
     SelectField,
@@ -106,7 +108,7 @@ interface Wish {
         }
         <section class="pane">
           <h2>By {{ each.period }}</h2>
-          <table class="sheet">
+          <t-sheet>
             <thead>
               <tr>
                 <th>From</th>
@@ -153,11 +155,11 @@ interface Wish {
                 }
               }
             </tbody>
-          </table>
+          </t-sheet>
         </section>
         <section class="pane">
           <h2>How far each method was off</h2>
-          <table class="sheet">
+          <t-sheet>
             <thead>
               <tr>
                 <th>Method</th>
@@ -178,7 +180,7 @@ interface Wish {
                 </tr>
               }
             </tbody>
-          </table>
+          </t-sheet>
         </section>
       }
     </div>

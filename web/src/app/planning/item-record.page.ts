@@ -16,6 +16,7 @@ import { Refused } from '../ui/refusal';
 import { PegPicture } from './peg-picture';
 import { PlanningNav } from './planning-nav';
 import { stripOf } from './record-strip';
+import { Sheet } from '../ui/sheet';
 
 const MOST_PERIODS = 60;
 
@@ -33,7 +34,7 @@ const WHAT: Readonly<Record<RecordEventView['what'], string>> = {
 };
 
 @Component({
-  imports: [NzButtonModule, RouterLink, BalanceDrawing, GroupedPipe, ShortDayPipe, Refused, PegPicture, PlanningNav],
+  imports: [Sheet, NzButtonModule, RouterLink, BalanceDrawing, GroupedPipe, ShortDayPipe, Refused, PegPicture, PlanningNav],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './item-record.page.html',
   styleUrls: ['./planning.less', './item-record.page.less'],

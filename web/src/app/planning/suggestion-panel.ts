@@ -18,12 +18,14 @@ import { SuggestionStore } from './suggestion.store';
 import { InCurrencyPipe } from '../ui/money';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { TextField } from '../ui/text-field';
+import { Sheet } from '../ui/sheet';
 
 const WEEK = 7;
 
 @Component({
   selector: 't-suggestion-panel',
   imports: [
+    Sheet,
     NzButtonModule,
     SelectField,
     SelectOption,

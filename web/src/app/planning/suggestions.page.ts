@@ -21,9 +21,11 @@ import { SuggestionPanel } from './suggestion-panel';
 import { SuggestionRowsStore, waysFor } from './suggestion-rows.store';
 import { InCurrencyPipe } from '../ui/money';
 import { CheckField } from '../ui/check-field';
+import { Sheet } from '../ui/sheet';
 
 @Component({
   imports: [
+    Sheet,
     NzButtonModule,
     CheckField,
     InCurrencyPipe,

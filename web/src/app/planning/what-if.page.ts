@@ -18,6 +18,7 @@ import type { LineRow, SuggestedRow, WhatIfView } from './what-if.desk';
 import { CompanyCurrency } from '../ui/money';
 import { WhatIfStore } from './what-if.store';
 import { CheckField } from '../ui/check-field';
+import { Sheet } from '../ui/sheet';
 
 const SAME = 'as in today’s plan';
 
@@ -29,7 +30,7 @@ interface Tile {
 }
 
 @Component({
-  imports: [NzButtonModule, CheckField, RouterLink, ChoiceField, Confirm, CompareChart, PlanningNav, Refused, ShortDayPipe, SupposeForm],
+  imports: [Sheet, NzButtonModule, CheckField, RouterLink, ChoiceField, Confirm, CompareChart, PlanningNav, Refused, ShortDayPipe, SupposeForm],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './what-if.page.html',
   styleUrls: ['./planning.less', './what-if.page.less'],

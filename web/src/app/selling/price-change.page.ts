@@ -10,11 +10,12 @@ import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 import { CheckField } from '../ui/check-field';
 import { SelectField, SelectOption } from '../ui/select-field';
+import { Sheet } from '../ui/sheet';
 
 type Preview = AnswerOf<typeof api.selling.previewPrices>;
 
 @Component({
-  imports: [NzButtonModule, CheckField, SelectField, SelectOption, Labelled, NumberField, Refused, CostPipe, GroupedPipe],
+  imports: [Sheet, NzButtonModule, CheckField, SelectField, SelectOption, Labelled, NumberField, Refused, CostPipe, GroupedPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
@@ -61,7 +62,7 @@ type Preview = AnswerOf<typeof api.selling.previewPrices>;
       </div>
       <t-refusal [problem]="problem()" />
       @if (shown(); as preview) {
-        <table class="sheet">
+        <t-sheet>
           <thead>
             <tr>
               <th><span class="sr">Change it</span></th>
@@ -96,7 +97,7 @@ type Preview = AnswerOf<typeof api.selling.previewPrices>;
               </tr>
             }
           </tbody>
-        </table>
+        </t-sheet>
       }
     </div>
   `,

@@ -17,6 +17,7 @@ import { Refused } from '../ui/refusal';
 import { CompanyCurrency } from '../ui/money';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { TextField } from '../ui/text-field';
+import { Sheet } from '../ui/sheet';
 
 type Entry = AnswerOf<typeof api.selling.listPriceEntries>['rows'][number];
 type Way = (typeof priceWays)[number];
@@ -78,6 +79,7 @@ const WAYS: Readonly<Record<Way, string>> = {
 @Component({
   selector: 't-price-list-panel',
   imports: [
+    Sheet,
     NzButtonModule,
     SelectField,
     SelectOption,

@@ -5,9 +5,10 @@ import { api, type AnswerOf } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { Choices } from '../client/choices';
 import { Refused } from '../ui/refusal';
+import { Sheet } from '../ui/sheet';
 
 @Component({
-  imports: [RouterLink, Refused],
+  imports: [Sheet, RouterLink, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
@@ -18,7 +19,7 @@ import { Refused } from '../ui/refusal';
       </div>
       <section class="pane">
         <h2>People</h2>
-        <table class="sheet">
+        <t-sheet>
           <thead>
             <tr>
               <th>Name</th>
@@ -35,11 +36,11 @@ import { Refused } from '../ui/refusal';
               </tr>
             }
           </tbody>
-        </table>
+        </t-sheet>
       </section>
       <section class="pane">
         <h2>Warehouses and bins</h2>
-        <table class="sheet">
+        <t-sheet>
           <tbody>
             @for (each of choices.all().warehouses; track each.id) {
               <tr>
@@ -49,11 +50,11 @@ import { Refused } from '../ui/refusal';
               </tr>
             }
           </tbody>
-        </table>
+        </t-sheet>
       </section>
       <section class="pane">
         <h2>Reasons to adjust stock</h2>
-        <table class="sheet">
+        <t-sheet>
           <tbody>
             @for (each of choices.all().reasons; track each.code) {
               <tr>
@@ -63,7 +64,7 @@ import { Refused } from '../ui/refusal';
               </tr>
             }
           </tbody>
-        </table>
+        </t-sheet>
       </section>
     </div>
   `,

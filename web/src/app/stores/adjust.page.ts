@@ -20,9 +20,11 @@ import { InCurrencyPipe } from '../ui/money';
 import { Leave } from '../ui/leave';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { TextField } from '../ui/text-field';
+import { Sheet } from '../ui/sheet';
 
 @Component({
   imports: [
+    Sheet,
     NzButtonModule,
     SelectField,
     SelectOption,
@@ -56,7 +58,7 @@ import { TextField } from '../ui/text-field';
       </div>
       <label class="field" style="max-width: 420px"><span>Item</span><t-item-field label="Item" (taken)="take($event)" /></label>
       @if (store.lines().length > 0) {
-        <table class="sheet">
+        <t-sheet>
           <thead>
             <tr>
               <th>Item</th>
@@ -143,7 +145,7 @@ import { TextField } from '../ui/text-field';
               }
             }
           </tbody>
-        </table>
+        </t-sheet>
       } @else {
         <p class="quiet">Choose an item above: by code, barcode or words. Each becomes a line; all are posted at once.</p>
       }

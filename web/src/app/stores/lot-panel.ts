@@ -15,12 +15,13 @@ import { Refused } from '../ui/refusal';
 import { State } from '../ui/state';
 import { draftOf } from '../ui/draft-of-record';
 import { TextField } from '../ui/text-field';
+import { Sheet } from '../ui/sheet';
 
 const LotStore = signalStore(withRecord<LotView>(api.stores.getLot, 'lot'));
 
 @Component({
   selector: 't-lot-panel',
-  imports: [NzButtonModule, TextField, RouterLink, Confirm, DateField, Refused, State, GroupedPipe, LongDayPipe],
+  imports: [Sheet, NzButtonModule, TextField, RouterLink, Confirm, DateField, Refused, State, GroupedPipe, LongDayPipe],
   providers: [LotStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -101,7 +102,7 @@ const LotStore = signalStore(withRecord<LotView>(api.stores.getLot, 'lot'));
         }
         <section class="pane">
           <h2>Where it is</h2>
-          <table class="sheet">
+          <t-sheet>
             <tbody>
               @for (place of lot.places; track place.warehouse + place.bin + place.state) {
                 <tr>
@@ -118,7 +119,7 @@ const LotStore = signalStore(withRecord<LotView>(api.stores.getLot, 'lot'));
                 </tr>
               }
             </tbody>
-          </table>
+          </t-sheet>
         </section>
       </div>
       @if (asking(); as what) {

@@ -7,13 +7,14 @@ import { type AnswerOf, type api } from '@terrace/contract';
 import { sessionFeature } from '../client/session.state';
 import { pageOf } from '../ui/documents';
 import { GroupedPipe } from '../ui/format';
+import { Sheet } from '../ui/sheet';
 
 @Component({
   selector: 't-holders',
-  imports: [NzButtonModule, RouterLink, GroupedPipe],
+  imports: [Sheet, NzButtonModule, RouterLink, GroupedPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <table class="sheet">
+    <t-sheet>
       <tbody>
         @for (each of holders(); track each.id) {
           <tr>
@@ -36,7 +37,7 @@ import { GroupedPipe } from '../ui/format';
           </tr>
         }
       </tbody>
-    </table>
+    </t-sheet>
   `,
 })
 export class HoldersList {

@@ -17,11 +17,12 @@ import { draftOf } from '../ui/draft-of-record';
 import { StoresNav } from './stores-nav';
 import { InCurrencyPipe } from '../ui/money';
 import { TextField } from '../ui/text-field';
+import { Sheet } from '../ui/sheet';
 
 const SerialStore = signalStore(withRecord<SerialView>(api.stores.getSerial, 'serialNumber'));
 
 @Component({
-  imports: [NzButtonModule, TextField, InCurrencyPipe, RouterLink, DateField, Refused, State, StoresNav, GroupedPipe, LongDayPipe],
+  imports: [Sheet, NzButtonModule, TextField, InCurrencyPipe, RouterLink, DateField, Refused, State, StoresNav, GroupedPipe, LongDayPipe],
   providers: [SerialStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -71,7 +72,7 @@ const SerialStore = signalStore(withRecord<SerialView>(api.stores.getSerial, 'se
         <div class="halves">
           <section class="pane">
             <h2>Its life</h2>
-            <table class="sheet">
+            <t-sheet>
               <tbody>
                 @for (move of piece.moves; track $index) {
                   <tr>
@@ -88,11 +89,11 @@ const SerialStore = signalStore(withRecord<SerialView>(api.stores.getSerial, 'se
                   </tr>
                 }
               </tbody>
-            </table>
+            </t-sheet>
           </section>
           <section class="pane">
             <h2>What is in it</h2>
-            <table class="sheet">
+            <t-sheet>
               <tbody>
                 @for (part of piece.components; track part.item + part.lot + part.serial) {
                   <tr>
@@ -117,7 +118,7 @@ const SerialStore = signalStore(withRecord<SerialView>(api.stores.getSerial, 'se
                   </tr>
                 }
               </tbody>
-            </table>
+            </t-sheet>
           </section>
           <section class="pane">
             <h2>Warranty and service</h2>

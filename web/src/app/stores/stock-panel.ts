@@ -17,12 +17,13 @@ import { HoldersList } from './reservations';
 import { PlaceMove } from './place-move';
 import { StockPanelStore, type Face, type PeriodLength } from './stock-panel.store';
 import { CheckField } from '../ui/check-field';
+import { Sheet } from '../ui/sheet';
 
 const TOGETHER_MS = 250;
 
 @Component({
   selector: 't-stock-panel',
-  imports: [NzButtonModule, CheckField, BalanceDrawing, HoldersList, PlaceMove, Refused, State, RouterLink, GroupedPipe, ShortDayPipe],
+  imports: [Sheet, NzButtonModule, CheckField, BalanceDrawing, HoldersList, PlaceMove, Refused, State, RouterLink, GroupedPipe, ShortDayPipe],
   providers: [StockPanelStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './stock-panel.html',

@@ -18,6 +18,7 @@ import { Refused } from '../ui/refusal';
 import { Leave } from '../ui/leave';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { TextField } from '../ui/text-field';
+import { Sheet } from '../ui/sheet';
 
 interface Line {
   readonly item: ItemChoice;
@@ -26,7 +27,7 @@ interface Line {
 }
 
 @Component({
-  imports: [NzButtonModule, SelectField, SelectOption, TextField, Leave, DateField, NumberField, ItemField, Refused, GroupedPipe],
+  imports: [Sheet, NzButtonModule, SelectField, SelectOption, TextField, Leave, DateField, NumberField, ItemField, Refused, GroupedPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
@@ -51,7 +52,7 @@ interface Line {
         <label class="field"><span>By</span><t-text placeholder="carrier" [value]="carrier()" (valueChange)="carrier.set($event)" /></label>
       </div>
       <label class="field" style="max-width: 420px"><span>Item</span><t-item-field label="Item" (taken)="add($event)" /></label>
-      <table class="sheet">
+      <t-sheet>
         <thead>
           <tr>
             <th>Item</th>
@@ -87,7 +88,7 @@ interface Line {
             </tr>
           }
         </tbody>
-      </table>
+      </t-sheet>
       <t-refusal [problem]="problem()" />
       <div class="acts">
         <button nz-button type="button" class="act first" [disabled]="busy() || lines().length === 0" (click)="save()">

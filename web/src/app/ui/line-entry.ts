@@ -12,6 +12,7 @@ import { DateField, NumberField } from './fields';
 import { grouped, shortDay } from './format';
 import { ItemField } from './item-field';
 import { readTypedNumber } from './number-and-date-input';
+import { Sheet } from './sheet';
 
 export interface EntryLine {
   /** Of a line that is kept already. */
@@ -64,10 +65,10 @@ export function scannedQuantity(item: ItemChoice, quantity: string): Partial<Ent
 
 @Component({
   selector: 't-line-entry',
-  imports: [NzButtonModule, ItemField, NumberField, DateField],
+  imports: [Sheet, NzButtonModule, ItemField, NumberField, DateField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <table class="sheet" (paste)="paste($event)">
+    <t-sheet (paste)="paste($event)">
       <thead>
         <tr>
           <th>#</th>
@@ -177,7 +178,7 @@ export function scannedQuantity(item: ItemChoice, quantity: string): Partial<Ent
           </tr>
         }
       </tbody>
-    </table>
+    </t-sheet>
     <div class="acts">
       <button nz-button type="button" class="act small" (click)="add()">Add a line</button><span class="quiet">{{ hint() }}</span>
     </div>

@@ -17,6 +17,7 @@ import {
 } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Acts, type Act } from './acts';
+import { Sheet } from './sheet';
 
 export interface LineColumn<L> {
   /** The heading; without any heading the table has no head. */
@@ -69,10 +70,10 @@ export class BelowLine<L> {
 
 @Component({
   selector: 't-lines',
-  imports: [Acts, NgTemplateOutlet, RouterLink],
+  imports: [Sheet, Acts, NgTemplateOutlet, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <table class="sheet">
+    <t-sheet>
       @if (headed()) {
         <thead>
           <tr>
@@ -126,7 +127,7 @@ export class BelowLine<L> {
           }
         }
       </tbody>
-    </table>
+    </t-sheet>
   `,
 })
 export class Lines<L extends object> {

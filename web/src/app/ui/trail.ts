@@ -7,13 +7,14 @@ import { ApiClient } from '../client/api-client';
 import { lastAsked } from '../client/last-asked';
 import { kindWords, pageOf, stateWords } from './documents';
 import { MomentPipe, shortDay } from './format';
+import { Sheet } from './sheet';
 
 const WIDTH = 158;
 const HEIGHT = 56;
 
 @Component({
   selector: 't-trail',
-  imports: [RouterLink, MomentPipe],
+  imports: [Sheet, RouterLink, MomentPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (drawn(); as picture) {
@@ -44,7 +45,7 @@ const HEIGHT = 56;
     }
     <details>
       <summary>History</summary>
-      <table class="sheet">
+      <t-sheet>
         <tbody>
           @for (each of history(); track $index) {
             <tr>
@@ -59,7 +60,7 @@ const HEIGHT = 56;
             </tr>
           }
         </tbody>
-      </table>
+      </t-sheet>
     </details>
   `,
   styles: `
