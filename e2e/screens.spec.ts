@@ -214,6 +214,19 @@ test('typed lines stay when Esc is pressed, and no key acts behind a dialog', as
   await expect(dialog).toHaveCount(0);
   await page.keyboard.press('n');
   await expect(page).toHaveURL(/orders\/new$/);
+  // Escape closes a list that is open, and what nobody knows is not passed over.
+  const warehouse = page.getByRole('combobox', { name: 'From warehouse' });
+  await warehouse.focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(page.locator('.t-options')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.locator('.t-options')).toHaveCount(0);
+  await page.keyboard.type('zzz');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Nothing has these words.')).toBeVisible();
+  await expect(warehouse).toBeFocused();
+  await page.keyboard.press('Escape');
+  await expect(page).toHaveURL(/orders\/new$/);
   // Nothing was typed: back at once.
   await page.keyboard.press('Escape');
   await expect(page).toHaveURL(/selling$/);

@@ -4,7 +4,7 @@ import { Store } from '@ngrx/store';
 import { focusActions } from './focus.state';
 
 /** Points at items in the warehouse of the moment. */
-export function pointer(warehouseId: () => number | null | undefined): (itemId: number) => void {
+function pointer(warehouseId: () => number | null | undefined): (itemId: number) => void {
   const store = inject(Store);
   return (itemId) => store.dispatch(focusActions.point({ itemId, warehouseId: warehouseId() ?? null }));
 }

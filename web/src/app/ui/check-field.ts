@@ -1,7 +1,8 @@
 /** Yes or no: a box with its words behind it, or with words that are only read out. */
-import { ChangeDetectionStrategy, Component, booleanAttribute, forwardRef, input, model, signal } from '@angular/core';
-import { FormsModule, NG_VALUE_ACCESSOR, type ControlValueAccessor } from '@angular/forms';
+import { ChangeDetectionStrategy, Component, booleanAttribute, forwardRef, input, model } from '@angular/core';
+import { FormsModule, NG_VALUE_ACCESSOR } from '@angular/forms';
 import { NzCheckboxModule } from 'ng-zorro-antd/checkbox';
+import { FormField } from './form-field';
 
 @Component({
   selector: 't-check',
@@ -24,34 +25,19 @@ import { NzCheckboxModule } from 'ng-zorro-antd/checkbox';
   `,
   styles: ':host { display: inline-block; }',
 })
-export class CheckField implements ControlValueAccessor {
+export class CheckField extends FormField<boolean> {
   readonly checked = model(false);
   /** Read out where nothing is written behind the box. */
   readonly label = input('');
   readonly disabled = input(false, { transform: booleanAttribute });
-  protected readonly off = signal(false);
-  private change: (value: boolean) => void = () => undefined;
-  private left: () => void = () => undefined;
 
   protected turn(checked: boolean): void {
     this.checked.set(checked);
-    this.change(checked);
+    this.changed(checked);
     this.left();
   }
 
   writeValue(value: boolean | null): void {
     this.checked.set(value ?? false);
-  }
-
-  registerOnChange(change: (value: boolean) => void): void {
-    this.change = change;
-  }
-
-  registerOnTouched(left: () => void): void {
-    this.left = left;
-  }
-
-  setDisabledState(off: boolean): void {
-    this.off.set(off);
   }
 }

@@ -20,8 +20,9 @@ import {
   output,
   signal,
 } from '@angular/core';
-import { FormsModule, NG_VALUE_ACCESSOR, type ControlValueAccessor } from '@angular/forms';
+import { FormsModule, NG_VALUE_ACCESSOR } from '@angular/forms';
 import { NzSelectModule } from 'ng-zorro-antd/select';
+import { FormField } from './form-field';
 
 type Value = string | number | null | undefined;
 
@@ -53,6 +54,7 @@ export class SelectOption {
       [nzOpen]="open()"
       [nzDropdownMatchSelectWidth]="false"
       nzDropdownClassName="t-options"
+      nzNotFoundContent="Nothing has these words."
       [nzPlaceHolder]="placeholder()"
       (ngModelChange)="choose($event)"
       (nzOpenChange)="open.set($event)"
@@ -61,7 +63,7 @@ export class SelectOption {
   `,
   styles: ':host { display: block; min-width: 0; } nz-select { width: 100%; }',
 })
-export class SelectField implements ControlValueAccessor {
+export class SelectField extends FormField<string> {
   /** Values are compared as texts, and what is chosen is told as one. */
   readonly value = input<Value>('');
   readonly valueChange = output<string>();
@@ -78,13 +80,11 @@ export class SelectField implements ControlValueAccessor {
   readonly current = linkedSignal(() => textOf(this.value()));
   protected readonly chosen = computed(() => (this.all().some((each) => each.value === this.current()) ? this.current() : null));
   protected readonly open = signal(false);
-  protected readonly off = signal(false);
   private readonly announcer = inject(LiveAnnouncer);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
-  private change: (value: string) => void = () => undefined;
-  protected left: () => void = () => undefined;
 
   constructor() {
+    super();
     const keys = (event: KeyboardEvent): void => this.key(event);
     this.host.nativeElement.addEventListener('keydown', keys, { capture: true });
     inject(DestroyRef).onDestroy(() => this.host.nativeElement.removeEventListener('keydown', keys, { capture: true }));
@@ -116,9 +116,13 @@ export class SelectField implements ControlValueAccessor {
     if (event.key === 'Enter' && event.isTrusted && (!this.open() || typed !== '')) {
       event.stopImmediatePropagation();
       event.preventDefault();
-      if (typed !== '') this.take(typed);
+      if (typed !== '' && !this.take(typed)) return;
       // The kit would open its list at any key: it is told to what holds it.
       this.host.nativeElement.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true, cancelable: true }));
+    } else if (event.key === 'Escape' && this.open()) {
+      // It closes the list, and is no step back from the page.
+      event.stopImmediatePropagation();
+      this.open.set(false);
     } else if (event.key === 'ArrowDown' && !this.open()) {
       event.preventDefault();
       event.stopImmediatePropagation();
@@ -127,34 +131,24 @@ export class SelectField implements ControlValueAccessor {
       setTimeout(() => void this.announcer.announce(document.querySelector('.t-options .ant-select-item-option-active')?.textContent ?? ''));
   }
 
-  /** Chooses what the arrows came to, or the first with what was typed: whoever types fast does not wait for the list. */
-  private take(typed: string): void {
+  /** Chooses what the arrows came to, or the first with what was typed: whoever types fast does not wait for the list. Says whether there is one. */
+  private take(typed: string): boolean {
     const reached = document.querySelector('.t-options .ant-select-item-option-active')?.textContent?.trim() ?? '';
     const found = this.all().filter((each) => !each.disabled && each.label.toLowerCase().includes(typed));
     const chosen = found.find((each) => each.label === reached) ?? found[0];
-    if (chosen) this.choose(chosen.value);
+    if (!chosen) return false;
+    this.choose(chosen.value);
     this.open.set(false);
+    return true;
   }
 
   protected choose(value: string): void {
     this.current.set(value);
     this.valueChange.emit(value);
-    this.change(value);
+    this.changed(value);
   }
 
-  writeValue(value: Value): void {
+  writeValue(value: string | null): void {
     this.current.set(textOf(value));
-  }
-
-  registerOnChange(change: (value: string) => void): void {
-    this.change = change;
-  }
-
-  registerOnTouched(left: () => void): void {
-    this.left = left;
-  }
-
-  setDisabledState(off: boolean): void {
-    this.off.set(off);
   }
 }

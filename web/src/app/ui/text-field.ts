@@ -9,17 +9,17 @@ import {
   model,
   numberAttribute,
   output,
-  signal,
   viewChild,
   type ElementRef,
 } from '@angular/core';
-import { NG_VALUE_ACCESSOR, type ControlValueAccessor } from '@angular/forms';
+import { NG_VALUE_ACCESSOR } from '@angular/forms';
 import { NzInputModule } from 'ng-zorro-antd/input';
+import { FormField } from './form-field';
 
 /** What all fields for texts have: their value for templates and for Angular's forms. */
 // What is written on the tag is the field's, not the tag's own.
 @Directive({ host: { '[attr.placeholder]': 'null', '[attr.name]': 'null', '[attr.role]': 'null' } })
-abstract class Typed implements ControlValueAccessor {
+abstract class Typed extends FormField<string> {
   readonly value = model('');
   /** What it is called where no label stands beside it. */
   readonly label = input('');
@@ -29,9 +29,6 @@ abstract class Typed implements ControlValueAccessor {
   readonly maxlength = input<number | string>();
   /** What is in it when somebody leaves it, where they changed it. */
   readonly settled = output<string>();
-  protected readonly off = signal(false);
-  private change: (value: string) => void = () => undefined;
-  protected left: () => void = () => undefined;
 
   protected abstract field(): ElementRef<HTMLInputElement | HTMLTextAreaElement>;
 
@@ -52,23 +49,11 @@ abstract class Typed implements ControlValueAccessor {
 
   protected typed(text: string): void {
     this.value.set(text);
-    this.change(text);
+    this.changed(text);
   }
 
   writeValue(value: string | null): void {
     this.value.set(value ?? '');
-  }
-
-  registerOnChange(change: (value: string) => void): void {
-    this.change = change;
-  }
-
-  registerOnTouched(left: () => void): void {
-    this.left = left;
-  }
-
-  setDisabledState(off: boolean): void {
-    this.off.set(off);
   }
 }
 
