@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, type Page, type Request } from '@playwright/test';
-import { begin, enter } from './people';
+import { begin, choose, enter } from './people';
 import { test } from './site';
 
 test.use({ file: 'screens' });
@@ -227,11 +227,17 @@ test('typed lines stay when Esc is pressed, and no key acts behind a dialog', as
   await expect(warehouse).toBeFocused();
   await page.keyboard.press('Escape');
   await expect(page).toHaveURL(/orders\/new$/);
-  // Nothing was typed: back at once.
+  // Nothing was typed but to find something: back at once.
   await page.keyboard.press('Escape');
   await expect(page).toHaveURL(/selling$/);
   await expect(page.getByText('New order')).toBeVisible();
   await page.keyboard.press('n');
+  // What is chosen from a list is asked about like what is typed.
+  await choose(warehouse, 'DEPOT · Depot, Fennbridge');
+  await page.keyboard.press('Escape');
+  await expect(dialog).toContainText('Go back without saving?');
+  await page.keyboard.press('Escape');
+  await expect(dialog).toHaveCount(0);
   await page.getByLabel('Item of line 1').fill('HIVETOOL');
   await page.keyboard.press('Enter');
   await page.getByLabel('Quantity of line 1').fill('7');

@@ -1,5 +1,6 @@
 // Builds one project of the web (web/angular.json) with Angular's builder; the process ends when it has.
 import { existsSync, rmSync } from 'node:fs';
+import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { Architect } from '@angular-devkit/architect';
 import { WorkspaceNodeModulesArchitectHost } from '@angular-devkit/architect/node/index.js';
@@ -25,5 +26,8 @@ const { success } = await build.lastOutput;
 const whole = success && existsSync(join(output, 'browser/index.html'));
 if (!whole || process.env.TERRACE_BUILD_SAYS) process.stderr.write(`${said.join('\n')}\n`);
 await build.stop();
+// The builder's bundler is a process of its own, which complains where it is left alone.
+const ofBuilder = createRequire(createRequire(import.meta.url).resolve('@angular/build/package.json'));
+await ofBuilder('esbuild').stop();
 // The builder's own threads would keep the process from ending on machines with few cores.
 process.exit(whole ? 0 : 1);

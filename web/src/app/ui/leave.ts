@@ -29,8 +29,8 @@ export class Leave {
     const note = (event: Event): void => {
       if (screen.parentElement?.contains(event.target as Node)) this.typed = true;
     };
-    document.addEventListener('input', note, true);
-    inject(DestroyRef).onDestroy(() => document.removeEventListener('input', note, true));
+    document.addEventListener('input', note);
+    inject(DestroyRef).onDestroy(() => document.removeEventListener('input', note));
     useKeys([{ key: 'Esc', words: 'Back', act: () => this.leave() }]);
   }
 

@@ -42,7 +42,8 @@ export class SelectOption {
   providers: [{ provide: NG_VALUE_ACCESSOR, useExisting: forwardRef(() => SelectField), multi: true }],
   changeDetection: ChangeDetectionStrategy.OnPush,
   // Within a label, a press would count twice: it would open and close again.
-  host: { '(click)': '$event.preventDefault()' },
+  // What is typed to find something in the list is nothing that the page holds yet.
+  host: { '(click)': '$event.preventDefault()', '(input)': 'hush($event)' },
   template: `
     <nz-select
       [ngModel]="chosen()"
@@ -142,10 +143,16 @@ export class SelectField extends FormField<string> {
     return true;
   }
 
+  protected hush(event: Event): void {
+    if (event.target !== this.host.nativeElement) event.stopPropagation();
+  }
+
   protected choose(value: string): void {
     this.current.set(value);
     this.valueChange.emit(value);
     this.changed(value);
+    // As any field does when somebody changes it.
+    this.host.nativeElement.dispatchEvent(new Event('input', { bubbles: true }));
   }
 
   writeValue(value: string | null): void {
