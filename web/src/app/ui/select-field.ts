@@ -19,9 +19,10 @@ import {
   linkedSignal,
   output,
   signal,
+  viewChild,
 } from '@angular/core';
 import { FormsModule, NG_VALUE_ACCESSOR } from '@angular/forms';
-import { NzSelectModule } from 'ng-zorro-antd/select';
+import { NzSelectComponent, NzSelectModule } from 'ng-zorro-antd/select';
 import { FormField } from './form-field';
 
 type Value = string | number | null | undefined;
@@ -52,7 +53,6 @@ export class SelectOption {
       [nzOptions]="all()"
       nzShowSearch
       [nzOptionHeightPx]="28"
-      [nzOpen]="open()"
       [nzDropdownMatchSelectWidth]="false"
       nzDropdownClassName="t-options"
       nzNotFoundContent="Nothing has these words."
@@ -80,7 +80,12 @@ export class SelectField extends FormField<string> {
   /** What is chosen, as a text. */
   readonly current = linkedSignal(() => textOf(this.value()));
   protected readonly chosen = computed(() => (this.all().some((each) => each.value === this.current()) ? this.current() : null));
+  /**
+   * Whether the list is open, as the kit says. It is told by its method and not by a binding: a binding arrives with the
+   * next drawing, and the kit would then throw away what was typed since the key that opened the list.
+   */
   protected readonly open = signal(false);
+  private readonly list = viewChild.required(NzSelectComponent);
   private readonly announcer = inject(LiveAnnouncer);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
 
@@ -123,11 +128,11 @@ export class SelectField extends FormField<string> {
     } else if (event.key === 'Escape' && this.open()) {
       // It closes the list, and is no step back from the page.
       event.stopImmediatePropagation();
-      this.open.set(false);
+      this.list().setOpenState(false);
     } else if (event.key === 'ArrowDown' && !this.open()) {
       event.preventDefault();
       event.stopImmediatePropagation();
-      this.open.set(true);
+      this.list().setOpenState(true);
     } else if (event.key.startsWith('Arrow') && this.open())
       setTimeout(() => void this.announcer.announce(document.querySelector('.t-options .ant-select-item-option-active')?.textContent ?? ''));
   }
@@ -139,7 +144,7 @@ export class SelectField extends FormField<string> {
     const chosen = found.find((each) => each.label === reached) ?? found[0];
     if (!chosen) return false;
     this.choose(chosen.value);
-    this.open.set(false);
+    this.list().setOpenState(false);
     return true;
   }
 
