@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test';
-import { begin, narrow, view, choose } from './people';
+import { begin, choose, narrow, pick, view } from './people';
 import { test } from './site';
 
 test.use({ file: 'catalogue' });
@@ -63,15 +63,15 @@ test('a file with errors is tried, mended, tried again and taken', async ({ page
   await choose(page.getByLabel('Our code goes to'), 'Code (needed)');
   await choose(page.getByLabel('Text goes to'), /^Description/);
   await page.getByRole('button', { name: /Try it/ }).click();
-  await expect(page.getByRole('button', { name: '2 refused' })).toBeVisible();
+  await expect(page.getByRole('radio', { name: '2 refused' })).toBeAttached();
   await expect(page.getByRole('row', { name: /CAP refused/ })).toContainText('no item group "HATS"');
   await expect(page.getByRole('row', { name: /SMOKER refused/ })).toContainText('not a number with a decimal comma');
   await box.setInputFiles(file('SCARF;Scarf, cotton;WEAR;12,50\nCAP;Cap;WEAR;9,00\nSMOKER;Smoker with guard;GOODS;39,00\n'));
   // Where the columns go is remembered.
   await expect(page.getByLabel('Our code goes to')).toHaveAttribute('aria-description', 'Code (needed)');
   await page.getByRole('button', { name: /Try it/ }).click();
-  await expect(page.getByRole('button', { name: '0 refused' })).toBeVisible();
-  await page.getByRole('button', { name: '1 changed' }).click();
+  await expect(page.getByRole('radio', { name: '0 refused' })).toBeAttached();
+  await pick(page, '1 changed');
   await expect(page.getByRole('row', { name: /SMOKER changed/ })).toContainText('→ 39.00');
   await page.getByRole('button', { name: 'Take all 3' }).click();
   await expect(page.getByText('Taken: 2 added, 1 changed')).toBeVisible();
@@ -133,10 +133,10 @@ test('a list is kept under a name as somebody wants it, and is there the next ti
   await kept;
   await page.goto('/catalogue');
   await expect(rows).toHaveText(/\d\d rows/);
-  await page.getByRole('button', { name: 'Extractors, dearest last' }).click();
+  await pick(page, 'Extractors, dearest last');
   await expect(rows).toHaveText(narrowed);
   await expect(price).toHaveAttribute('aria-sort', 'ascending');
   await page.getByRole('button', { name: 'Columns' }).click();
   await page.getByText('Forget the view').click();
-  await expect(page.getByRole('button', { name: 'Extractors, dearest last' })).toHaveCount(0);
+  await expect(page.getByRole('radio', { name: 'Extractors, dearest last' })).toHaveCount(0);
 });

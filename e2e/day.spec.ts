@@ -98,7 +98,7 @@ async function planAndRelease(page: Page, order: string): Promise<string[]> {
   await expect(page.getByRole('dialog')).toContainText('Purchase order to Heatherwear Workshop');
   await page.getByRole('button', { name: /^Make \d/ }).click();
   // The question before it says "made:", too.
-  const made = page.locator('.band.calm').filter({ hasText: 'Made:' });
+  const made = page.locator('t-note').filter({ hasText: 'Made:' });
   await expect(made).toContainText(/PRD-.*PO-|PO-.*PRD-/);
   return made.getByRole('link').allInnerTexts();
 }

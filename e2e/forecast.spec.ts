@@ -40,7 +40,7 @@ test('an order makes the plan differ from last time, and the difference says bec
   // What is on the screen when one leaves has been seen, so one has to have left.
   const away = async (): Promise<void> => {
     await page.getByRole('link', { name: 'Rules' }).click();
-    await expect(page.getByRole('button', { name: 'Brought over' })).toBeVisible();
+    await expect(page.getByRole('radio', { name: 'Brought over' })).toBeAttached();
   };
   await begin(page, '/planning/since');
   await away();

@@ -31,6 +31,11 @@ export async function choose(field: Locator, words: string | RegExp): Promise<vo
   await field.page().locator('.t-options').getByTitle(words, { exact: true }).click();
 }
 
+/** Takes one of a few that stand side by side, by its words. */
+export async function pick(scope: Page | Locator, words: string): Promise<void> {
+  await scope.locator('.ant-radio-button-wrapper').getByText(words, { exact: true }).click();
+}
+
 /** The number of the document on the screen. */
 export async function numberOn(page: Page): Promise<string> {
   return (await page.locator('h1').first().innerText()).trim();
@@ -57,7 +62,7 @@ export async function view(page: Page, name: string): Promise<void> {
   await drawn(
     page,
     (query) => query.has('filter'),
-    () => page.getByRole('button', { name, exact: true }).click(),
+    () => pick(page, name),
   );
 }
 

@@ -1,5 +1,5 @@
 import { expect, type Page } from '@playwright/test';
-import { begin, enter, narrow, view, choose } from './people';
+import { begin, choose, enter, narrow, pick, view } from './people';
 import { test } from './site';
 
 test.use({ file: 'planning' });
@@ -59,7 +59,7 @@ test('what is ordered is moved as the plan says, and a data problem is mended wh
   await first.locator('input[type=checkbox]').check();
   await page.getByRole('button', { name: 'Do what it says for 1' }).click();
   await page.getByRole('button', { name: 'Change 1' }).click();
-  await expect(page.locator('.band.calm')).toContainText(subject.split('/')[0] ?? subject);
+  await expect(page.locator('t-note')).toContainText(subject.split('/')[0] ?? subject);
   await expect(rowOf(page, subject)).toHaveCount(0);
 
   await page.getByRole('link', { name: /Data problems/ }).click();
@@ -72,7 +72,7 @@ test('what is ordered is moved as the plan says, and a data problem is mended wh
   await panel.getByRole('button', { name: 'Plan it so in DEPOT' }).click();
   await expect(rowOf(page, 'STRIPS')).toHaveCount(0);
   await page.getByRole('link', { name: /^Suggestions/ }).click();
-  await page.getByRole('button', { name: 'Transfer', exact: true }).click();
+  await pick(page, 'Transfer');
   await expect(rowOf(page, 'STRIPS')).toContainText('DEPOT');
 });
 
@@ -90,7 +90,7 @@ test('an item’s record, whom its supplies serve, and the chart of an order tha
   await rowOf(page, 'EXTRACT-9').last().locator('[col-id="code"]').click();
   await page.getByRole('link', { name: 'Item record and pegging' }).click();
   await expect(page.getByRole('heading', { name: /By week/ })).toBeVisible();
-  await page.getByRole('button', { name: 'month' }).click();
+  await pick(page, 'month');
   await expect(page.getByRole('heading', { name: /By month/ })).toBeVisible();
   await page
     .getByRole('button', { name: /^Whom EXTRACT-9@WORKS#\d+ serves/ })
@@ -107,8 +107,8 @@ test('what would be without a supplier, and with another rule, is looked at on a
   const late = page.locator('.tile').filter({ hasText: 'Order lines late' });
   await expect(late).toContainText('as in today’s plan');
 
-  await form.getByRole('button', { name: 'A supplier lost' }).click();
-  await choose(form.getByLabel('Supplier'), 'Gearholt Drives');
+  await pick(form, 'A supplier lost');
+  await choose(form.getByRole('combobox', { name: 'Supplier' }), 'Gearholt Drives');
   await form.getByRole('button', { name: 'Suppose it' }).click();
   await expect(page.getByText('Gearholt Drives delivers nothing any more')).toBeVisible();
   await expect(page.locator('.tile').filter({ hasText: 'Purchases to come' })).toContainText('less than the');
@@ -117,7 +117,7 @@ test('what would be without a supplier, and with another rule, is looked at on a
   await expect(page.getByText('Suppose something to see whom it would concern.')).toBeVisible();
   await page.getByRole('button', { name: 'Drop Gearholt Drives' }).click();
 
-  await form.getByRole('button', { name: 'Another rule' }).click();
+  await pick(form, 'Another rule');
   await form.getByLabel('Item').fill('FELT');
   await page.getByRole('option', { name: /^FELT/ }).click();
   await form.getByLabel('Safety stock').fill('37');
@@ -140,7 +140,7 @@ test('many planning rules are changed in the list, and one takes a figure from i
   await expect(rowOf(page, /\bbuy\b/)).toHaveCount(0);
   // What stands beside is one of them.
   await expect(page.locator('t-item-panel').getByRole('link', { name: 'JAR-500' }).first()).toBeVisible();
-  await page.getByRole('button', { name: 'All', exact: true }).click();
+  await pick(page, 'All');
   await narrow(page, 'BRUSH');
   await page.getByRole('button', { name: 'Edit in the list' }).click();
   await rowOf(page, 'BRUSH').first().locator('input[type=checkbox]').check();
@@ -190,7 +190,8 @@ test('what can not be there in time is offered in a part now and the rest later,
 test('a day is supposed by keyboard alone; when somebody cancels what was moved, it is left out and says why', async ({ page, browser }) => {
   await begin(page, '/planning/what-if');
   const form = page.locator('t-suppose-form');
-  await form.getByRole('button', { name: 'Another day' }).press('Enter');
+  await form.getByRole('radio', { name: 'An order more' }).press('ArrowRight');
+  await expect(form.getByRole('radio', { name: 'Another day' })).toBeChecked();
   await form.getByLabel('Which').fill('SUIT-M PO-');
   await form.locator('li button').first().press('Enter');
   await expect(form.getByLabel('New day')).toBeFocused();

@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test';
-import { begin, choose } from './people';
+import { begin, choose, pick } from './people';
 import { test } from './site';
 
 test.use({ file: 'stores' });
@@ -14,7 +14,7 @@ test('a transfer is asked for, shipped, and received with a piece lost on the wa
   await choose(page.getByRole('combobox', { name: 'From', exact: true }), 'DEPOT · Depot, Fennbridge');
   await choose(page.getByRole('combobox', { name: 'To', exact: true }), 'WORKS · Works, Larkmoor');
   await page.getByRole('combobox', { name: 'Item' }).fill('GLOVES');
-  await page.locator('#item-choices li').first().click();
+  await page.getByRole('listbox', { name: 'Items found' }).getByRole('option').first().click();
   await page.getByLabel('Quantity of GLOVES').fill('3');
   await page.keyboard.press('Control+Enter');
   const panel = page.locator('t-transfer-panel');
@@ -37,7 +37,7 @@ test('a recall: the slider shows what is short-dated, a lot is blocked everywher
   await expect(page.locator('t-grid')).toContainText('STRIPS');
   await page.getByRole('slider', { name: 'Life that must be left, in days' }).focus();
   await page.keyboard.press('End');
-  await page.getByRole('button', { name: 'Short-dated then' }).click();
+  await pick(page, 'Short-dated then');
   await expect(page.locator('.ag-row').first()).toContainText('▲ short');
 
   const { rows } = (await (await page.request.get('/api/stores/lots?find=RAWWAX&gone=true&limit=20')).json()) as {
@@ -66,7 +66,7 @@ test('numbers are named: adjusted in as a range, scanned, seen on their page; th
   await begin(page, '/stores/adjust');
   await choose(page.getByLabel('Reason'), 'Found again');
   await page.getByRole('combobox', { name: 'Item' }).fill('MOTOR-12');
-  await page.locator('#item-choices li').first().click();
+  await page.getByRole('listbox', { name: 'Items found' }).getByRole('option').first().click();
   await page.getByLabel('Change of MOTOR-12').fill('3');
   await page.getByLabel('Serial numbers of MOTOR-12').fill('GX-001..GX-003');
   await page.getByLabel('Cost of one MOTOR-12').fill('-140');

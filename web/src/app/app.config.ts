@@ -3,6 +3,7 @@ import { provideZonelessChangeDetection, type ApplicationConfig } from '@angular
 import { provideRouter, withComponentInputBinding, withRouterConfig } from '@angular/router';
 import { provideEffects } from '@ngrx/effects';
 import { provideStore } from '@ngrx/store';
+import { NZ_DATE_CONFIG, en_GB, provideNzI18n } from 'ng-zorro-antd/i18n';
 import { provideNzWave } from 'ng-zorro-antd/core/wave';
 import { routes } from './app.routes';
 import './documents';
@@ -22,6 +23,8 @@ export const appConfig: ApplicationConfig = {
     }),
     // Nothing moves when it is pressed.
     provideNzWave({ disabled: true }),
+    provideNzI18n(en_GB),
+    { provide: NZ_DATE_CONFIG, useValue: { firstDayOfWeek: 1 } },
     provideEffects(sessionEffects, liveEffects),
   ],
 };

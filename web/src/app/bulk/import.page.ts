@@ -1,13 +1,17 @@
 /** Files in and out: choose, map, try, look at each row, take. */
-import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
+import { NzStepsModule } from 'ng-zorro-antd/steps';
 import { importKinds, type ImportKind } from '@terrace/contract';
-import { GroupedPipe, MomentPipe } from '../ui/format';
+import { GroupedPipe, MomentPipe, grouped } from '../ui/format';
 import { FileField } from '../ui/file-field';
 import { Refused } from '../ui/refusal';
 import { ImportStore } from './import.store';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { Sheet } from '../ui/sheet';
+import { OneOfField } from '../ui/one-of';
+import { Progress } from '../ui/progress';
+import { Note } from '../ui/note';
 
 const WORDS: Readonly<Record<ImportKind, string>> = {
   items: 'Items',
@@ -30,7 +34,7 @@ const STATES: Readonly<Record<string, string>> = {
 };
 
 @Component({
-  imports: [Sheet, NzButtonModule, FileField, SelectField, SelectOption, Refused, GroupedPipe, MomentPipe],
+  imports: [Note, Progress, OneOfField, Sheet, NzButtonModule, NzStepsModule, FileField, SelectField, SelectOption, Refused, GroupedPipe, MomentPipe],
   providers: [ImportStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './import.page.html',
@@ -38,8 +42,20 @@ const STATES: Readonly<Record<string, string>> = {
 })
 export class ImportPage {
   protected readonly store = inject(ImportStore);
-  protected readonly kinds = importKinds;
-  protected readonly outcomes = ['added', 'changed', 'refused'] as const;
+  protected readonly kinds = importKinds.map((value) => ({ value, words: WORDS[value] }));
+  protected readonly outcomes = computed(() =>
+    (['added', 'changed', 'refused'] as const).map((value) => ({
+      value,
+      words: `${grouped(String(this.store.view()?.counts[value] ?? 0))} ${value}`,
+    })),
+  );
+
+  /** How far the file in hand has come. */
+  protected readonly step = computed(() => {
+    const state = this.store.view()?.state;
+    if (state === undefined) return 0;
+    return { read: 1, stopped: 1, failed: 1, trying: 2, tried: 3, taking: 3, taken: 4 }[state] ?? 1;
+  });
 
   protected kindWords(kind: ImportKind): string {
     return WORDS[kind];

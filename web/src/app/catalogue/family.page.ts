@@ -19,6 +19,7 @@ import { CheckField } from '../ui/check-field';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { TextField } from '../ui/text-field';
 import { Sheet } from '../ui/sheet';
+import { Tip } from '../ui/tip';
 
 interface Variant {
   readonly values: Readonly<Record<string, string>>;
@@ -43,6 +44,7 @@ const EMPTY: Draft = { code: '', description: '', group: '', attributes: [{ name
 
 @Component({
   imports: [
+    Tip,
     Sheet,
     NzButtonModule,
     CheckField,

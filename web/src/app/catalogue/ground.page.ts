@@ -14,6 +14,7 @@ import { TextArea, TextField } from '../ui/text-field';
 import { CheckField } from '../ui/check-field';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { Sheet } from '../ui/sheet';
+import { OneOfField } from '../ui/one-of';
 
 const TABS = ['Groups', 'Units', 'Currencies', 'Calendars', 'Customer groups and tax', 'Own fields'] as const;
 const RECORDS: Readonly<Record<string, string>> = {
@@ -26,10 +27,23 @@ const RECORDS: Readonly<Record<string, string>> = {
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 
 @Component({
-  imports: [Sheet, NzButtonModule, TextArea, CheckField, SelectField, SelectOption, TextField, InCurrencyPipe, Labelled, Refused, GroundGroups],
+  imports: [
+    OneOfField,
+    Sheet,
+    NzButtonModule,
+    TextArea,
+    CheckField,
+    SelectField,
+    SelectOption,
+    TextField,
+    InCurrencyPipe,
+    Labelled,
+    Refused,
+    GroundGroups,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './ground.page.html',
-  styleUrls: ['./item-edit.page.less', '../bulk/import.page.less'],
+  styleUrl: './item-edit.page.less',
 })
 export class GroundPage {
   private readonly client = inject(ApiClient);
@@ -53,6 +67,12 @@ export class GroundPage {
 
   protected recordWords(record: string): string {
     return RECORDS[record] ?? record;
+  }
+
+  protected turn(tab: (typeof TABS)[number]): void {
+    this.tab.set(tab);
+    this.problem.set(null);
+    this.news.set('');
   }
 
   protected take(ground: GroundView): void {

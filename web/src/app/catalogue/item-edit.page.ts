@@ -19,6 +19,7 @@ import { Leave } from '../ui/leave';
 import { TextArea, TextField } from '../ui/text-field';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { Sheet } from '../ui/sheet';
+import { Tip } from '../ui/tip';
 
 interface GivenRow {
   readonly field: GivenField;
@@ -30,6 +31,7 @@ interface GivenRow {
 
 @Component({
   imports: [
+    Tip,
     Sheet,
     NzButtonModule,
     FormsModule,

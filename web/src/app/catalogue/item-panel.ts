@@ -21,6 +21,8 @@ import { ItemTerms } from './item-terms';
 import { ItemStore } from './item.store';
 import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
 import { Sheet } from '../ui/sheet';
+import { Note } from '../ui/note';
+import { Tip } from '../ui/tip';
 
 interface Fact {
   readonly name: string;
@@ -32,6 +34,8 @@ interface Fact {
 @Component({
   selector: 't-item-panel',
   imports: [
+    Tip,
+    Note,
     Sheet,
     NzButtonModule,
     InCurrencyPipe,

@@ -12,6 +12,7 @@ import { SizingField, sizingWords } from '../ui/sizing-field';
 import { ItemStore } from './item.store';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { Sheet } from '../ui/sheet';
+import { Tip } from '../ui/tip';
 
 type Source = (typeof planningSources)[number];
 type Sizing = ItemView['rules'][number]['lotSizing'];
@@ -46,7 +47,7 @@ const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string; rea
 ];
 @Component({
   selector: 't-item-rules',
-  imports: [Sheet, NzButtonModule, SelectField, SelectOption, NumberField, Labelled, SizingField, GroupedPipe],
+  imports: [Tip, Sheet, NzButtonModule, SelectField, SelectOption, NumberField, Labelled, SizingField, GroupedPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="pane">
@@ -73,7 +74,7 @@ const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string; rea
                 {{ rule.source === 'buy' && rule.leadDays === 0 ? 'supplier’s' : rule.leadDays }}
                 <span class="from">{{ above(rule, 'leadDays') }}</span>
               </td>
-              <td class="figure" [title]="rule.safetyWords">
+              <td class="figure" [tTip]="rule.safetyWords">
                 {{ rule.safety | grouped }}
                 @if (rule.safetyWords !== '') {
                   <span class="quiet">computed</span>

@@ -16,11 +16,13 @@ import { Refused } from '../ui/refusal';
 import { ExceptionPanel } from './exception-panel';
 import { PlanningNav } from './planning-nav';
 import { Sheet } from '../ui/sheet';
+import { Note } from '../ui/note';
+import { Empty } from '../ui/empty';
 
 type Done = AnswerOf<typeof api.planning.applyExceptions>['done'];
 
 @Component({
-  imports: [Sheet, NzButtonModule, Beside, ExceptionPanel, Grid, Refused, Confirm, PlanningNav],
+  imports: [Empty, Note, Sheet, NzButtonModule, Beside, ExceptionPanel, Grid, Refused, Confirm, PlanningNav],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1 class="sr">Exceptions</h1>
@@ -28,10 +30,10 @@ type Done = AnswerOf<typeof api.planning.applyExceptions>['done'];
     <div class="notes">
       <t-refusal [problem]="problem()" />
       @if (done().length > 0) {
-        <div class="band calm">
+        <t-note kind="calm">
           <span>{{ words() }}. Suppliers who have the order are asked by mail.</span
           ><button nz-button type="button" class="act small" (click)="done.set([])">Hide</button>
-        </div>
+        </t-note>
       }
     </div>
     <t-beside>
@@ -65,7 +67,7 @@ type Done = AnswerOf<typeof api.planning.applyExceptions>['done'];
         @if (at(); as row) {
           <t-exception-panel [row]="row" [warehouseId]="place(row)" [mayApply]="rights().has('planning.release')" (apply)="asking.set([row])" />
         } @else {
-          <p class="empty">Point at an exception to see what it does to the balance and whom it concerns.</p>
+          <t-empty words="Point at an exception to see what it does to the balance and whom it concerns." />
         }
       </div>
     </t-beside>

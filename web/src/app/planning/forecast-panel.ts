@@ -18,6 +18,7 @@ import { CheckField } from '../ui/check-field';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { TextField } from '../ui/text-field';
 import { Sheet } from '../ui/sheet';
+import { Tip } from '../ui/tip';
 
 type Asked = ForecastView['asked'];
 
@@ -33,6 +34,7 @@ interface Wish {
 @Component({
   selector: 't-forecast-panel',
   imports: [
+    Tip,
     Sheet,
     NzButtonModule,
     CheckField,
@@ -163,8 +165,8 @@ interface Wish {
             <thead>
               <tr>
                 <th>Method</th>
-                <th class="figure" title="Mean error over that of repeating the last season; below 1 is better">Error</th>
-                <th class="figure" title="Above 0 it forecasts too much">Leaning</th>
+                <th class="figure" tTip="Mean error over that of repeating the last season; below 1 is better">Error</th>
+                <th class="figure" tTip="Above 0 it forecasts too much">Leaning</th>
               </tr>
             </thead>
             <tbody>

@@ -15,11 +15,13 @@ import { ItemField } from '../ui/item-field';
 import { Refused } from '../ui/refusal';
 import { ForecastPanel } from './forecast-panel';
 import { PlanningNav } from './planning-nav';
+import { Progress } from '../ui/progress';
+import { Note } from '../ui/note';
 
 const EVERY_MS = 400;
 
 @Component({
-  imports: [NzButtonModule, Beside, Grid, ItemField, Refused, ForecastPanel, PlanningNav],
+  imports: [Note, Progress, NzButtonModule, Beside, Grid, ItemField, Refused, ForecastPanel, PlanningNav],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1 class="sr">Forecast</h1>
@@ -28,18 +30,18 @@ const EVERY_MS = 400;
       <t-refusal [problem]="problem()" />
       @if (job(); as state) {
         @if (state.running) {
-          <div class="band calm" role="status">
-            <span>Forecasting: {{ state.done }} of {{ state.all }} <progress [value]="state.done" [max]="state.all"></progress></span>
+          <t-note kind="calm" role="status">
+            <span>Forecasting: {{ state.done }} of {{ state.all }} <t-progress [done]="state.done" [of]="state.all" label="Forecasting" /></span>
             <button nz-button type="button" class="act small" (click)="stop()">Stop</button>
-          </div>
+          </t-note>
         } @else if (state.all > 0) {
-          <div class="band calm">
+          <t-note kind="calm">
             <span
               >{{ state.done }} of {{ state.all }} forecast anew{{ state.stopped ? ', then stopped' : ''
               }}{{ state.failed > 0 ? '; ' + state.failed + ' have too little history' : '' }}. What was typed is kept.</span
             >
             <button nz-button type="button" class="act small" (click)="job.set(null)">Hide</button>
-          </div>
+          </t-note>
         }
       }
     </div>

@@ -17,6 +17,7 @@ import { PegPicture } from './peg-picture';
 import { PlanningNav } from './planning-nav';
 import { stripOf } from './record-strip';
 import { Sheet } from '../ui/sheet';
+import { OneOfField } from '../ui/one-of';
 
 const MOST_PERIODS = 60;
 
@@ -34,7 +35,7 @@ const WHAT: Readonly<Record<RecordEventView['what'], string>> = {
 };
 
 @Component({
-  imports: [Sheet, NzButtonModule, RouterLink, BalanceDrawing, GroupedPipe, ShortDayPipe, Refused, PegPicture, PlanningNav],
+  imports: [OneOfField, Sheet, NzButtonModule, RouterLink, BalanceDrawing, GroupedPipe, ShortDayPipe, Refused, PegPicture, PlanningNav],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './item-record.page.html',
   styleUrls: ['./planning.less', './item-record.page.less'],

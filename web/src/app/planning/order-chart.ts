@@ -9,13 +9,15 @@ import { GroupedPipe } from '../ui/format';
 import { Refused } from '../ui/refusal';
 import { watchedWidth } from '../ui/watched-width';
 import { NARROWEST, TOP, drawLine, roomFor } from './order-bars';
+import { Empty } from '../ui/empty';
+import { Tip } from '../ui/tip';
 
 /** Counts the charts drawn, so that each has a pattern of its own. */
 let drawn = 0;
 
 @Component({
   selector: 't-order-chart',
-  imports: [RouterLink, GroupedPipe, Refused],
+  imports: [Tip, Empty, RouterLink, GroupedPipe, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
@@ -48,7 +50,7 @@ let drawn = 0;
               >
                 <ul [style.padding-top.px]="top">
                   @for (bar of line.bars; track bar.key) {
-                    <li [style.padding-left.px]="bar.indent" [class.critical]="bar.critical" [title]="bar.words">
+                    <li [style.padding-left.px]="bar.indent" [class.critical]="bar.critical" [tTip]="bar.words">
                       <a [routerLink]="['/catalogue/items', bar.itemId]">{{ bar.label }}</a> <span class="quiet">{{ bar.detail }}</span>
                     </li>
                   }
@@ -92,7 +94,7 @@ let drawn = 0;
             }
           </section>
         } @empty {
-          <p class="empty">Everything of it is shipped, or it is not confirmed yet: there is nothing to wait for.</p>
+          <t-empty words="Everything of it is shipped, or it is not confirmed yet: there is nothing to wait for." />
         }
       }
     </div>

@@ -10,6 +10,7 @@ import { whenHeard } from '../client/heard';
 import { sessionFeature } from '../client/session.state';
 import { LongDayPipe, MomentPipe } from '../ui/format';
 import { Refused } from '../ui/refusal';
+import { Tip } from '../ui/tip';
 
 const WAYS = [
   { path: '/planning', name: 'Suggestions', count: 'suggestions' },
@@ -24,7 +25,7 @@ const WAYS = [
 
 @Component({
   selector: 't-planning-nav',
-  imports: [NzButtonModule, RouterLink, RouterLinkActive, LongDayPipe, MomentPipe, Refused],
+  imports: [Tip, NzButtonModule, RouterLink, RouterLinkActive, LongDayPipe, MomentPipe, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <nav aria-label="In planning">
@@ -55,7 +56,7 @@ const WAYS = [
           type="button"
           class="act small"
           [disabled]="busy()"
-          title="The plan follows every change by itself; this computes all of it again"
+          tTip="The plan follows every change by itself; this computes all of it again"
           (click)="run()"
         >
           Plan everything <kbd>R</kbd>

@@ -6,6 +6,7 @@ import { Beside } from '../ui/beside';
 import { Grid } from '../ui/grid';
 import type { GridColumn, GridRow } from '../ui/grid-cells';
 import { PlanningNav } from './planning-nav';
+import { Note } from '../ui/note';
 
 const ADVICE: Readonly<Record<string, string>> = {
   noRule: 'Say below how it is planned in that warehouse, or ship the order from another one.',
@@ -20,7 +21,7 @@ const ADVICE: Readonly<Record<string, string>> = {
 };
 
 @Component({
-  imports: [Beside, Grid, PlanningNav, ItemPanel],
+  imports: [Note, Beside, Grid, PlanningNav, ItemPanel],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1 class="sr">Data problems</h1>
@@ -38,9 +39,9 @@ const ADVICE: Readonly<Record<string, string>> = {
       />
       <div record>
         @if (at(); as row) {
-          <p class="band">
+          <t-note>
             <span>{{ row['message'] }} {{ advice(row) }}</span>
-          </p>
+          </t-note>
           @if (row['itemId']) {
             <t-item-panel [id]="+$any(row)['itemId']" [wide]="true" />
           }

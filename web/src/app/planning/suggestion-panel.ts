@@ -19,12 +19,14 @@ import { InCurrencyPipe } from '../ui/money';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { TextField } from '../ui/text-field';
 import { Sheet } from '../ui/sheet';
+import { Note } from '../ui/note';
 
 const WEEK = 7;
 
 @Component({
   selector: 't-suggestion-panel',
   imports: [
+    Note,
     Sheet,
     NzButtonModule,
     SelectField,

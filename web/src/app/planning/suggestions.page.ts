@@ -22,9 +22,13 @@ import { SuggestionRowsStore, waysFor } from './suggestion-rows.store';
 import { InCurrencyPipe } from '../ui/money';
 import { CheckField } from '../ui/check-field';
 import { Sheet } from '../ui/sheet';
+import { Note } from '../ui/note';
+import { Empty } from '../ui/empty';
 
 @Component({
   imports: [
+    Empty,
+    Note,
     Sheet,
     NzButtonModule,
     CheckField,

@@ -16,12 +16,13 @@ import type { MovableRow } from './what-if.desk';
 import { WhatIfStore } from './what-if.store';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { TextField } from '../ui/text-field';
+import { OneOfField } from '../ui/one-of';
 
 const KINDS = [
-  { kind: 'order', name: 'An order more' },
-  { kind: 'move', name: 'Another day' },
-  { kind: 'lose', name: 'A supplier lost' },
-  { kind: 'rule', name: 'Another rule' },
+  { value: 'order', words: 'An order more' },
+  { value: 'move', words: 'Another day' },
+  { value: 'lose', words: 'A supplier lost' },
+  { value: 'rule', words: 'Another rule' },
 ] as const;
 
 type RuleDraft = Required<{
@@ -39,17 +40,11 @@ function draftOf({ source, from, leadDays, safety, lotSizing, minimum, multiple,
 
 @Component({
   selector: 't-suppose-form',
-  imports: [NzButtonModule, SelectField, SelectOption, TextField, DateField, NumberField, ItemField, Labelled, Refused, SizingField],
+  imports: [OneOfField, NzButtonModule, SelectField, SelectOption, TextField, DateField, NumberField, ItemField, Labelled, Refused, SizingField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <form (submit)="$event.preventDefault(); ready() && suppose()">
-      <div class="acts kinds" role="group" aria-label="What to suppose">
-        @for (each of kinds; track each.kind) {
-          <button nz-button type="button" class="act small" [attr.aria-pressed]="each.kind === kind()" (click)="kind.set(each.kind)">
-            {{ each.name }}
-          </button>
-        }
-      </div>
+      <t-one-of label="What to suppose" [options]="kinds" [value]="kind()" (chosen)="kind.set($event)" />
       <t-refusal [problem]="problem()" />
       @if (kind() === 'move') {
         <t-field name="Which" hint="by number, item or customer">
@@ -61,7 +56,7 @@ function draftOf({ source, from, leadDays, safety, lotSizing, minimum, multiple,
           <ul aria-label="Found">
             @for (each of found(); track each.id) {
               <li>
-                <button type="button" (click)="choose(each)">
+                <button nz-button type="button" class="act plain small" (click)="choose(each)">
                   <span class="code">{{ each.id }}</span> <span>{{ wordsOf(each) }}</span> <span class="quiet">{{ shortDay(each.date) }}</span>
                 </button>
               </li>
@@ -159,13 +154,6 @@ function draftOf({ source, from, leadDays, safety, lotSizing, minimum, multiple,
       gap: 10px;
       min-width: 0;
     }
-    .kinds {
-      display: grid;
-      grid-template-columns: 1fr 1fr;
-      button {
-        justify-content: center;
-      }
-    }
     .fields {
       display: grid;
       grid-template-columns: 1fr 1fr;
@@ -181,7 +169,7 @@ function draftOf({ source, from, leadDays, safety, lotSizing, minimum, multiple,
     ul:empty {
       display: none;
     }
-    li button {
+    li .act {
       display: grid;
       grid-template-columns: 92px 1fr auto;
       gap: 8px;
@@ -198,7 +186,7 @@ function draftOf({ source, from, leadDays, safety, lotSizing, minimum, multiple,
         min-width: 0;
       }
     }
-    li button:hover {
+    li .act:hover {
       background: var(--chosen);
     }
     p {
@@ -217,7 +205,7 @@ export class SupposeForm {
   protected readonly sources = planningSources;
   protected readonly figures = FIGURES;
   protected readonly shortDay = shortDay;
-  protected readonly kind = signal<(typeof KINDS)[number]['kind']>('order');
+  protected readonly kind = signal<(typeof KINDS)[number]['value']>('order');
   protected readonly problem = signal<Problem | null>(null);
   protected readonly item = signal<ItemChoice | null>(null);
   protected readonly warehouse = signal('');

@@ -19,6 +19,7 @@ import { CompanyCurrency } from '../ui/money';
 import { WhatIfStore } from './what-if.store';
 import { CheckField } from '../ui/check-field';
 import { Sheet } from '../ui/sheet';
+import { Note } from '../ui/note';
 
 const SAME = 'as in today’s plan';
 
@@ -30,7 +31,7 @@ interface Tile {
 }
 
 @Component({
-  imports: [Sheet, NzButtonModule, CheckField, RouterLink, ChoiceField, Confirm, CompareChart, PlanningNav, Refused, ShortDayPipe, SupposeForm],
+  imports: [Note, Sheet, NzButtonModule, CheckField, RouterLink, ChoiceField, Confirm, CompareChart, PlanningNav, Refused, ShortDayPipe, SupposeForm],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './what-if.page.html',
   styleUrls: ['./planning.less', './what-if.page.less'],

@@ -2,6 +2,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, numberAttribute } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { NzPopoverModule } from 'ng-zorro-antd/popover';
 import { api, type OrderLine, type OrderView } from '@terrace/contract';
 import { sessionFeature } from '../client/session.state';
 import { pointerOf } from '../shell/pointing';
@@ -10,6 +12,7 @@ import { DocumentFrame, showRecord, type Fact } from '../ui/document';
 import { GroupedPipe, grouped, longDay, readyWords, shortDay } from '../ui/format';
 import { LineCell, Lines, type LineColumn } from '../ui/lines';
 import { InCurrencyPipe } from '../ui/money';
+import { Tip } from '../ui/tip';
 import { OrderStore, isOpen } from './order.store';
 
 const isLate = (line: OrderLine): boolean => line.promiseDate !== null && line.promiseDate > line.requiredDate;
@@ -22,7 +25,7 @@ function promisedWords(order: OrderView): string {
 
 @Component({
   selector: 't-order-panel',
-  imports: [DocumentFrame, GroupedPipe, InCurrencyPipe, LineCell, Lines, RouterLink],
+  imports: [NzButtonModule, NzPopoverModule, Tip, DocumentFrame, GroupedPipe, InCurrencyPipe, LineCell, Lines, RouterLink],
   providers: [OrderStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './order-panel.html',

@@ -18,6 +18,7 @@ import { CompanyCurrency } from '../ui/money';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { TextField } from '../ui/text-field';
 import { Sheet } from '../ui/sheet';
+import { Tip } from '../ui/tip';
 
 type Entry = AnswerOf<typeof api.selling.listPriceEntries>['rows'][number];
 type Way = (typeof priceWays)[number];
@@ -79,6 +80,7 @@ const WAYS: Readonly<Record<Way, string>> = {
 @Component({
   selector: 't-price-list-panel',
   imports: [
+    Tip,
     Sheet,
     NzButtonModule,
     SelectField,

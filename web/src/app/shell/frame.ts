@@ -19,6 +19,7 @@ import { Scanner } from './scanner';
 import { sessionActions, sessionFeature } from '../client/session.state';
 import { Strip } from './strip';
 import { SelectField, SelectOption } from '../ui/select-field';
+import { Tip } from '../ui/tip';
 
 interface Room {
   readonly path: string;
@@ -44,6 +45,7 @@ const ROOMS: readonly Room[] = [
 @Component({
   selector: 't-frame',
   imports: [
+    Tip,
     NzButtonModule,
     SelectField,
     SelectOption,

@@ -1,17 +1,15 @@
 /** The keys of this screen, shown at `?`. */
-import { A11yModule } from '@angular/cdk/a11y';
-import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, output } from '@angular/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
+import { Dialog } from '../ui/dialog';
 import { Keys } from '../ui/keys';
 
 @Component({
   selector: 't-key-map',
-  imports: [NzButtonModule, A11yModule],
+  imports: [Dialog, NzButtonModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <div class="veil" (click)="closed.emit()"></div>
-    <section role="dialog" aria-modal="true" aria-label="Keys of this screen" cdkTrapFocus cdkTrapFocusAutoCapture>
-      <h2>Keys of this screen</h2>
+    <t-dialog heading="Keys of this screen" width="min(640px, 92vw)" [closedBy]="['?']" (dropped)="closed.emit()">
       <dl>
         @for (each of keys(); track each.key) {
           <div>
@@ -34,32 +32,12 @@ import { Keys } from '../ui/keys';
           <dd>Copy chosen rows for a spreadsheet</dd>
         </div>
       </dl>
-      <button nz-button type="button" class="act" (click)="closed.emit()">Close <kbd>Esc</kbd></button>
-    </section>
+      <div class="acts">
+        <button nz-button type="button" class="act" (click)="closed.emit()">Close <kbd>Esc</kbd></button>
+      </div>
+    </t-dialog>
   `,
   styles: `
-    .veil {
-      position: fixed;
-      inset: 0;
-      z-index: 60;
-      background: rgb(20 28 24 / 0.4);
-    }
-    section {
-      position: fixed;
-      z-index: 61;
-      top: 12vh;
-      left: 50%;
-      translate: -50%;
-      width: min(640px, 92vw);
-      max-height: 76vh;
-      overflow: auto;
-      background: var(--surface);
-      border: 1px solid var(--line-strong);
-      padding: 18px 20px;
-      display: grid;
-      gap: 12px;
-      justify-items: start;
-    }
     dl {
       margin: 0;
       columns: 2;
@@ -88,14 +66,4 @@ export class KeyMap {
   readonly closed = output();
   private readonly known = inject(Keys);
   protected readonly keys = computed(() => [...new Map(this.known.all().map((each) => [each.key, each])).values()]);
-
-  constructor() {
-    this.known.addAlone(
-      [
-        { key: 'Esc', words: 'Back', act: () => this.closed.emit() },
-        { key: '?', words: 'Back', act: () => this.closed.emit() },
-      ],
-      inject(DestroyRef),
-    );
-  }
 }

@@ -31,7 +31,7 @@ export function sendScan(field: HTMLElement, code: string): void {
       </div>
       <p class="quiet">Click into a field, then press a code here: it is typed there as a scanner would. With no field in use it is looked up.</p>
       @for (sample of samples(); track sample.code) {
-        <button type="button" class="sample" (mousedown)="$event.preventDefault()" (click)="scan(sample.code)">
+        <button nz-button type="button" class="act sample" (mousedown)="$event.preventDefault()" (click)="scan(sample.code)">
           <b>{{ sample.words }}</b><span class="code">{{ sample.code }}</span>
         </button>
       } @empty {
@@ -61,8 +61,10 @@ export function sendScan(field: HTMLElement, code: string): void {
     .acts {
       justify-content: space-between;
     }
-    .sample {
+    .act.sample {
       display: grid;
+      height: auto;
+      font-weight: 400;
       gap: 2px;
       padding: 6px 8px;
       text-align: left;

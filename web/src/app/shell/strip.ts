@@ -15,12 +15,13 @@ import { Choices } from '../client/choices';
 import { focusFeature } from './focus.state';
 import { whenMissed } from '../client/heard';
 import { liveFeature } from '../client/live.state';
+import { Tip } from '../ui/tip';
 
 const SETTLE_MS = 120;
 
 @Component({
   selector: 't-strip',
-  imports: [NzButtonModule, RouterLink, GroupedPipe, ShortDayPipe, BalanceDrawing],
+  imports: [Tip, NzButtonModule, RouterLink, GroupedPipe, ShortDayPipe, BalanceDrawing],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (strip(); as item) {
@@ -29,7 +30,7 @@ const SETTLE_MS = 120;
           <a [routerLink]="page()" class="code">{{ item.item.code }}</a>
           <span class="name">{{ item.item.description }}</span>
           <span class="quiet">in {{ item.warehouse }}, {{ item.item.unit }}</span>
-          <button nz-button type="button" class="act plain small" [attr.aria-expanded]="!folded()" title="B" (click)="fold.emit()">
+          <button nz-button type="button" class="act plain small" [attr.aria-expanded]="!folded()" tTip="B" (click)="fold.emit()">
             {{ folded() ? 'Unfold' : 'Fold' }}
           </button>
         </div>

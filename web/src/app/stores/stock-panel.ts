@@ -18,23 +18,34 @@ import { PlaceMove } from './place-move';
 import { StockPanelStore, type Face, type PeriodLength } from './stock-panel.store';
 import { CheckField } from '../ui/check-field';
 import { Sheet } from '../ui/sheet';
+import { OneOfField, type OneOf } from '../ui/one-of';
 
 const TOGETHER_MS = 250;
 
 @Component({
   selector: 't-stock-panel',
-  imports: [Sheet, NzButtonModule, CheckField, BalanceDrawing, HoldersList, PlaceMove, Refused, State, RouterLink, GroupedPipe, ShortDayPipe],
+  imports: [
+    OneOfField,
+    Sheet,
+    NzButtonModule,
+    CheckField,
+    BalanceDrawing,
+    HoldersList,
+    PlaceMove,
+    Refused,
+    State,
+    RouterLink,
+    GroupedPipe,
+    ShortDayPipe,
+  ],
   providers: [StockPanelStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './stock-panel.html',
   styles: `
-    .open {
-      border: 0;
+    .act.open {
       padding: 0;
-      background: none;
       color: var(--supply);
       font: inherit;
-      cursor: pointer;
     }
     .inside td {
       background: var(--raised);
@@ -50,15 +61,25 @@ export class StockPanel {
   protected readonly store = inject(StockPanelStore);
   protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
   protected readonly page = pageOf;
-  protected readonly faces: readonly { key: Face; words: string }[] = [
-    { key: 'where', words: 'Where?' },
-    { key: 'when', words: 'When?' },
-    { key: 'which', words: 'Which?' },
-    { key: 'howMany', words: 'How many could we build?' },
+  protected readonly faces: readonly OneOf<Face>[] = [
+    { value: 'where', words: 'Where?' },
+    { value: 'when', words: 'When?' },
+    { value: 'which', words: 'Which?' },
+    { value: 'howMany', words: 'How many could we build?' },
   ];
-  protected readonly lengths: readonly PeriodLength[] = ['day', 'week', 'month'];
+  protected readonly lengths: readonly OneOf<PeriodLength | 'single'>[] = [
+    { value: 'day', words: 'by day' },
+    { value: 'week', words: 'by week' },
+    { value: 'month', words: 'by month' },
+    { value: 'single', words: 'one by one' },
+  ];
   protected readonly single = signal(false);
   protected readonly closing = signal(true);
+
+  protected turn(length: PeriodLength | 'single'): void {
+    this.single.set(length === 'single');
+    if (length !== 'single') this.store.sum(length);
+  }
   protected readonly opened = signal('');
   protected readonly moving = signal('');
   protected readonly pieces = computed(() => this.store.places().filter((each) => each.lot !== '' || each.serial !== ''));

@@ -17,11 +17,12 @@ import { Refused } from '../ui/refusal';
 import { StoresNav } from './stores-nav';
 import { InCurrencyPipe } from '../ui/money';
 import { SelectField, SelectOption } from '../ui/select-field';
+import { OneOfField, type OneOf } from '../ui/one-of';
 
 type By = 'group' | 'warehouse' | 'item';
 
 @Component({
-  imports: [NzButtonModule, SelectField, SelectOption, InCurrencyPipe, Grid, DateField, Refused, StoresNav, GroupedPipe, LongDayPipe],
+  imports: [OneOfField, NzButtonModule, SelectField, SelectOption, InCurrencyPipe, Grid, DateField, Refused, StoresNav, GroupedPipe, LongDayPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-stores-nav />
@@ -41,20 +42,7 @@ type By = 'group' | 'warehouse' | 'item';
             <t-option [value]="each.id" label="{{ each.code }}" />
           }</t-select
       ></label>
-      <div class="acts" role="group" aria-label="By">
-        @for (each of ways; track each.by) {
-          <button
-            nz-button
-            type="button"
-            class="act small"
-            [class.first]="by() === each.by"
-            [attr.aria-pressed]="by() === each.by"
-            (click)="by.set(each.by)"
-          >
-            {{ each.words }}
-          </button>
-        }
-      </div>
+      <t-one-of label="By" [options]="ways" [value]="by()" (chosen)="by.set($event)" />
     </div>
     <t-refusal [problem]="problem()" />
     <t-grid
@@ -100,10 +88,10 @@ export class WorthPage {
   protected readonly choices = inject(Choices);
   private readonly today = toSignal(inject(Store).select(sessionFeature.selectToday), { initialValue: '' });
   protected readonly route = api.stores.worth;
-  protected readonly ways: readonly { by: By; words: string }[] = [
-    { by: 'group', words: 'by group' },
-    { by: 'warehouse', words: 'by warehouse' },
-    { by: 'item', words: 'by item' },
+  protected readonly ways: readonly OneOf<By>[] = [
+    { value: 'group', words: 'by group' },
+    { value: 'warehouse', words: 'by warehouse' },
+    { value: 'item', words: 'by item' },
   ];
   protected readonly date = signal(this.today());
   protected readonly place = signal(0);

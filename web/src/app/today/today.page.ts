@@ -11,11 +11,12 @@ import { Refused } from '../ui/refusal';
 import { TodayStore } from './today.store';
 import { Trend } from './trend';
 import { InCurrencyPipe } from '../ui/money';
+import { Empty } from '../ui/empty';
 
 const TOGETHER_MS = 800;
 
 @Component({
-  imports: [InCurrencyPipe, RouterLink, GroupedPipe, LongDayPipe, ShortDayPipe, Refused, Trend],
+  imports: [Empty, InCurrencyPipe, RouterLink, GroupedPipe, LongDayPipe, ShortDayPipe, Refused, Trend],
   providers: [TodayStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './today.page.html',

@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, Injectable, inject, input, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { NzButtonModule } from 'ng-zorro-antd/button';
+import { Tip } from './tip';
 
 /** What is asked before something that can't be undone. */
 export interface Question {
@@ -54,7 +55,7 @@ export class Asking {
 
 @Component({
   selector: 't-acts',
-  imports: [NzButtonModule, RouterLink],
+  imports: [Tip, NzButtonModule, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @for (each of acts(); track each.words) {
@@ -71,7 +72,7 @@ export class Asking {
             [class.small]="small()"
             [class.first]="each.first"
             [disabled]="busy() || each.disabled === true"
-            [attr.title]="each.hint ?? null"
+            [tTip]="each.hint ?? null"
             (click)="asking.start(each)"
           >
             {{ each.words }}

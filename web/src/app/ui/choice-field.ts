@@ -1,26 +1,31 @@
 /** A field that chooses from a short list by code or words, without the mouse. */
+import { OverlayModule } from '@angular/cdk/overlay';
 import type { ElementRef } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, model, signal, viewChild } from '@angular/core';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import type { Choice } from '@terrace/contract';
+import { FoundList, FoundRow } from './found-list';
 
 const MOST = 10;
 
 @Component({
   selector: 't-choice',
-  imports: [NzInputModule],
+  imports: [FoundList, FoundRow, NzInputModule, OverlayModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <input
       #box
+      cdkOverlayOrigin
+      #origin="cdkOverlayOrigin"
       nz-input
       class="box"
       role="combobox"
       autocomplete="off"
       placeholder="code or words"
       [attr.aria-label]="label()"
-      aria-controls="choices"
-      [attr.aria-expanded]="open()"
+      [attr.aria-controls]="list.shown() ? list.id : null"
+      [attr.aria-expanded]="list.shown()"
+      [attr.aria-activedescendant]="list.reachedId()"
       [attr.aria-invalid]="!!refused()"
       [value]="text()"
       (input)="type(box.value)"
@@ -31,50 +36,23 @@ const MOST = 10;
     @if (refused(); as wrong) {
       <span class="wrong">{{ wrong }}</span>
     }
-    @if (open() && found().length > 0) {
-      <ul id="choices" role="listbox" [attr.aria-label]="label()">
-        @for (each of found(); track each.id; let index = $index) {
-          <li role="option" [attr.aria-selected]="index === at()" [class.at]="index === at()" (mousedown)="$event.preventDefault(); take(each)">
-            <span class="code">{{ each.code }}</span> {{ each.name }}
-          </li>
-        }
-      </ul>
-    }
+    <t-found-list #list [found]="found()" [open]="open()" [origin]="origin" [label]="label()" (taken)="take($event)">
+      <ng-template tFound [of]="found()" let-each
+        ><span class="code">{{ each.code }}</span> {{ each.name }}</ng-template
+      >
+    </t-found-list>
   `,
   styles: `
     :host {
-      position: relative;
       display: grid;
     }
     .wrong {
       color: var(--trouble);
       font-size: 12px;
     }
-    ul {
-      position: absolute;
-      z-index: 30;
-      top: 31px;
-      left: 0;
-      min-width: 100%;
-      margin: 0;
-      padding: 2px;
-      list-style: none;
-      background: var(--surface);
-      border: 1px solid var(--line-strong);
-      box-shadow: 0 4px 14px rgb(0 0 0 / 0.18);
-    }
-    li {
-      padding: 4px 8px;
-      cursor: pointer;
-      font-size: 13px;
-      white-space: nowrap;
-      .code {
-        display: inline-block;
-        min-width: 84px;
-      }
-    }
-    li.at {
-      background: var(--chosen);
+    .code {
+      display: inline-block;
+      min-width: 84px;
     }
   `,
 })
@@ -85,7 +63,7 @@ export class ChoiceField {
   readonly refused = input<string | undefined>();
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
   protected readonly open = signal(false);
-  protected readonly at = signal(0);
+  private readonly list = viewChild.required<FoundList<Choice>>('list');
   private readonly chosen = computed(() => this.choices().find((each) => each.id === this.value()));
   protected readonly text = linkedSignal(() => this.chosen()?.name ?? '');
   protected readonly found = computed(() => {
@@ -102,20 +80,16 @@ export class ChoiceField {
   protected type(text: string): void {
     this.text.set(text);
     this.open.set(true);
-    this.at.set(0);
   }
 
   protected key(event: KeyboardEvent): void {
-    const count = this.found().length;
-    if (event.key === 'ArrowDown') {
-      if (this.open()) this.at.update((at) => (at + 1) % Math.max(1, count));
-      else this.open.set(true);
-    } else if (event.key === 'ArrowUp' && this.open()) this.at.update((at) => (at + count - 1) % Math.max(1, count));
+    if (this.list().move(event)) return;
+    if (event.key === 'ArrowDown') this.open.set(true);
     else if (event.key === 'Escape' && this.open()) {
       this.open.set(false);
       event.stopPropagation();
     } else if ((event.key === 'Enter' || event.key === 'Tab') && this.open()) {
-      const each = this.found()[this.at()];
+      const each = this.list().reached(this.found());
       if (each) this.take(each);
       return;
     } else return;

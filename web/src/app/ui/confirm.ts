@@ -1,20 +1,16 @@
 /** Asks before something that can't be undone, with its consequences; optionally for a reason. */
-import { A11yModule } from '@angular/cdk/a11y';
-import { ChangeDetectionStrategy, Component, inject, input, output, signal } from '@angular/core';
-import { DestroyRef } from '@angular/core';
+import { ChangeDetectionStrategy, Component, input, output, signal } from '@angular/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { Keys } from './keys';
+import { Dialog } from './dialog';
 import { TextField } from './text-field';
 
 @Component({
   selector: 't-confirm',
-  imports: [TextField, NzButtonModule, A11yModule],
+  imports: [Dialog, TextField, NzButtonModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <div class="veil" (click)="dropped.emit()"></div>
-    <section role="dialog" aria-modal="true" [attr.aria-label]="heading()" cdkTrapFocus cdkTrapFocusAutoCapture>
+    <t-dialog [heading]="heading()" (dropped)="dropped.emit()">
       <form (submit)="$event.preventDefault(); go()">
-        <h2>{{ heading() }}</h2>
         <p>{{ consequences() }}</p>
         <ng-content />
         @if (reasonWanted()) {
@@ -32,33 +28,9 @@ import { TextField } from './text-field';
           </button>
         </div>
       </form>
-    </section>
+    </t-dialog>
   `,
-  styles: `
-    .veil {
-      position: fixed;
-      inset: 0;
-      z-index: 60;
-      background: rgb(20 28 24 / 0.4);
-    }
-    section {
-      position: fixed;
-      z-index: 61;
-      top: 18vh;
-      left: 50%;
-      translate: -50%;
-      width: min(560px, 92vw);
-      max-height: 70vh;
-      overflow: auto;
-      background: var(--surface);
-      border: 1px solid var(--line-strong);
-      padding: 18px 20px;
-    }
-    form {
-      display: grid;
-      gap: 14px;
-    }
-  `,
+  styles: 'form { display: grid; gap: 14px; }',
 })
 export class Confirm {
   readonly heading = input.required<string>();
@@ -70,10 +42,6 @@ export class Confirm {
   readonly agreed = output<string>();
   readonly dropped = output();
   protected readonly reason = signal('');
-
-  constructor() {
-    inject(Keys).addAlone([{ key: 'Esc', words: 'Back', act: () => this.dropped.emit() }], inject(DestroyRef));
-  }
 
   protected go(): void {
     if (!this.reasonWanted() || this.reason().trim() !== '') this.agreed.emit(this.reason().trim());

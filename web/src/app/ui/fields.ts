@@ -1,11 +1,15 @@
 /** Fields for numbers and dates that accept what people type. */
+import { OverlayModule } from '@angular/cdk/overlay';
 import type { ElementRef } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, model, output, signal, viewChild } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
+import { LucideCalendarDays } from '@lucide/angular';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { Store } from '@ngrx/store';
 import { sessionFeature } from '../client/session.state';
 import { longDay } from './format';
+import { MonthCalendar, reachedBy } from './month-calendar';
 import { readTypedDate, readTypedNumber, type Pack } from './number-and-date-input';
 
 @Component({
@@ -21,7 +25,6 @@ import { readTypedDate, readTypedNumber, type Pack } from './number-and-date-inp
       autocomplete="off"
       [attr.aria-label]="label()"
       [attr.aria-invalid]="wrong() !== ''"
-      [title]="wrong()"
       [disabled]="disabled()"
       [value]="shown()"
       (input)="type(box.value)"
@@ -80,31 +83,82 @@ export class NumberField {
 
 @Component({
   selector: 't-date',
-  imports: [NzInputModule],
+  imports: [LucideCalendarDays, MonthCalendar, NzButtonModule, NzInputModule, OverlayModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <input
-      #box
-      nz-input
-      class="box"
-      autocomplete="off"
-      placeholder="fri, +5, wk 14"
-      [attr.aria-label]="label()"
-      [attr.aria-invalid]="wrong() !== ''"
-      [title]="wrong() || day()"
-      [disabled]="disabled()"
-      [value]="shown()"
-      (input)="type(box.value)"
-      (blur)="settle()"
-      (keydown.enter)="settle()"
-      (focus)="box.select()"
-    />
+    <span class="typed" cdkOverlayOrigin #origin="cdkOverlayOrigin">
+      <input
+        #box
+        nz-input
+        class="box"
+        autocomplete="off"
+        placeholder="fri, +5, wk 14"
+        [attr.aria-label]="label()"
+        [attr.aria-description]="day() || null"
+        [attr.aria-invalid]="wrong() !== ''"
+        [disabled]="disabled()"
+        [value]="shown()"
+        (input)="type(box.value)"
+        (blur)="settle()"
+        (keydown)="key($event)"
+        (focus)="box.select()"
+      />
+      <button
+        nz-button
+        type="button"
+        class="act plain"
+        tabindex="-1"
+        aria-label="Calendar"
+        [attr.aria-expanded]="picking() !== null"
+        [disabled]="disabled()"
+        (mousedown)="$event.preventDefault()"
+        (click)="open(); box.focus()"
+      >
+        <svg lucideCalendarDays [size]="15"></svg>
+      </button>
+    </span>
+    <ng-template
+      cdkConnectedOverlay
+      [cdkConnectedOverlayOrigin]="origin"
+      [cdkConnectedOverlayOpen]="picking() !== null"
+      [cdkConnectedOverlayDisableClose]="true"
+      (overlayOutsideClick)="close($event)"
+    >
+      <t-month-calendar [day]="picking() ?? ''" [today]="today()" (turned)="picking.set($event)" (taken)="take($event)" />
+    </ng-template>
     @if (said() !== '') {
       <span class="wrong">{{ said() }}</span>
     }
   `,
-  styles:
-    ':host { display: grid; grid-template-columns: minmax(0, 1fr); gap: 2px; } .wrong { color: var(--trouble); font-size: 12px; white-space: normal; }',
+  styles: `
+    :host {
+      display: grid;
+      grid-template-columns: minmax(0, 1fr);
+      gap: 2px;
+    }
+    .typed {
+      position: relative;
+      display: block;
+    }
+    input.box {
+      padding-right: 28px;
+    }
+    button.act.plain {
+      position: absolute;
+      top: 1px;
+      right: 1px;
+      width: 26px;
+      height: 28px;
+      padding: 0;
+      justify-content: center;
+      color: var(--quiet);
+    }
+    .wrong {
+      color: var(--trouble);
+      font-size: 12px;
+      white-space: normal;
+    }
+  `,
 })
 export class DateField {
   readonly value = model.required<string>();
@@ -114,7 +168,7 @@ export class DateField {
   /** Whether what is refused of it is said elsewhere; what can't be read is always said here. */
   readonly quiet = input(false);
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
-  private readonly today = toSignal(inject(Store).select(sessionFeature.selectToday), { initialValue: '' });
+  protected readonly today = toSignal(inject(Store).select(sessionFeature.selectToday), { initialValue: '' });
   protected readonly shown = linkedSignal(() => this.value());
   private readonly left = signal(false);
   private readonly typed = computed(() => readTypedDate(this.shown(), this.today()));
@@ -128,6 +182,9 @@ export class DateField {
   });
   /** Nobody is told while they still type. */
   protected readonly said = computed(() => (('wrong' in this.typed() ? this.left() : !this.quiet()) ? this.wrong() : ''));
+
+  /** The day that the calendar stands at, while it is open. */
+  protected readonly picking = signal<string | null>(null);
 
   focus(): void {
     this.box().nativeElement.focus();
@@ -144,5 +201,48 @@ export class DateField {
     const text = 'text' in typed ? typed.text : this.shown();
     this.value.set(text);
     this.shown.set(text);
+  }
+
+  protected open(): void {
+    const typed = this.typed();
+    const day = 'text' in typed ? typed.text : '';
+    this.picking.update((picking) => (picking === null ? day || this.today() : null));
+  }
+
+  protected take(day: string): void {
+    this.picking.set(null);
+    this.shown.set(day);
+    this.settle();
+    const box = this.box().nativeElement;
+    box.focus();
+    // As any field does when somebody changes it.
+    box.dispatchEvent(new Event('change', { bubbles: true }));
+  }
+
+  protected close(event: Event): void {
+    if (!this.box().nativeElement.parentElement?.contains(event.target as Node)) this.picking.set(null);
+  }
+
+  /** While the calendar is open the arrows lead through it; Alt and ↓ open it. */
+  protected key(event: KeyboardEvent): void {
+    const day = this.picking();
+    if (day === null) {
+      if (event.key === 'Enter') this.settle();
+      else if (event.key === 'ArrowDown' && event.altKey) {
+        event.preventDefault();
+        this.open();
+      }
+      return;
+    }
+    const to = reachedBy(event.key, day);
+    if (to !== null) this.picking.set(to);
+    else if (event.key === 'Enter') this.take(day);
+    else if (event.key === 'Escape') this.picking.set(null);
+    else {
+      if (event.key === 'Tab' || event.key.length === 1) this.picking.set(null);
+      return;
+    }
+    event.preventDefault();
+    event.stopPropagation();
   }
 }

@@ -35,13 +35,15 @@ import { GridKept, hiddenColumns } from './grid-kept';
 import { Refused } from './refusal';
 import { CompanyCurrency } from './money';
 import { TextField } from './text-field';
+import { OneOfField, type OneOf } from './one-of';
+import { Empty } from './empty';
 
 ModuleRegistry.registerModules([AllCommunityModule]);
 
 const PAGE = 100;
 @Component({
   selector: 't-grid',
-  imports: [TextField, NzButtonModule, AgGridAngular, NzDropDownModule, NzMenuModule, Refused],
+  imports: [Empty, OneOfField, TextField, NzButtonModule, AgGridAngular, NzDropDownModule, NzMenuModule, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './grid.html',
   styleUrl: './grid.less',
@@ -99,6 +101,11 @@ export class Grid {
   protected readonly problem = signal<Problem | null>(null);
   protected readonly ownViews = computed(() => this.kept.views(this.name()));
   protected readonly chosenOwn = signal('');
+  protected readonly allViews = computed((): readonly OneOf[] => [
+    ...this.views().map(({ key, title }) => ({ value: key, words: title })),
+    ...this.ownViews().map(({ title }) => ({ value: `own ${title}`, words: title, own: true })),
+  ]);
+  protected readonly shownView = computed(() => (this.chosenOwn() === '' ? this.chosenView() : `own ${this.chosenOwn()}`));
   protected readonly naming = signal(false);
   protected readonly hidden = signal<ReadonlySet<string>>(new Set());
   protected readonly sums = signal('');
@@ -214,7 +221,14 @@ export class Grid {
     this.findings.next(words);
   }
 
-  protected choose(key: string): void {
+  /** Shows a view, the list's own or one that the person keeps. */
+  protected turn(to: string): void {
+    const own = this.ownViews().find((each) => `own ${each.title}` === to);
+    if (own) this.chooseOwn(own);
+    else this.choose(to);
+  }
+
+  private choose(key: string): void {
     if (this.chosenOwn() !== '') {
       this.find.set('');
       this.grid()?.setFilterModel(null);
@@ -226,7 +240,7 @@ export class Grid {
   }
 
   /** Shows the list as it was when the view was kept. */
-  protected chooseOwn(view: OwnView): void {
+  private chooseOwn(view: OwnView): void {
     this.chosenOwn.set(view.title);
     this.chosenView.set(view.base);
     this.find.set(view.find);

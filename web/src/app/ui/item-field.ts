@@ -1,4 +1,5 @@
 /** A field that finds an item by code, barcode or words in any order. */
+import { OverlayModule } from '@angular/cdk/overlay';
 import type { ElementRef } from '@angular/core';
 import { ChangeDetectionStrategy, Component, DestroyRef, inject, input, linkedSignal, output, signal, viewChild } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
@@ -6,69 +7,52 @@ import { NzInputModule } from 'ng-zorro-antd/input';
 import { Subject, debounceTime, of, switchMap } from 'rxjs';
 import { api, type ItemChoice } from '@terrace/contract';
 import { ApiClient } from '../client/api-client';
+import { FoundList, FoundRow } from './found-list';
 
 const WAIT_MS = 80;
 
 @Component({
   selector: 't-item-field',
-  imports: [NzInputModule],
+  imports: [FoundList, FoundRow, NzInputModule, OverlayModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <input
       #box
+      cdkOverlayOrigin
+      #origin="cdkOverlayOrigin"
       nz-input
       class="box"
       role="combobox"
       autocomplete="off"
       [attr.aria-label]="label()"
-      [attr.aria-expanded]="choices().length > 0"
-      aria-controls="item-choices"
+      [attr.aria-controls]="list.shown() ? list.id : null"
+      [attr.aria-expanded]="list.shown()"
+      [attr.aria-activedescendant]="list.reachedId()"
       [attr.aria-invalid]="!!refused()"
-      [title]="refused() ?? ''"
       [placeholder]="placeholder()"
       [value]="text()"
       (input)="type(box.value)"
       (keydown)="key($event)"
       (blur)="leave()"
     />
-    @if (choices().length > 0) {
-      <ul id="item-choices" role="listbox" aria-label="Items found">
-        @for (choice of choices(); track choice.id; let index = $index) {
-          <li role="option" [attr.aria-selected]="index === at()" [class.at]="index === at()" (mousedown)="$event.preventDefault(); take(choice)">
-            <span class="code">{{ choice.code }}</span><span>{{ choice.description }}</span
-            ><span class="quiet">{{ choice.unit }}</span>
-          </li>
-        }
-      </ul>
-    }
+    <t-found-list #list [found]="choices()" [open]="choices().length > 0" [origin]="origin" label="Items found" width="380px" (taken)="take($event)">
+      <ng-template tFound [of]="choices()" let-choice
+        ><span class="item"
+          ><span class="code">{{ choice.code }}</span
+          ><span>{{ choice.description }}</span
+          ><span class="quiet">{{ choice.unit }}</span></span
+        ></ng-template
+      >
+    </t-found-list>
   `,
   styles: `
     :host {
-      position: relative;
       display: block;
     }
-    ul {
-      position: absolute;
-      z-index: 30;
-      left: 0;
-      min-width: 380px;
-      margin: 2px 0 0;
-      padding: 2px;
-      list-style: none;
-      background: var(--surface);
-      border: 1px solid var(--line-strong);
-      box-shadow: 0 4px 14px rgb(0 0 0 / 0.18);
-    }
-    li {
+    .item {
       display: grid;
       grid-template-columns: 110px 1fr auto;
       gap: 10px;
-      padding: 4px 8px;
-      cursor: pointer;
-      font-size: 13px;
-    }
-    li.at {
-      background: var(--chosen);
     }
   `,
 })
@@ -83,7 +67,7 @@ export class ItemField {
   private readonly wanted = new Subject<string>();
   protected readonly text = linkedSignal(() => this.code());
   protected readonly choices = signal<readonly ItemChoice[]>([]);
-  protected readonly at = signal(0);
+  private readonly list = viewChild.required<FoundList<ItemChoice>>('list');
   private waitingForEnter = false;
 
   constructor() {
@@ -95,8 +79,7 @@ export class ItemField {
       )
       .subscribe((found) => {
         this.choices.set(found);
-        this.at.set(0);
-        if (this.waitingForEnter) this.takeFirst();
+        if (this.waitingForEnter && found[0]) this.take(found[0]);
       });
   }
 
@@ -113,14 +96,16 @@ export class ItemField {
 
   protected key(event: KeyboardEvent): void {
     const count = this.choices().length;
-    if (event.key === 'ArrowDown' && count > 0) this.at.update((at) => (at + 1) % count);
-    else if (event.key === 'ArrowUp' && count > 0) this.at.update((at) => (at + count - 1) % count);
-    else if (event.key === 'Escape' && count > 0) this.choices.set([]);
+    if (this.list().move(event)) {
+      event.stopPropagation();
+      return;
+    }
+    if (event.key === 'Escape' && count > 0) this.choices.set([]);
     else if (event.key === 'Enter' && this.text().trim() !== '' && !event.ctrlKey) {
       if (this.text() === this.code() && count === 0) return;
       // A scanner sends its Enter before the answer can be here.
       this.waitingForEnter = true;
-      if (count > 0) this.takeFirst();
+      if (count > 0) this.takeReached();
     } else return;
     event.preventDefault();
     event.stopPropagation();
@@ -137,8 +122,8 @@ export class ItemField {
     this.choices.set([]);
   }
 
-  private takeFirst(): void {
-    const choice = this.choices()[this.at()];
+  private takeReached(): void {
+    const choice = this.list().reached(this.choices());
     if (choice) this.take(choice);
   }
 }

@@ -2,20 +2,21 @@
 import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import type { Problem } from '../client/api-client';
+import { Note } from './note';
 
 @Component({
   selector: 't-refusal',
-  styles: ':host:not(:has(.band)) { display: none; }',
-  imports: [NzButtonModule],
+  styles: ':host:not(:has(t-note)) { display: none; }',
+  imports: [Note, NzButtonModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (problem(); as refused) {
-      <div class="band" role="alert">
+      <t-note role="alert">
         <span>{{ refused.message }}</span>
         @if (refused.code === 'staleVersion') {
           <button nz-button type="button" class="act small" (click)="again.emit()">Load it again</button>
         }
-      </div>
+      </t-note>
     }
   `,
 })

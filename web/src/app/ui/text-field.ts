@@ -74,7 +74,8 @@ abstract class Typed extends FormField<string> {
       [attr.name]="name() || null"
       [attr.role]="role() || null"
       [attr.aria-controls]="controls() || null"
-      [attr.aria-expanded]="controls() === '' ? null : expanded()"
+      [attr.aria-expanded]="role() === 'combobox' ? expanded() : null"
+      [attr.aria-activedescendant]="reached()"
       [attr.autocomplete]="autocomplete()"
       [attr.inputmode]="kind() === 'figure' ? 'decimal' : null"
       [attr.maxlength]="maxlength() ?? null"
@@ -99,6 +100,8 @@ export class TextField extends Typed {
   readonly role = input('');
   readonly controls = input('');
   readonly expanded = input(false);
+  /** The id of what is reached in that list. */
+  readonly reached = input<string | null>(null);
   protected readonly field = viewChild.required<ElementRef<HTMLInputElement>>('box');
 }
 

@@ -1,20 +1,22 @@
 /** The trail: every document that led to, or came from, this one, as a picture that opens each. */
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
+import { NzTimelineModule } from 'ng-zorro-antd/timeline';
 import { Graph, layout } from '@dagrejs/dagre';
 import { api, type AnswerOf, type DocumentKind, type Trail } from '@terrace/contract';
 import { ApiClient } from '../client/api-client';
 import { lastAsked } from '../client/last-asked';
 import { kindWords, pageOf, stateWords } from './documents';
 import { MomentPipe, shortDay } from './format';
-import { Sheet } from './sheet';
+import { Fold } from './fold';
+import { Tip } from './tip';
 
 const WIDTH = 158;
 const HEIGHT = 56;
 
 @Component({
   selector: 't-trail',
-  imports: [Sheet, RouterLink, MomentPipe],
+  imports: [Fold, NzTimelineModule, Tip, RouterLink, MomentPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (drawn(); as picture) {
@@ -27,7 +29,7 @@ const HEIGHT = 56;
               }
             </svg>
             @for (node of picture.nodes; track node.key) {
-              <div class="node" [class.here]="node.here" [style.left.px]="node.x" [style.top.px]="node.y" [title]="node.detail">
+              <div class="node" [class.here]="node.here" [style.left.px]="node.x" [style.top.px]="node.y" [tTip]="node.detail">
                 <span class="quiet">{{ node.kind }}</span>
                 @if (node.page) {
                   <a [routerLink]="node.page" class="code">{{ node.number }}</a>
@@ -43,25 +45,18 @@ const HEIGHT = 56;
         <p class="quiet">Nothing led to this yet, and nothing has come from it.</p>
       }
     }
-    <details>
-      <summary>History</summary>
-      <t-sheet>
-        <tbody>
-          @for (each of history(); track $index) {
-            <tr>
-              <td class="quiet">{{ each.at | moment }}</td>
-              <td>{{ each.who }}</td>
-              <td>
-                {{ each.what }}
-                @for (change of each.changes; track change.field) {
-                  <div class="quiet change">{{ change.field }}: {{ change.from || '—' }} → {{ change.to || '—' }}</div>
-                }
-              </td>
-            </tr>
-          }
-        </tbody>
-      </t-sheet>
-    </details>
+    <t-fold heading="History">
+      <nz-timeline>
+        @for (each of history(); track $index) {
+          <nz-timeline-item nzColor="gray">
+            <span class="quiet">{{ each.at | moment }}</span> {{ each.who }}: {{ each.what }}
+            @for (change of each.changes; track change.field) {
+              <div class="quiet change">{{ change.field }}: {{ change.from || '—' }} → {{ change.to || '—' }}</div>
+            }
+          </nz-timeline-item>
+        }
+      </nz-timeline>
+    </t-fold>
   `,
   styles: `
     :host {

@@ -1,0 +1,58 @@
+/** A part of a screen that can be folded under its heading; with a name to keep it by, it stays as this person left it. */
+import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, input, linkedSignal } from '@angular/core';
+import { Store } from '@ngrx/store';
+import { LucideChevronRight } from '@lucide/angular';
+import { NzCollapseModule } from 'ng-zorro-antd/collapse';
+import { sessionActions, sessionFeature } from '../client/session.state';
+
+@Component({
+  selector: 't-fold',
+  imports: [LucideChevronRight, NzCollapseModule],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <nz-collapse nzGhost>
+      <nz-collapse-panel
+        [nzHeader]="head"
+        [nzActive]="open()"
+        [nzShowArrow]="false"
+        (nzActiveChange)="turn($event)"
+        (keydown.enter)="press($event)"
+        (keydown.space)="press($event)"
+      >
+        @if (open()) {
+          <ng-content />
+        }
+      </nz-collapse-panel>
+    </nz-collapse>
+    <ng-template #head> <svg lucideChevronRight [size]="14" [class.turned]="open()"></svg>{{ heading() }} </ng-template>
+  `,
+  styles: ':host { display: block; min-width: 0; } svg { vertical-align: -2px; margin-right: 4px; } .turned { rotate: 90deg; }',
+})
+export class Fold {
+  readonly heading = input.required<string>();
+  /** How it stands while nobody has said otherwise. */
+  readonly unfolded = input(false);
+  /** The name by which it is kept for the person, where it is. */
+  readonly kept = input('');
+  private readonly store = inject(Store);
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
+  private readonly preferences = this.store.selectSignal(sessionFeature.selectPreferences);
+  private readonly said = computed(() => (this.kept() === '' ? undefined : this.preferences()[`fold.${this.kept()}`]));
+  protected readonly open = linkedSignal(() => {
+    const said = this.said();
+    return typeof said === 'boolean' ? said : this.unfolded();
+  });
+
+  protected turn(open: boolean): void {
+    if (open === this.open()) return;
+    this.open.set(open);
+    if (this.kept() !== '') this.store.dispatch(sessionActions.keepPreference({ key: `fold.${this.kept()}`, value: open }));
+  }
+
+  /** The kit's heading is a button that has no keys of its own. */
+  protected press(event: Event): void {
+    if (event.target !== this.host.nativeElement.querySelector('.ant-collapse-header')) return;
+    event.preventDefault();
+    this.turn(!this.open());
+  }
+}
