@@ -90,7 +90,7 @@ async function planAndRelease(page: Page, order: string): Promise<string[]> {
     await expect(page.locator('[record]')).toContainText(`${order}/2`, { timeout: 3000 });
   }).toPass();
   for (const item of ['PAINTSET', 'SUIT-M', 'PAINT', 'BRUSH', 'CARTON']) {
-    const each = page.locator('.ag-row').filter({ has: page.locator('[col-id="code"]', { hasText: new RegExp(`^${item}$`) }) });
+    const each = page.locator('.ag-row').filter({ has: page.locator('[col-id="code"]', { hasText: new RegExp(`^${item}\\s`) }) });
     await expect(each).not.toHaveCount(0);
     for (const one of await each.all()) await one.locator('input[type=checkbox]').check();
   }

@@ -15,10 +15,13 @@ async function orderElsewhere(page: Page, code: string, quantity: string, requir
   return ((await answer.json()) as { number: string }).number;
 }
 
+/** Shows what is suggested for any time, not only what is to be placed soon. */
+const atAnyTime = (page: Page) => choose(page.getByRole('combobox', { name: 'To be placed' }), 'at any time');
 const rowOf = (page: Page, text: string | RegExp) => page.locator('.ag-row').filter({ hasText: text });
 
 test('an order saved elsewhere changes the planner’s rows; a suggestion is changed, kept and released', async ({ page, browser }) => {
   await begin(page, '/planning');
+  await atAnyTime(page);
   await narrow(page, 'CAGE');
   const other = await browser.newPage();
   await enter(other, 'tobin');
@@ -72,8 +75,10 @@ test('what is ordered is moved as the plan says, and a data problem is mended wh
   await panel.getByRole('button', { name: 'Plan it so in DEPOT' }).click();
   await expect(rowOf(page, 'STRIPS')).toHaveCount(0);
   await page.getByRole('link', { name: /^Suggestions/ }).click();
+  await atAnyTime(page);
   await pick(page, 'Transfer');
-  await expect(rowOf(page, 'STRIPS')).toContainText('DEPOT');
+  await rowOf(page, 'STRIPS').locator('[col-id="code"]').click();
+  await expect(page.locator('t-suggestion-panel')).toContainText('DEPOT');
 });
 
 test('an item’s record, whom its supplies serve, and the chart of an order that will be late', async ({ page }) => {
@@ -85,6 +90,7 @@ test('an item’s record, whom its supplies serve, and the chart of an order tha
   await expect(page.locator('t-order-chart li.critical').first()).toBeVisible();
 
   await page.goto('/planning');
+  await atAnyTime(page);
   await narrow(page, 'EXTRACT-9');
   await expect(rowOf(page, 'EXTRACT-9').first()).toBeVisible();
   await rowOf(page, 'EXTRACT-9').last().locator('[col-id="code"]').click();
@@ -144,7 +150,7 @@ test('many planning rules are changed in the list, and one takes a figure from i
   await narrow(page, 'BRUSH');
   await page.getByRole('button', { name: 'Edit in the list' }).click();
   await rowOf(page, 'BRUSH').first().locator('input[type=checkbox]').check();
-  await choose(page.getByLabel('Field'), 'Safety');
+  await choose(page.getByLabel('Field'), 'Safety stock');
   await page.getByLabel('Value').fill('12 days');
   await page.getByRole('button', { name: 'Give it to 1 chosen' }).click();
   await page.getByRole('button', { name: /^Save 1/ }).click();
@@ -244,6 +250,7 @@ test('what an item is made from is changed where it is shown, and what can not b
 
 test('a suggestion is changed in its row by keyboard, refused where it can’t be so, and the strip answers', async ({ page }) => {
   await begin(page, '/planning');
+  await atAnyTime(page);
   await view(page, 'Buy');
   await narrow(page, 'GLOVES');
   const row = rowOf(page, 'GLOVES').first();
@@ -295,6 +302,7 @@ test('who may only look sees what the plan says, and is offered nothing that the
   await expect(row.locator('input[type=checkbox]')).toHaveCount(0);
 
   await page.getByRole('link', { name: /^Suggestions/ }).click();
+  await atAnyTime(page);
   await expect(page).toHaveURL(/\/planning$/);
   await expect(page.locator('t-grid [col-id="placeBy"]').first()).toBeVisible();
   await page.locator('.ag-row [col-id="code"]').first().click();

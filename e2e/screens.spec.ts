@@ -156,6 +156,24 @@ test('no page that is meant for a phone is wider than one', async ({ page }) => 
   }
 });
 
+test('no list loses a column to what stands beside it, nor scrolls sideways, on a small desk', async ({ page }) => {
+  await enter(page);
+  await page.setViewportSize({ width: 1280, height: 800 });
+  for (const [name, address, list] of SCREENS) {
+    if (list !== undefined) continue;
+    await page.goto(address);
+    await expect(page.locator('h1').first()).toBeAttached();
+    if ((await page.locator('t-grid').count()) === 0) continue;
+    await expect(page.locator('t-grid .ag-row .ag-cell, t-grid .none').first()).toBeAttached();
+    // Columns give way as soon as something stands beside.
+    const over = (): Promise<number> =>
+      page.evaluate(() =>
+        Math.max(...Array.from(document.querySelectorAll('.ag-body-horizontal-scroll-viewport')).map((each) => each.scrollWidth - each.clientWidth)),
+      );
+    await expect.poll(over, name).toBeLessThan(2);
+  }
+});
+
 test('keys lead everywhere, and ? shows them', async ({ page }) => {
   await begin(page, '/today');
   await page.keyboard.press('Alt+6');

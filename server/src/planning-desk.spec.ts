@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { api, type SuggestionRow } from '@terrace/contract';
+import { addDays } from '@terrace/core';
 import { openCompany, type Client, type Company } from './testing/company';
 
 const { planning, selling, stores, catalogue, production } = api;
@@ -191,5 +192,30 @@ describe('a suggestion looked at', () => {
     expect(view.why).toContain('in multiples of 12');
     expect(Number(view.quantity) % 12).toBe(0);
     expect(view.choices).toMatchObject([{ supplier: 'Ironbeck Metalworks', preferred: true, price: '17.80', leadDays: 4 }]);
+  });
+});
+
+describe('suggestions', () => {
+  it('within a few days are those to be placed by then, the most urgent first, and say whom they serve', async () => {
+    const placed = await order('SMOKER', '40', '2027-03-08');
+    await settled();
+    const all = await manager.call(planning.listSuggestions, { query: { limit: 1000 } });
+    for (const within of [0, 7, 30]) {
+      const soon = await manager.call(planning.listSuggestions, { query: { within, limit: 1000 } });
+      const by = addDays('2027-03-01', within);
+      expect(soon.total).toBe(all.rows.filter((row) => row.placeBy <= by).length);
+      expect(soon.rows.map((row) => row.id).sort()).toEqual(
+        all.rows
+          .filter((row) => row.placeBy <= by)
+          .map((row) => row.id)
+          .sort(),
+      );
+      const urgency = soon.rows.map((row) => `${row.placeBy} ${9999 - row.daysLate}`);
+      expect(urgency).toEqual([...urgency].sort());
+    }
+    const [mine] = all.rows.filter((row) => row.code === 'SMOKER');
+    const { pegs } = await manager.call(planning.getSuggestion, { query: { name: mine?.id ?? '' } });
+    expect([mine?.serves, mine?.servesMore]).toEqual([pegs[0]?.demand, pegs.length - 1]);
+    await manager.call(selling.cancelOrder, { params: { id: placed.id }, body: { version: placed.version, reason: 'only asked' } });
   });
 });

@@ -49,10 +49,13 @@ export const suggestionRow = z.object({
   /** Until when nobody wants to look at it. */
   ignoredUntil: z.string().nullable(),
   note: z.string().nullable(),
+  /** The first demand that it serves: a document's line, another suggestion, a forecast or `safety`; and how many more there are. */
+  serves: z.string().nullable(),
+  servesMore: z.number(),
 });
 export type SuggestionRow = z.output<typeof suggestionRow>;
 
-export const suggestionView = suggestionRow.extend({
+export const suggestionView = suggestionRow.omit({ serves: true, servesMore: true }).extend({
   why: z.string(),
   pegs: z.array(peg),
   /** Who could supply it: price at this quantity, and when it would come. */

@@ -69,6 +69,8 @@ export const deskRoutes = {
       ignored: z.enum(['no', 'only']).default('no'),
       /** Only what this customer's order needs, through all levels. */
       order: z.coerce.number().int().positive().optional(),
+      /** Only what is to be placed within so many days from today, the most urgent first. */
+      within: z.coerce.number().int().min(0).max(3660).optional(),
     }),
     answer: page(suggestionRow),
   }),

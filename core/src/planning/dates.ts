@@ -8,6 +8,15 @@ export interface SuggestionDates {
   daysLate: number;
 }
 
+/**
+ * The working day by which something that is needed on `neededBy` has to be there: the last one not after it, or the
+ * first from today on where that would be before today. Days of the receiving warehouse's calendar.
+ */
+export function workingDayFor(neededBy: Day, today: Day, calendar: DayCounter): Day {
+  const day = calendar.onOrBefore(neededBy);
+  return day < today ? calendar.onOrAfter(today) : day;
+}
+
 /** Dates, written into `into`, from the day it is needed, counting working days of the receiving warehouse; never placed in the past. */
 export function dateSuggestion(
   neededBy: Day,
@@ -17,8 +26,7 @@ export function dateSuggestion(
   calendar: DayCounter,
   into: SuggestionDates = { placeBy: today, due: today, daysLate: 0 },
 ): SuggestionDates {
-  let due = calendar.onOrBefore(neededBy);
-  if (due < today) due = calendar.onOrAfter(today);
+  let due = workingDayFor(neededBy, today, calendar);
   let placeBy = calendar.back(due, leadDays);
   if (placeBy < today) {
     placeBy = calendar.onOrAfter(today);

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { addDays } from '../base';
+import { WorkingCalendar, addDays, dayOf } from '../base';
 import { UNSAID_RULE, plan, planExplained, type PlanProblem, type PlanningRule } from './index';
 
 const today = '2027-03-01';
@@ -98,6 +98,37 @@ describe('properties of every plan', () => {
           expect(sum(pegs.filter((peg) => peg.demand === demand.id).map((peg) => peg.quantity))).toBe(Number(demand.quantity));
       }),
     );
+  });
+
+  it('moves nothing to a day on which nobody works, nor to one before today, nor to where it is', () => {
+    fc.assert(
+      fc.property(problems, (each) => {
+        const [stated] = each.calendars;
+        const calendar = new WorkingCalendar(stated ?? { code: 'STD', workdays: [1, 2, 3, 4, 5], holidays: [] });
+        for (const { kind, from, to } of plan(each).exceptions) {
+          if ((kind !== 'bringForward' && kind !== 'pushBack' && kind !== 'overdueReceipt') || to === null) continue;
+          expect(calendar.onOrAfter(dayOf(to))).toBe(dayOf(to));
+          expect(to >= each.today).toBe(true);
+          expect(to).not.toBe(from);
+          expect(kind === 'bringForward' ? to < from : to > from).toBe(true);
+        }
+      }),
+    );
+  });
+
+  it('brings forward to the last working day before a Sunday that needs it, and leaves alone what comes then', () => {
+    const needed = (date: string): PlanProblem =>
+      problem({
+        rules: [rule('BOARD', 'buy')],
+        receipts: [{ id: 'PO-1/1', item: 'BOARD', warehouse: 'WORKS', date, quantity: '5', locked: false }],
+        demands: [{ id: 'CO-1/1', item: 'BOARD', warehouse: 'WORKS', date: '2027-03-14', quantity: '5', kind: 'order', probability: null }],
+      });
+    const moved = (date: string) => plan(needed(date)).exceptions.map(({ kind, from, to }) => ({ kind, from, to }));
+    expect(moved('2027-03-18')).toEqual([{ kind: 'bringForward', from: '2027-03-18', to: '2027-03-12' }]);
+    expect(moved('2027-03-12')).toEqual([]);
+    expect(moved('2027-03-13')).toEqual([]);
+    expect(moved('2027-03-10')).toEqual([{ kind: 'pushBack', from: '2027-03-10', to: '2027-03-12' }]);
+    expect(moved('2027-02-25')).toEqual([{ kind: 'overdueReceipt', from: '2027-02-25', to: '2027-03-12' }]);
   });
 
   it('does not depend on the order of the rows', () => {

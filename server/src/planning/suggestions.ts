@@ -1,7 +1,8 @@
 /** Suggestions as the desk shows them, and what each calls for through all levels. */
-import { and, eq, inArray, isNotNull, isNull, like, sql, type SQL, type SQLWrapper } from 'drizzle-orm';
+import { and, desc, eq, inArray, isNotNull, isNull, like, lte, sql, type SQL, type SQLWrapper } from 'drizzle-orm';
 import type { AnswerOf, ListQuery, SuggestionRow, SuggestionView, api } from '@terrace/contract';
 import {
+  addDays,
   asPrice,
   dateOf,
   dayOf,
@@ -47,6 +48,8 @@ function withWhatTheyNeed(start: SQLWrapper): SQL {
 }
 
 type Wanted = {
+  /** Only what is to be placed by this day. */
+  until?: string | undefined;
   /** Those that nobody looks at for a while, in place of the others. */
   ignored?: true | undefined;
   /** Only what a customer's order needs: items of its lines, and how the plan calls its lines. */
@@ -79,10 +82,13 @@ const suggestions = list<Wanted>(($, has) => ({
     level: asNumber(suggestion.level),
     ignoredUntil: asText(suggestion.ignoredUntil),
     note: asText(sql`coalesce(${suggestion.ignoredNote}, ${suggestion.note})`),
+    serves: asText(sql`json_extract(${suggestion.pegs}, '$[0].demand')`),
+    servesMore: asNumber(sql`max(json_array_length(${suggestion.pegs}) - 1, 0)`),
   },
   from: suggestion,
   where: and(
     has('ignored') ? isNotNull(suggestion.ignoredUntil) : isNull(suggestion.ignoredUntil),
+    has('until') ? lte(suggestion.placeBy, $.until) : undefined,
     has('items')
       ? inArray(
           suggestion.name,
@@ -97,7 +103,10 @@ const suggestions = list<Wanted>(($, has) => ({
       : undefined,
   ),
   find: [suggestion.code, suggestion.description, suggestion.supplier, suggestion.name],
-  order: [suggestion.placeBy, suggestion.level, suggestion.code],
+  // Of what is to be placed soon, what comes too late already is the most urgent.
+  order: has('until')
+    ? [suggestion.placeBy, desc(suggestion.daysLate), suggestion.level, suggestion.code]
+    : [suggestion.placeBy, suggestion.level, suggestion.code],
   tie: [suggestion.id],
 }));
 
@@ -118,12 +127,16 @@ function neededBy(work: Work, orderId: number): Pick<Wanted, 'items' | 'lines'> 
 
 export function listSuggestions(
   work: Work,
-  asked: ListQuery & { ignored: 'no' | 'only'; order?: number | undefined },
+  asked: ListQuery & { ignored: 'no' | 'only'; order?: number | undefined; within?: number | undefined },
 ): AnswerOf<typeof api.planning.listSuggestions> {
   const plan = work.inPlan();
   if (!plan) return { rows: [], total: 0 };
-  const known = asked.ignored === 'no' && asked.order === undefined ? planStateRow(plan)?.suggestions : undefined;
-  const wanted = { ignored: asked.ignored === 'no' ? undefined : (true as const), ...(asked.order === undefined ? {} : neededBy(work, asked.order)) };
+  const known = asked.ignored === 'no' && asked.order === undefined && asked.within === undefined ? planStateRow(plan)?.suggestions : undefined;
+  const wanted: Wanted = {
+    ignored: asked.ignored === 'no' ? undefined : true,
+    until: asked.within === undefined ? undefined : addDays(work.today, asked.within),
+    ...(asked.order === undefined ? {} : neededBy(work, asked.order)),
+  };
   return listPage<SuggestionRow, Wanted>(plan, suggestions, asked, wanted, { known });
 }
 

@@ -189,7 +189,8 @@ class Plan {
     const supplies: Supply[] = lots.map((lot) => ({ ...lot, of: null }));
     const receipts = node.receipts.filter(({ date }) => date <= this.horizon).sort((a, b) => a.date - b.date || byCodePoint(a.id, b.id));
     const locked = receipts.filter((each) => each.locked).map((each) => ({ ...each, day: Math.max(each.date, this.today) }));
-    for (const each of locked) if (each.date < this.today) this.except(node, 'overdueReceipt', each.id, each.date, this.today, each.quantity);
+    for (const each of locked)
+      if (each.date < this.today) this.except(node, 'overdueReceipt', each.id, each.date, this.calendar(node).onOrAfter(this.today), each.quantity);
     const pool = receipts.filter((each) => !each.locked);
     const threshold = rule?.threshold ?? Fraction.ZERO;
     const held: Held = { lots, open: Fraction.ZERO, owed: Fraction.ZERO };
@@ -248,9 +249,11 @@ class Plan {
   private redate(node: Node, receipt: { readonly id: string; readonly date: Day; readonly quantity: Fraction }, day: Day): void {
     const { id, date, quantity } = receipt;
     const slack = node.rule?.slackDays ?? 0;
-    if (date < this.today) this.except(node, 'overdueReceipt', id, date, day, quantity);
-    else if (date - day > slack) this.except(node, 'bringForward', id, date, day, quantity);
-    else if (day - date > slack) this.except(node, 'pushBack', id, date, day, quantity);
+    const before = this.calendar(node).onOrBefore(day);
+    const to = before < this.today ? this.calendar(node).onOrAfter(this.today) : before;
+    if (date < this.today) this.except(node, 'overdueReceipt', id, date, to, quantity);
+    else if (date > day && date - to > slack) this.except(node, 'bringForward', id, date, to, quantity);
+    else if (date <= day && to - date > slack) this.except(node, 'pushBack', id, date, to, quantity);
   }
 
   private ordersOf(rule: Rule, missing: Fraction, balance: Fraction): Fraction[] {

@@ -3,6 +3,7 @@
  * which anything happens, what is assigned and suggested, and what each supply serves.
  */
 import type { Day } from '../../base';
+import { workingDayFor } from '../dates';
 import { byCodePoint, type ExceptionKind } from '../problem';
 import { EVER, type PlanBook } from './book';
 import { CountedDemand } from './counted-demand';
@@ -117,7 +118,7 @@ export class Netter {
         pool.push(row);
         continue;
       }
-      if (day < today) this.except(OVERDUE_RECEIPT, RECEIPT, row, day, today, receipts.quantities[row] ?? 0);
+      if (day < today) this.except(OVERDUE_RECEIPT, RECEIPT, row, day, this.workingDayFor(today), receipts.quantities[row] ?? 0);
       lockedDay.push(day < today ? today : day);
       lockedRow.push(row);
     }
@@ -210,9 +211,17 @@ export class Netter {
     const slack = this.rule?.slackDays ?? 0;
     this.now.level += quantity;
     this.supply(RECEIPT_SUPPLY, day, quantity, row, EVER);
-    if (date < today) this.except(OVERDUE_RECEIPT, RECEIPT, row, date, day, quantity);
-    else if (date - day > slack) this.except(BRING_FORWARD, RECEIPT, row, date, day, quantity);
-    else if (day - date > slack) this.except(PUSH_BACK, RECEIPT, row, date, day, quantity);
+    const to = this.workingDayFor(day);
+    if (date < today) this.except(OVERDUE_RECEIPT, RECEIPT, row, date, to, quantity);
+    else if (date > day && date - to > slack) this.except(BRING_FORWARD, RECEIPT, row, date, to, quantity);
+    else if (date <= day && to - date > slack) this.except(PUSH_BACK, RECEIPT, row, date, to, quantity);
+  }
+
+  /** Nothing is moved to a day on which nobody works. */
+  private workingDayFor(day: Day): Day {
+    const { calendars, today } = this.book;
+    const calendar = calendars[this.book.warehouseOf(this.node)];
+    return calendar ? workingDayFor(day, today, calendar) : day;
   }
 
   private suggest(day: Day, rule: CompactRule): void {

@@ -4,6 +4,7 @@
  * something new is suggested.
  */
 import type { Day, WorkingCalendar } from '../../base';
+import { workingDayFor } from '../dates';
 import type { CountedDemand } from './demand';
 import type { NetRequirement } from '../least-cost';
 import { byCodePoint, type ExceptionKind } from '../problem';
@@ -91,7 +92,7 @@ class NodeNetting {
     const receipts = node.receipts.filter((each) => each.date <= horizon).sort((a, b) => a.date - b.date || byCodePoint(a.id, b.id));
     this.pool = receipts.filter((each) => !each.locked);
     for (const receipt of receipts.filter((each) => each.locked)) {
-      if (receipt.date < today) this.except('overdueReceipt', receipt.id, receipt.date, today, receipt.quantity);
+      if (receipt.date < today) this.except('overdueReceipt', receipt.id, receipt.date, workingDayFor(today, today, calendar), receipt.quantity);
       const day = Math.max(receipt.date, today);
       this.locked.set(day, [...(this.locked.get(day) ?? []), receipt]);
     }
@@ -156,9 +157,10 @@ class NodeNetting {
     const slack = this.node.rule?.slackDays ?? 0;
     this.balance.other += receipt.quantity;
     this.supplies.push(this.receiptOn(receipt, day));
-    if (receipt.date < this.today) this.except('overdueReceipt', receipt.id, receipt.date, day, receipt.quantity);
-    else if (receipt.date - day > slack) this.except('bringForward', receipt.id, receipt.date, day, receipt.quantity);
-    else if (day - receipt.date > slack) this.except('pushBack', receipt.id, receipt.date, day, receipt.quantity);
+    const to = workingDayFor(day, this.today, this.calendar);
+    if (receipt.date < this.today) this.except('overdueReceipt', receipt.id, receipt.date, to, receipt.quantity);
+    else if (receipt.date > day && receipt.date - to > slack) this.except('bringForward', receipt.id, receipt.date, to, receipt.quantity);
+    else if (receipt.date <= day && to - receipt.date > slack) this.except('pushBack', receipt.id, receipt.date, to, receipt.quantity);
   }
 
   private suggest(day: Day): void {

@@ -28,8 +28,8 @@ export class PurchaseBookPage {
     columns: [
       { field: 'number', title: 'Order', kind: 'code', width: 92 },
       { field: 'supplier', title: 'Supplier', kind: 'text' },
-      { field: 'state', title: 'State', kind: 'state', width: 128 },
-      { field: 'dueDate', title: 'Next due', kind: 'date', width: 86 },
+      { field: 'state', title: 'State', kind: 'state', width: 136 },
+      { field: 'dueDate', title: 'Next due', kind: 'date', width: 80 },
       { field: 'late', title: 'Late', kind: 'late', width: 70 },
       { field: 'progress', title: 'Lines in', kind: 'text', width: 76, sortable: false },
       { field: 'total', title: 'Total', kind: 'figure', money: true, width: 104 },

@@ -118,14 +118,13 @@ export class ExceptionsPage {
     { key: 'expires', title: 'Expires unused', filter: { kind: { op: 'equals', value: 'expires' } } },
   ];
   protected readonly columns: readonly GridColumn[] = [
-    { field: 'subject', title: 'Document', kind: 'code', width: 112 },
-    { field: 'code', title: 'Item', kind: 'code', width: 102 },
+    { field: 'subject', title: 'Document', kind: 'code', width: 128 },
+    { field: 'code', title: 'Item', kind: 'code', beside: 'description' },
     { field: 'words', title: 'What', kind: 'text', sortable: false },
     { field: 'from', title: 'Now', kind: 'date', width: 72 },
     { field: 'to', title: 'Better', kind: 'date', width: 72 },
     { field: 'warehouse', title: 'In', kind: 'text', width: 76 },
     { field: 'remedy', title: 'Can be done', kind: 'text', width: 100, sortable: false, hidden: true },
-    { field: 'description', title: 'Description', kind: 'text', hidden: true },
   ];
 
   protected able(): readonly ExceptionRow[] {

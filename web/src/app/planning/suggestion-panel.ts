@@ -20,6 +20,7 @@ import { SelectField, SelectOption } from '../ui/select-field';
 import { TextField } from '../ui/text-field';
 import { Sheet } from '../ui/sheet';
 import { Note } from '../ui/note';
+import { demandWords } from './served-words';
 
 const WEEK = 7;
 
@@ -123,7 +124,9 @@ export class SuggestionPanel {
   }
 
   /** Suggestions and forecasts have no document of their own. */
+  protected readonly demandWords = demandWords;
+
   protected isDocument(demand: string): boolean {
-    return !demand.includes('@') && !demand.startsWith('forecast ');
+    return demand !== 'safety' && !demand.includes('@') && !demand.startsWith('forecast ');
   }
 }

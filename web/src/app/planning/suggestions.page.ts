@@ -1,5 +1,5 @@
 /** What the plan suggests: chosen and released many at a time, each looked into and changed beside the list. */
-import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
@@ -7,7 +7,7 @@ import { api } from '@terrace/contract';
 import { focusActions } from '../shell/focus.state';
 import { Choices } from '../client/choices';
 import { useKeys } from '../ui/keys';
-import { sessionFeature } from '../client/session.state';
+import { sessionActions, sessionFeature } from '../client/session.state';
 import { Beside } from '../ui/beside';
 import { Confirm } from '../ui/confirm';
 import { pageOf } from '../ui/documents';
@@ -24,11 +24,25 @@ import { CheckField } from '../ui/check-field';
 import { Sheet } from '../ui/sheet';
 import { Note } from '../ui/note';
 import { Empty } from '../ui/empty';
+import { SelectField, SelectOption } from '../ui/select-field';
+import { servedWords } from './served-words';
+
+/** Under this name the horizon is kept for the person. */
+const HORIZON = 'suggestions.within';
+const HORIZONS = [
+  { value: '0', words: 'today' },
+  { value: '7', words: 'within a week' },
+  { value: '14', words: 'within two weeks' },
+  { value: '42', words: 'within six weeks' },
+  { value: '', words: 'at any time' },
+] as const;
 
 @Component({
   imports: [
     Empty,
     Note,
+    SelectField,
+    SelectOption,
     Sheet,
     NzButtonModule,
     CheckField,
@@ -60,7 +74,23 @@ export class SuggestionsPage {
   /** A customer's order whose needs alone are shown. */
   readonly order = input<string>();
   readonly number = input<string>();
-  protected readonly query = computed(() => ({ ignored: this.ignored() ? 'only' : 'no', order: this.order() }));
+  /** Within how many days it must be placed to be shown, as a text; nothing for all of it. Kept for the person. */
+  private readonly preferences = this.ngrx.selectSignal(sessionFeature.selectPreferences);
+  protected readonly within = linkedSignal(() => {
+    const kept = this.preferences()[HORIZON];
+    return typeof kept === 'string' ? kept : '7';
+  });
+  protected readonly horizons = HORIZONS;
+  protected readonly query = computed(() => ({
+    ignored: this.ignored() ? 'only' : 'no',
+    order: this.order(),
+    within: this.ignored() || this.order() || this.within() === '' ? undefined : this.within(),
+  }));
+  protected readonly nothing = computed(() => {
+    if (this.ignored()) return 'Nothing is put aside.';
+    if (this.query().within === undefined) return 'Nothing is suggested: demand is covered.';
+    return 'Nothing has to be placed so soon. Choose a longer horizon to look further ahead.';
+  });
   protected readonly at = signal('');
   protected readonly withLevels = signal(false);
   protected readonly views: readonly GridView[] = [
@@ -80,17 +110,25 @@ export class SuggestionsPage {
       editable: true,
       choices: (row) => waysFor(Number(row['warehouseId']), this.choices.all().warehouses),
     },
-    { field: 'code', title: 'Item', kind: 'code', width: 104 },
-    { field: 'quantity', title: 'Quantity', kind: 'figure', width: 100, unit: 'unit', editable: true },
-    { field: 'placeBy', title: 'Place by', kind: 'date', width: 76, editable: true },
-    { field: 'due', title: 'Due', kind: 'date', width: 68, editable: true },
-    { field: 'daysLate', title: 'Late', kind: 'count', width: 60 },
-    { field: 'supplier', title: 'Supplier', kind: 'text', editable: true, lacking: (row) => (row['kind'] === 'buy' ? 'nobody known' : '') },
-    { field: 'warehouse', title: 'For', kind: 'text', width: 70 },
+    { field: 'code', title: 'Item', kind: 'code', beside: 'description' },
+    { field: 'quantity', title: 'Quantity', kind: 'figure', width: 94, unit: 'unit', editable: true },
+    { field: 'placeBy', title: 'Place by', kind: 'date', width: 64, editable: true },
+    { field: 'due', title: 'Due', kind: 'date', width: 62, editable: true },
+    { field: 'daysLate', title: 'Late', kind: 'count', width: 50 },
+    { field: 'serves', title: 'Serves', kind: 'text', width: 104, says: (row) => servedWords(row) },
+    { field: 'cost', title: 'Value', kind: 'figure', money: true, width: 80 },
+    {
+      field: 'supplier',
+      title: 'Supplier',
+      kind: 'text',
+      width: 130,
+      editable: true,
+      lacking: (row) => (row['kind'] === 'buy' ? 'nobody known' : ''),
+      spare: 1,
+    },
+    { field: 'warehouse', title: 'In', kind: 'text', width: 70, spare: 3 },
     { field: 'level', title: 'Level', kind: 'count', width: 58, hidden: true },
-    { field: 'cost', title: 'Cost', kind: 'figure', money: true, width: 86, hidden: true },
     { field: 'group', title: 'Group', kind: 'text', width: 90, hidden: true },
-    { field: 'description', title: 'Description', kind: 'text', hidden: true },
     { field: 'from', title: 'From', kind: 'text', width: 70, hidden: true },
     { field: 'firmId', title: 'Kept', kind: 'count', width: 60, hidden: true },
     { field: 'ignoredUntil', title: 'Aside until', kind: 'date', width: 90, hidden: true },
@@ -102,6 +140,11 @@ export class SuggestionsPage {
     useKeys([
       { key: 'Ctrl+Enter', words: 'Release what is chosen', act: () => this.store.chosen().length > 0 && this.store.look(this.withLevels()) },
     ]);
+  }
+
+  protected look(within: string): void {
+    this.within.set(within);
+    this.ngrx.dispatch(sessionActions.keepPreference({ key: HORIZON, value: within }));
   }
 
   protected point(row: GridRow): void {

@@ -54,14 +54,13 @@ export class ExplorerPage {
   protected readonly query = computed(() => ({ warehouse: this.everywhere() ? undefined : this.choices.warehouseId() || undefined }));
   protected readonly at = signal<{ itemId: number; warehouseId: number } | null>(null);
   protected readonly columns: readonly GridColumn[] = [
-    { field: 'code', title: 'Item', kind: 'code' },
-    { field: 'description', title: 'Description', kind: 'text', hidden: true },
-    { field: 'warehouse', title: 'In', kind: 'text', width: 78 },
-    { field: 'onHand', title: 'On hand', kind: 'figure', width: 104, unit: 'unit' },
-    { field: 'reserved', title: 'Reserved', kind: 'figure', width: 96 },
+    { field: 'code', title: 'Item', kind: 'code', beside: 'description' },
+    { field: 'warehouse', title: 'In', kind: 'text', width: 70 },
+    { field: 'onHand', title: 'On hand', kind: 'figure', width: 112, unit: 'unit' },
+    { field: 'reserved', title: 'Reserved', kind: 'figure', width: 84 },
     { field: 'free', title: 'Free', kind: 'figure', width: 80 },
-    { field: 'expectedIn', title: 'To come', kind: 'figure', width: 92 },
-    { field: 'expectedOut', title: 'To go', kind: 'figure', width: 92 },
+    { field: 'expectedIn', title: 'To come', kind: 'figure', width: 84 },
+    { field: 'expectedOut', title: 'To go', kind: 'figure', width: 80 },
     { field: 'value', title: 'Value', kind: 'figure', money: true, width: 100, hidden: true },
   ];
 

@@ -1,32 +1,39 @@
 /** List and beside: a list on the left, the chosen record on the right; the width between them is the user's. */
-import { ChangeDetectionStrategy, Component, ElementRef, inject, linkedSignal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, ElementRef, inject, input, linkedSignal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { sessionActions, sessionFeature } from '../client/session.state';
+import { Tip } from './tip';
 
 const NARROWEST = 320;
 const STEP = 24;
 
 @Component({
   selector: 't-beside',
+  imports: [Tip],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="list"><ng-content select="[list]" /></div>
     <div
       class="bar"
+      [class.away]="bare()"
       role="separator"
       tabindex="0"
       aria-orientation="vertical"
       aria-label="Width of the record beside"
-      [attr.aria-valuenow]="width()"
-      [attr.aria-valuemin]="320"
+      [attr.aria-valuenow]="folded() ? 0 : width()"
+      [attr.aria-valuemin]="0"
       [attr.aria-valuemax]="1200"
       (pointerdown)="grab($event)"
       (pointermove)="drag($event)"
       (pointerup)="drop($event)"
       (keydown.arrowleft)="nudge(1)"
       (keydown.arrowright)="nudge(-1)"
+      (keydown.enter)="fold()"
+      (dblclick)="fold()"
+      tTip="Drag for the width; double-click or Enter folds the record away"
+      tipPlacement="left"
     ></div>
-    <div class="record" [style.width.px]="width()"><ng-content select="[record]" /></div>
+    <div class="record" [class.away]="bare()" [style.width.px]="folded() ? 0 : width()"><ng-content select="[record]" /></div>
   `,
   styles: `
     :host {
@@ -44,6 +51,9 @@ const STEP = 24;
       background: var(--raised);
       border-inline: 1px solid var(--line);
       touch-action: none;
+    }
+    .away {
+      display: none;
     }
     .record {
       overflow: auto;
@@ -73,7 +83,15 @@ export class Beside {
     const kept = this.preferences()['beside.width'];
     return typeof kept === 'number' ? kept : Math.round(Math.min(640, window.innerWidth * 0.36));
   });
+  /** Nothing stands beside: the list has all the room. */
+  readonly bare = input(false);
+  protected readonly folded = linkedSignal(() => this.preferences()['beside.folded'] === true);
   private held = false;
+
+  protected fold(): void {
+    this.folded.update((folded) => !folded);
+    this.store.dispatch(sessionActions.keepPreference({ key: 'beside.folded', value: this.folded() }));
+  }
 
   protected grab(event: PointerEvent): void {
     this.held = true;
@@ -96,6 +114,7 @@ export class Beside {
   }
 
   private set(width: number): void {
+    if (this.folded()) this.fold();
     this.width.set(Math.max(NARROWEST, Math.min(width, window.innerWidth - NARROWEST)));
   }
 

@@ -42,7 +42,7 @@ export interface BookOf {
   template: `
     <h1 class="sr">{{ book().heading }}</h1>
     <div><ng-content /></div>
-    <t-beside>
+    <t-beside [bare]="beside.chosen() === 0">
       <t-grid
         list
         [name]="book().name"

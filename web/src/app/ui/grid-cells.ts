@@ -11,6 +11,10 @@ export interface GridColumn {
   readonly kind: 'text' | 'code' | 'count' | 'figure' | 'date' | 'state' | 'ready' | 'late' | 'flag';
   readonly width?: number;
   readonly hidden?: boolean;
+  /** Gives way where the list is too narrow for all its columns, the highest first; others stay. */
+  readonly spare?: number;
+  /** Of a code: the field whose text stands quietly behind it, as far as there is room. */
+  readonly beside?: string;
   /** Whether it is an amount in the company's currency, which its title then says. */
   readonly money?: boolean;
   /** False where the server can't sort or filter by it. */
@@ -69,6 +73,7 @@ export const theme = themeQuartz.withParams({
   rowHeight: 28,
   headerHeight: 30,
   spacing: 5,
+  cellHorizontalPadding: 7,
   backgroundColor: 'var(--surface)',
   foregroundColor: 'var(--ink)',
   headerBackgroundColor: 'var(--raised)',
@@ -126,6 +131,13 @@ export function draw(column: GridColumn, params: ICellRendererParams<GridRow, un
     const span = escaped(day !== '' && column.year === true ? `${shortDay(day)} ${day.slice(0, 4)}` : shortDay(day));
     span.title = longDay(text(value));
     if (data['late'] === true && column.field === 'requiredDate') span.className = 'trouble';
+    return span;
+  }
+  if (column.beside !== undefined) {
+    const span = escaped(text(value));
+    const quiet = escaped(` ${text(data[column.beside])}`);
+    quiet.className = 'quiet beside';
+    span.append(quiet);
     return span;
   }
   if (column.kind === 'ready') return escaped(readyWords(text(value)));

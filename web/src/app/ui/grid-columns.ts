@@ -1,6 +1,7 @@
 /** A list's column as the grid takes it: drawn, sorted, filtered and typed into. */
 import type { ColDef, ICellEditorParams, ICellRendererParams } from 'ag-grid-community';
 import { draw, text, type GridColumn, type GridEdit, type GridRow } from './grid-cells';
+import { leastWidth } from './grid-fit';
 import { readTypedDate, readTypedNumber } from './number-and-date-input';
 
 /** Typing that pauses for so long is taken. */
@@ -27,7 +28,7 @@ export function columnOf(column: GridColumn, setting: ColumnSetting): ColDef<Gri
   return {
     field: column.field,
     headerName: column.title,
-    ...(column.width === undefined ? { flex: 1, minWidth: 96 } : { width: column.width }),
+    ...(column.width === undefined ? { flex: column.beside === undefined ? 1 : 2, minWidth: leastWidth(column) } : { width: column.width }),
     hide: column.hidden === true,
     sortable: plain,
     resizable: true,

@@ -2,7 +2,7 @@
  * The grid: one wrapper around AG Grid for every list. Big lists come by the server's pages; columns, order and widths
  * are kept per user; what is shown goes out as CSV or XLSX.
  */
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, input, output, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
@@ -32,6 +32,8 @@ import { theme, type GridColumn, type GridEdit, type GridPending, type GridRow, 
 import { asPasted, sumsOf } from './grid-chosen';
 import { TOGETHER_MS, columnOf, type ColumnSetting } from './grid-columns';
 import { GridKept, hiddenColumns } from './grid-kept';
+import { givingWay } from './grid-fit';
+import { useKeys } from './keys';
 import { Refused } from './refusal';
 import { CompanyCurrency } from './money';
 import { TextField } from './text-field';
@@ -41,6 +43,8 @@ import { Empty } from './empty';
 ModuleRegistry.registerModules([AllCommunityModule]);
 
 const PAGE = 100;
+/** What of a list's width is not for its columns: the bar that scrolls it, and a line. */
+const BESIDES = 18;
 @Component({
   selector: 't-grid',
   imports: [Empty, OneOfField, TextField, NzButtonModule, AgGridAngular, NzDropDownModule, NzMenuModule, Refused],
@@ -115,6 +119,14 @@ export class Grid {
     view: this.views().find((each) => each.key === this.chosenView()),
     find: this.find(),
   }));
+  /** What somebody wants not to see, and what they want to see whatever the room. */
+  private unwanted: ReadonlySet<string> = new Set();
+  private wanted: ReadonlySet<string> = new Set();
+  /** How wide the list is, in pixels. */
+  private room = 0;
+  /** The row that is pointed at. */
+  private at: number | null = null;
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   /** Whether the list has to be fetched again once nobody types into a cell. */
   private waiting = false;
   /** Whether other rows were asked for, so that what stands beside them has to be one of them. */
@@ -143,6 +155,7 @@ export class Grid {
     onCellFocused: ({ rowIndex, api }) => {
       const row = rowIndex === null ? undefined : api.getDisplayedRowAtIndex(rowIndex);
       if (!row?.data) return;
+      this.at = rowIndex;
       if (!this.several()) row.setSelected(true, true);
       this.pointed.emit(row.data);
     },
@@ -158,9 +171,10 @@ export class Grid {
       this.sums.set(rows.length > 1 ? sumsOf(this.columns(), rows) : '');
     },
     onFirstDataRendered: ({ api }) => this.pointAtFirst(api),
-    onColumnMoved: ({ finished, api }) => finished && this.kept.keepColumns(this.name(), api),
-    onColumnResized: ({ finished, source, api }) => finished && source === 'uiColumnResized' && this.kept.keepColumns(this.name(), api),
-    onColumnVisible: ({ api }) => this.kept.keepColumns(this.name(), api),
+    onGridSizeChanged: ({ api, clientWidth }) => this.fit(api, clientWidth),
+    onColumnMoved: ({ finished, source, api }) => finished && source.startsWith('ui') && this.keepColumns(api),
+    onColumnResized: ({ finished, source, api }) => finished && source === 'uiColumnResized' && this.keepColumns(api),
+    onColumnVisible: ({ api, source }) => source.startsWith('ui') && this.keepColumns(api),
     // What was heard while somebody typed into a cell is fetched when they are done.
     onCellEditingStopped: () => {
       if (this.waiting) this.refresh(false);
@@ -169,10 +183,14 @@ export class Grid {
   };
   protected readonly multiple = { mode: 'multiRow', checkboxes: true, headerCheckbox: true, enableClickSelection: false } as const;
   /** The column of the boxes has a name, too. */
-  protected readonly boxes = { headerName: 'Pick', width: 58, minWidth: 58, maxWidth: 58 };
+  protected readonly boxes = { headerName: 'Pick', width: 50, minWidth: 50, maxWidth: 50 };
   protected readonly single = { mode: 'singleRow', checkboxes: false, enableClickSelection: true } as const;
 
   constructor() {
+    useKeys([
+      { key: 'J', words: 'Next row', act: () => this.step(1) },
+      { key: 'K', words: 'Row before', act: () => this.step(-1) },
+    ]);
     effect(() => {
       const key = this.view() ?? '';
       untracked(() => this.chosenView.set(key === '' ? (this.views()[0]?.key ?? '') : key));
@@ -208,7 +226,10 @@ export class Grid {
   protected ready(event: GridReadyEvent<GridRow>): void {
     this.grid.set(event.api);
     this.kept.showColumns(this.name(), event.api);
-    this.hidden.set(hiddenColumns(event.api));
+    this.unwanted = hiddenColumns(event.api);
+    this.wanted = new Set((this.kept.columns(this.name()) ?? []).filter(({ asked }) => asked === true).map(({ colId }) => colId));
+    this.hidden.set(this.unwanted);
+    this.fit(event.api, this.host.nativeElement.querySelector('.holder')?.clientWidth ?? 0);
     if (this.route()) event.api.setGridOption('datasource', this.datasource());
   }
 
@@ -247,7 +268,9 @@ export class Grid {
     const grid = this.grid();
     grid?.setFilterModel({ ...view.filter });
     grid?.applyColumnState({ state: view.columns.map((column) => ({ ...column })), applyOrder: true, defaultState: { sort: null } });
-    this.hidden.set(new Set(view.columns.filter((column) => column.hide === true).map((column) => column.colId)));
+    this.unwanted = new Set(view.columns.filter((column) => column.hide === true).map((column) => column.colId));
+    this.hidden.set(this.unwanted);
+    if (grid) this.fit(grid, this.room);
     this.turned = true;
     this.refresh(true);
   }
@@ -256,7 +279,7 @@ export class Grid {
     const grid = this.grid();
     const title = typed.trim();
     if (!grid || title === '') return;
-    this.kept.keepView(this.name(), grid, { title, base: this.chosenView(), find: this.find() });
+    this.kept.keepView(this.name(), grid, this.unwanted, { title, base: this.chosenView(), find: this.find() });
     this.chosenOwn.set(title);
     this.naming.set(false);
   }
@@ -267,8 +290,46 @@ export class Grid {
   }
 
   protected showColumn(field: string, shown: boolean): void {
-    this.grid()?.setColumnsVisible([field], shown);
-    this.hidden.update((hidden) => new Set(shown ? [...hidden].filter((each) => each !== field) : [...hidden, field]));
+    const grid = this.grid();
+    if (!grid) return;
+    this.unwanted = new Set(shown ? [...this.unwanted].filter((each) => each !== field) : [...this.unwanted, field]);
+    this.wanted = new Set(shown ? [...this.wanted, field] : [...this.wanted].filter((each) => each !== field));
+    this.fit(grid, this.room);
+    this.keepColumns(grid);
+  }
+
+  /** Shows what is wanted, but for what gives way where there is no room for all of it. */
+  private fit(grid: GridApi<GridRow>, width: number): void {
+    if (width <= 0) return;
+    this.room = width;
+    const columns = this.shown();
+    const gone = givingWay(
+      columns,
+      width - BESIDES - (this.several() ? this.boxes.width : 0),
+      ({ field }) => !this.unwanted.has(field),
+      ({ field }) => this.wanted.has(field),
+    );
+    const hidden = new Set([...this.unwanted, ...gone]);
+    const turn = (shown: boolean): string[] =>
+      columns.map(({ field }) => field).filter((field) => hidden.has(field) !== shown && this.hidden().has(field) === shown);
+    grid.setColumnsVisible(turn(true), true);
+    grid.setColumnsVisible(turn(false), false);
+    this.hidden.set(hidden);
+  }
+
+  private keepColumns(grid: GridApi<GridRow>): void {
+    this.kept.keepColumns(this.name(), grid, this.unwanted, this.wanted);
+  }
+
+  /** Goes to the next row or the one before; from nowhere, to the first. */
+  private step(by: 1 | -1): void {
+    const grid = this.grid();
+    const count = grid?.getDisplayedRowCount() ?? 0;
+    const [column] = grid?.getAllDisplayedColumns().filter((each) => !each.getColId().startsWith('ag-Grid')) ?? [];
+    if (!grid || !column || count === 0) return;
+    const row = Math.max(0, Math.min(count - 1, (this.at ?? -1) + by));
+    grid.ensureIndexVisible(row);
+    grid.setFocusedCell(row, column);
   }
 
   /** Where the list as shown can be had as a file. */
@@ -315,8 +376,9 @@ export class Grid {
 
   private pointAtFirst(grid: GridApi<GridRow> | null | undefined): void {
     const first = grid?.getDisplayedRowAtIndex(0);
-    if (!first?.data || this.several()) return;
-    first.setSelected(true, true);
+    if (!first?.data) return;
+    this.at = 0;
+    if (!this.several()) first.setSelected(true, true);
     this.pointed.emit(first.data);
   }
 }
