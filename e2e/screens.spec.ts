@@ -50,6 +50,7 @@ const SCREENS: readonly (readonly [name: string, address: string, list?: string,
   ['price lists', '/selling/prices'],
   ['price trial', '/selling/prices/trial'],
   ['changing prices', '/selling/prices/change'],
+  ['notices', '/notices'],
   ['set-up', '/set-up'],
   ['outbox', '/set-up/outbox'],
   ['API', '/set-up/api'],
@@ -153,6 +154,13 @@ test('no page that is meant for a phone is wider than one', async ({ page }) => 
     await expect(page.locator('main')).toBeVisible();
     expect(await page.evaluate(() => document.documentElement.scrollWidth), path).toBe(390);
     expect((await page.locator('main').boundingBox())?.width, path).toBe(390);
+    // What is pressed or typed into has room for a thumb.
+    const small = await page.evaluate(() =>
+      Array.from(document.querySelectorAll<HTMLElement>('main .act, main input.box, main .ant-select-selector, main .ant-radio-button-wrapper'))
+        .filter((each) => each.offsetParent !== null && !each.closest('t-date button') && each.getBoundingClientRect().height < 46)
+        .map((each) => `${each.className} ${each.textContent.trim().slice(0, 20)} ${each.getBoundingClientRect().height}`),
+    );
+    expect(small, path).toEqual([]);
   }
 });
 

@@ -4,8 +4,8 @@
  */
 import { addDays, asQuantity, dayOf, parseQuantity, weekdayOf, writeQuantity } from '@terrace/core';
 import type { PieceInput } from '@terrace/contract';
-import { accounts, buying, dispatch, planning, production, selling, stores, type Work } from '@terrace/server';
-import { CUSTOMERS } from './company';
+import { accounts, buying, desk, dispatch, planning, production, selling, stores, type Work } from '@terrace/server';
+import { CUSTOMERS, PEOPLE } from './company';
 import { ITEMS } from './items';
 import { binIdOf, idOf, type Perform } from './known';
 import {
@@ -76,6 +76,8 @@ export class Story {
   tell(): void {
     for (let date = addDays(this.opening, 1); date <= this.today; date = addDays(date, 1)) {
       if (weekdayOf(dayOf(date)) > 5) continue;
+      // Whoever comes in looks at what was told since yesterday.
+      for (const { login } of PEOPLE) this.perform(login, date, (work) => desk.readNotices(work));
       if (date < this.today) this.putAway(date);
       this.goodsArrive(date);
       this.things(date);

@@ -17,6 +17,7 @@ export * as buying from './buying';
 export * as production from './production';
 export * as dispatch from './dispatch';
 export * as planning from './planning';
+export * as desk from './desk';
 export { addRow } from './platform/rows';
 export { query } from './platform/query';
 export * as schema from './schema';

@@ -240,14 +240,49 @@ describe('catalogue and notices', () => {
     ).toMatchObject({ code: 'tooFine' });
   });
 
+  it('marks as read what is named, and only one’s own; a muted kind is not told and not counted, but kept', async () => {
+    const [sales, keeper] = [await company.as('sales'), await company.as('storekeeper')];
+    const ship = async (): Promise<void> => {
+      const made = await order('SMOKER', '1');
+      const shipment = await manager.call(dispatch.createShipment, { body: { orderId: made.id } });
+      await manager.call(dispatch.ship, { params: { id: shipment.id }, body: { version: shipment.version } });
+    };
+    await sales.call(platform.readNotices, { body: {} });
+    await ship();
+    await ship();
+    const told = await sales.call(platform.notices);
+    expect(told.unread).toBe(2);
+    const [first, second] = told.rows;
+    await keeper.call(platform.readNotices, { body: { ids: [first?.id ?? 0] } });
+    expect((await sales.call(platform.notices)).unread).toBe(2);
+    await sales.call(platform.readNotices, { body: { ids: [first?.id ?? 0] } });
+    expect((await sales.call(platform.notices)).rows.slice(0, 2).map(({ id, read }) => [id, read])).toEqual([
+      [first?.id, true],
+      [second?.id, false],
+    ]);
+
+    await sales.call(platform.muteNotices, { body: { kinds: ['shipped'] } });
+    expect(await sales.call(platform.mutedNotices)).toEqual({ kinds: ['shipped'] });
+    expect((await sales.call(platform.notices)).unread).toBe(0);
+    expect((await sales.call(platform.notices)).rows.some(({ kind }) => kind === 'shipped')).toBe(false);
+    const all = await sales.call(platform.allNotices, { query: { limit: 500 } });
+    expect(all.rows.filter(({ id }) => id === second?.id)).toMatchObject([{ kind: 'shipped', read: false, linkKind: 'shipment' }]);
+    expect((await keeper.call(platform.allNotices, { query: { find: 'SH-' } })).total).toBe(0);
+    await sales.call(platform.muteNotices, { body: { kinds: [] } });
+    expect((await sales.call(platform.notices)).unread).toBe(1);
+  });
+
   it('tells those concerned, once each, and not the one who did it', async () => {
     const sales = await company.as('sales');
     const made = await order('SMOKER', '1');
     const shipment = await manager.call(dispatch.createShipment, { body: { orderId: made.id } });
     await manager.call(dispatch.ship, { params: { id: shipment.id }, body: { version: shipment.version } });
-    expect(await sales.call(platform.notices)).toMatchObject([{ text: 'SH-1001 left for CO-1001', read: false, link: { kind: 'shipment', id: 1 } }]);
-    expect(await manager.call(platform.notices)).toEqual([]);
-    await sales.call(platform.readNotices);
-    expect(await sales.call(platform.notices)).toMatchObject([{ read: true }]);
+    expect(await sales.call(platform.notices)).toMatchObject({
+      unread: 1,
+      rows: [{ kind: 'shipped', text: 'SH-1001 left for CO-1001', read: false, link: { kind: 'shipment', id: 1 } }],
+    });
+    expect(await manager.call(platform.notices)).toEqual({ unread: 0, rows: [] });
+    await sales.call(platform.readNotices, { body: {} });
+    expect(await sales.call(platform.notices)).toMatchObject({ unread: 0, rows: [{ read: true }] });
   });
 });

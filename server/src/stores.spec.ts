@@ -172,7 +172,7 @@ describe('lots', () => {
     const warn = () => company.terrace.commands.perform({ id: 1, name: 'Wilder', role: 'administrator' }, (work) => warnOfExpiry(work));
     expect([warn(), warn()]).toEqual([1, 0]);
     const notices = await keeper.call(api.platform.notices, {});
-    expect(notices.some((notice) => notice.text.includes('lot W3: expires on 2027-04-05'))).toBe(true);
+    expect(notices.rows.some((notice) => notice.text.includes('lot W3: expires on 2027-04-05'))).toBe(true);
   });
 
   it('are blocked everywhere at once; what is promised of them is released', async () => {

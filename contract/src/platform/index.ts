@@ -18,13 +18,21 @@ export const session = z.object({
 });
 export type Session = z.output<typeof session>;
 
+/** What people are told of. Routine ones are gathered where several came on one day. */
+export const noticeKinds = ['finished', 'arrived', 'shipped', 'onItsWay', 'stockAskedFor', 'lotBlocked', 'lotChanged', 'other'] as const;
+export const noticeKind = z.enum(noticeKinds);
+export type NoticeKind = z.output<typeof noticeKind>;
+
 export const notice = z.object({
   id: z.number(),
+  kind: noticeKind,
+  /** The moment, in world time. */
   at: z.string(),
   text: z.string(),
   link: z.object({ kind: documentKind, id: z.number() }).nullable(),
   read: z.boolean(),
 });
+export type Notice = z.output<typeof notice>;
 export const found = z.object({ kind: documentKind, id: z.number(), title: z.string(), detail: z.string(), state: z.string().nullable() });
 export type Found = z.output<typeof found>;
 
@@ -40,10 +48,15 @@ export type LiveEvent = z.output<typeof liveEvent>;
 export const figure = z.object({
   key: z.string(),
   label: z.string(),
+  /** An amount in the company's currency, of the period … */
   value: z.string(),
-  link: z.string(),
-  trend: z.array(z.number()),
   period: z.string(),
+  /** … and what it is compared with: the amount of the period before it. */
+  before: z.string(),
+  beforePeriod: z.string(),
+  link: z.string(),
+  /** One amount a week, the oldest first; the last is `value`. */
+  trend: z.array(z.number()),
 });
 export const waiting = z.object({
   key: z.string(),
@@ -130,8 +143,60 @@ export const platformRoutes = {
     params: recordParams,
     answer: z.array(z.object({ id: z.number(), name: z.string(), type: z.string(), size: z.number(), at: z.string(), who: z.string() })),
   }),
-  notices: route({ method: 'get', path: '/notices', summary: 'My notices, newest first', right: 'signedIn', answer: z.array(notice) }),
-  readNotices: route({ method: 'post', path: '/notices/read', summary: 'Mark all as read', right: 'signedIn', answer: z.object({}) }),
+  notices: route({
+    method: 'get',
+    path: '/notices',
+    summary: 'My latest notices, newest first, without the kinds that I muted',
+    right: 'signedIn',
+    answer: z.object({
+      /** How many I have not read, those that are not among the latest included. */
+      unread: z.number(),
+      rows: z.array(notice),
+    }),
+  }),
+  readNotices: route({
+    method: 'post',
+    path: '/notices/read',
+    summary: 'Mark notices as read: those named, or all',
+    right: 'signedIn',
+    body: z.object({ ids: z.array(z.number().int().positive()).max(1000).optional() }),
+    answer: z.object({}),
+  }),
+  allNotices: route({
+    method: 'get',
+    path: '/notices/all',
+    summary: 'All my notices, those of muted kinds too',
+    right: 'signedIn',
+    query: listQuery,
+    answer: page(
+      z.object({
+        id: z.number(),
+        kind: noticeKind,
+        /** The day, and the moment in world time. */
+        day: z.string(),
+        at: z.string(),
+        text: z.string(),
+        linkKind: documentKind.nullable(),
+        linkId: z.number().nullable(),
+        read: z.boolean(),
+      }),
+    ),
+  }),
+  muteNotices: route({
+    method: 'put',
+    path: '/notices/muted',
+    summary: 'Say of which kinds I am not told',
+    right: 'signedIn',
+    body: z.object({ kinds: z.array(noticeKind).max(noticeKinds.length) }),
+    answer: z.object({ kinds: z.array(noticeKind) }),
+  }),
+  mutedNotices: route({
+    method: 'get',
+    path: '/notices/muted',
+    summary: 'Of which kinds I am not told',
+    right: 'signedIn',
+    answer: z.object({ kinds: z.array(noticeKind) }),
+  }),
   outbox: route({
     method: 'get',
     path: '/outbox',

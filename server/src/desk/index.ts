@@ -7,6 +7,9 @@ import type { Binder } from '../platform/http';
 import { orNotFound } from '../platform/rows';
 import { findAnything } from './find';
 import { todayView } from './today';
+import { bindNotices } from './notices';
+
+export { readNotices } from './notices';
 import { historyOf, trailOf } from './trail';
 
 const outbox = list(() => ({
@@ -41,17 +44,6 @@ const filesOf = query(
       .where(and(eq(file.kind, $.kind), eq(file.recordId, $.id)))
       .orderBy(desc(file.id)),
 );
-const MOST_NOTICES = 50;
-const noticesFor = query(
-  ($: { userId: number }) => (db) => db.select().from(notice).where(eq(notice.userId, $.userId)).orderBy(desc(notice.id)).limit(MOST_NOTICES),
-);
-const markRead = command(
-  ($: { userId: number; now: string }) => (db) =>
-    db
-      .update(notice)
-      .set({ readAt: $.now })
-      .where(and(eq(notice.userId, $.userId), isNull(notice.readAt))),
-);
 const users = query(
   () => (db) => db.select({ id: user.id, login: user.login, name: user.name, role: user.role, active: user.active }).from(user).orderBy(user.id),
 );
@@ -64,19 +56,7 @@ export function bindDesk(binder: Binder): void {
   binder.read(platform.trail, (work, { params }) => trailOf(work, params.kind, params.id));
   binder.read(platform.history, (work, { params }) => historyOf(work, params.kind, params.id));
   binder.read(platform.files, (work, { params }) => filesOf.all(work, params));
-  binder.read(platform.notices, (work) =>
-    noticesFor.all(work, { userId: work.actor.id }).map(({ id, at, text, linkKind, linkId, readAt }) => ({
-      id,
-      at,
-      text,
-      link: linkKind !== null && linkId !== null ? { kind: linkKind, id: linkId } : null,
-      read: readAt !== null,
-    })),
-  );
-  binder.command(platform.readNotices, (work) => {
-    markRead.run(work, { userId: work.actor.id, now: work.now });
-    return {};
-  });
+  bindNotices(binder);
   binder.list(platform.outbox, (work, { query: asked }) => listPage<AnswerOf<typeof platform.outbox>['rows'][number]>(work, outbox, asked));
   binder.read(platform.mail, (work, { params }) => orNotFound(mailById.one(work, { id: params.id }), 'mail'));
   binder.read(platform.users, (work) => users.all(work));

@@ -337,11 +337,16 @@ function weekly(work: Work, sum: Weekly): number[] {
   });
 }
 
+/** The last of a trend and the one before it. */
+function compared(trend: readonly number[]): Pick<TodayView['figures'][number], 'value' | 'before' | 'trend'> {
+  return { value: writeAmount(trend.at(-1) ?? 0), before: writeAmount(trend.at(-2) ?? 0), trend: trend.map((each) => each / 100) };
+}
+
 function figuresFor(work: Work): TodayView['figures'] {
   const figures: TodayView['figures'] = [];
   const amount = (key: string, label: string, sum: Weekly, link: string): void => {
     const trend = weekly(work, sum);
-    figures.push({ key, label, value: writeAmount(trend.at(-1) ?? 0), link, trend: trend.map((each) => each / 100), period: 'last 7 days' });
+    figures.push({ key, label, link, ...compared(trend), period: 'last 7 days', beforePeriod: 'the 7 days before' });
   };
   if (work.mayI('selling.see')) amount('intake', 'Orders taken', ordersTaken, '/selling');
   if (work.mayI('accounts.see')) amount('invoiced', 'Invoiced', invoiced, '/accounts');
@@ -353,10 +358,10 @@ function figuresFor(work: Work): TodayView['figures'] {
     figures.push({
       key: 'stock',
       label: 'Stock value',
-      value: writeAmount(trend.at(-1) ?? 0),
       link: '/stores',
-      trend: trend.map((each) => each / 100),
+      ...compared(trend),
       period: 'now',
+      beforePeriod: 'a week ago',
     });
   }
   return figures;

@@ -1,5 +1,5 @@
 import { index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
-import type { DocumentKind, Role } from '@terrace/contract';
+import type { DocumentKind, NoticeKind, Role } from '@terrace/contract';
 
 export const user = sqliteTable('user', {
   id: integer().primaryKey(),
@@ -77,6 +77,7 @@ export const notice = sqliteTable(
   {
     id: integer().primaryKey(),
     userId: integer().notNull(),
+    kind: text().$type<NoticeKind>().notNull().default('other'),
     at: text().notNull(),
     text: text().notNull(),
     linkKind: text().$type<DocumentKind>(),

@@ -3,7 +3,7 @@
  * through it, so that a command happens whole or not at all, and once only however often it is asked for.
  */
 import { eq, sql } from 'drizzle-orm';
-import type { DocumentKind, LiveEvent, Right, Role } from '@terrace/contract';
+import type { DocumentKind, LiveEvent, NoticeKind, Right, Role } from '@terrace/contract';
 import { rightsOf } from '@terrace/contract';
 import { Refusal, documentNumber } from '@terrace/core';
 import type { Store } from './database';
@@ -87,11 +87,11 @@ export class Work {
     addRowOnce(this, trailLink, { fromKind, fromId, toKind, toId });
   }
 
-  /** A notice to everybody of some roles but the person who acts. */
-  notify(toRoles: readonly Role[], text: string, link: { kind: DocumentKind; id: number } | null): void {
+  /** A notice of a kind to everybody of some roles but the person who acts. */
+  notify(kind: NoticeKind, toRoles: readonly Role[], text: string, link: { kind: DocumentKind; id: number } | null): void {
     for (const person of activePeople.all(this)) {
       if (person.id === this.actor.id || !toRoles.includes(person.role)) continue;
-      const told = { userId: person.id, at: this.now, text, linkKind: link?.kind ?? null, linkId: link?.id ?? null };
+      const told = { userId: person.id, kind, at: this.now, text, linkKind: link?.kind ?? null, linkId: link?.id ?? null };
       const id = addRow(this, notice, told);
       this.events.push({ topic: 'notice', id, userId: person.id, who: this.actor.name, what: text, at: this.now });
     }

@@ -130,7 +130,7 @@ export function requestTransfer(work: Work, input: BodyOf<typeof api.stores.requ
     reserveFree(work, item.id, input.fromId, { kind: 'transfer', id: lineId, documentId: id, documentNumber: number }, quantity);
   });
   work.record('transfer', id, `asked for ${number} from ${from.code} to ${to.code}`);
-  work.notify(['storekeeper'], `${number}: ${to.code} asks for stock of ${from.code}`, { kind: 'transfer', id });
+  work.notify('stockAskedFor', ['storekeeper'], `${number}: ${to.code} asks for stock of ${from.code}`, { kind: 'transfer', id });
   return transferView(work, id);
 }
 
@@ -181,7 +181,10 @@ export function shipTransfer(work: Work, id: number, input: Shipping): TransferV
   for (const line of lines) dropReservation(work, 'transfer', line.id);
   changeRow(work, transfer, id, { state: 'shipped', shipDate: date });
   work.record('transfer', id, `shipped ${kept.number}`);
-  work.notify(['storekeeper', 'manager'], `${kept.number} is on its way to ${warehouseOf(work, kept.toId).code}`, { kind: 'transfer', id });
+  work.notify('onItsWay', ['storekeeper', 'manager'], `${kept.number} is on its way to ${warehouseOf(work, kept.toId).code}`, {
+    kind: 'transfer',
+    id,
+  });
   return transferView(work, id);
 }
 

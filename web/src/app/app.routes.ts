@@ -19,6 +19,7 @@ export const routes: Routes = [
       { path: 'accounts', loadChildren: () => import('./accounts/accounts.routes').then((module) => module.accountsRoutes) },
       { path: 'catalogue', loadChildren: () => import('./catalogue/catalogue.routes').then((module) => module.catalogueRoutes) },
       { path: 'set-up', loadChildren: () => import('./setup/setup.routes').then((module) => module.setupRoutes) },
+      { path: 'notices', title: 'Notices · Terrace', loadComponent: () => import('./shell/notices.page').then((module) => module.NoticesPage) },
       { path: '**', title: 'Not found · Terrace', loadComponent: () => import('./shell/not-found.page').then((module) => module.NotFoundPage) },
     ],
   },

@@ -1,87 +1,142 @@
-/** Notices: what the system tells this person, each with a link to what it is about. */
+/** Notices: what the system tells this person, each with a link to what it is about; routine ones are gathered. */
+import { OverlayModule } from '@angular/cdk/overlay';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { RouterLink } from '@angular/router';
+import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { LucideChevronDown, LucideChevronRight } from '@lucide/angular';
+import { NzBadgeModule } from 'ng-zorro-antd/badge';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { filter } from 'rxjs';
-import { api, type AnswerOf } from '@terrace/contract';
-import { pageOf } from '../ui/documents';
-import { MomentPipe } from '../ui/format';
+import { api, type AnswerOf, type Notice } from '@terrace/contract';
 import { ApiClient } from '../client/api-client';
 import { whenMissed } from '../client/heard';
 import { liveFeature } from '../client/live.state';
+import { pageOf } from '../ui/documents';
+import { MomentPipe } from '../ui/format';
+import { gathered, type NoticeLine } from './gathered-notices';
 
 @Component({
   selector: 't-notices',
-  imports: [NzButtonModule, RouterLink, MomentPipe],
+  imports: [LucideChevronDown, LucideChevronRight, NzBadgeModule, NzButtonModule, OverlayModule, RouterLink, MomentPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <button nz-button type="button" class="act plain" [attr.aria-expanded]="open()" [attr.aria-label]="unread() + ' unread notices'" (click)="turn()">
+    <button
+      nz-button
+      type="button"
+      class="act plain"
+      cdkOverlayOrigin
+      #origin="cdkOverlayOrigin"
+      [attr.aria-expanded]="open()"
+      [attr.aria-label]="told().unread + ' unread notices'"
+      (click)="open.set(!open())"
+    >
       Notices
-      @if (unread() > 0) {
-        <b>{{ unread() }}</b>
+      @if (told().unread > 0) {
+        <nz-badge nzStandalone [nzCount]="told().unread" [nzOverflowCount]="999" />
       }
     </button>
-    @if (open()) {
+    <ng-template
+      cdkConnectedOverlay
+      [cdkConnectedOverlayOrigin]="origin"
+      [cdkConnectedOverlayOpen]="open()"
+      [cdkConnectedOverlayPositions]="beneath"
+      (overlayOutsideClick)="pressedOutside($event, origin.elementRef.nativeElement)"
+      (detach)="open.set(false)"
+    >
       <div class="list" role="region" aria-label="Notices">
-        @for (each of notices(); track each.id) {
-          <div [class.fresh]="!each.read">
-            <span class="quiet">{{ each.at | moment }}</span>
-            @if (pageFor(each); as page) {
-              <a [routerLink]="page" (click)="open.set(false)">{{ each.text }}</a>
-            } @else {
-              <span>{{ each.text }}</span>
-            }
+        <div class="acts head">
+          <button nz-button type="button" class="act small" [disabled]="told().unread === 0" (click)="read(undefined)">Mark all as read</button>
+          <a class="act small" routerLink="/notices" (click)="open.set(false)">Older ones, and what to be told of</a>
+        </div>
+        @for (line of lines(); track line.key) {
+          <div class="line" [class.fresh]="!line.read">
+            <span class="quiet">{{ line.at | moment }}</span>
+            <button
+              nz-button
+              type="button"
+              class="act plain"
+              [attr.aria-expanded]="line.notices.length > 1 ? shown() === line.key : null"
+              (click)="take(line)"
+            >
+              {{ line.words }}
+              @if (line.notices.length > 1) {
+                @if (shown() === line.key) {
+                  <svg lucideChevronDown [size]="14"></svg>
+                } @else {
+                  <svg lucideChevronRight [size]="14"></svg>
+                }
+              }
+            </button>
           </div>
+          @if (shown() === line.key) {
+            @for (each of line.notices; track each.id) {
+              <div class="line inner" [class.fresh]="!each.read">
+                <span class="quiet">{{ each.at | moment }}</span>
+                <button nz-button type="button" class="act plain" (click)="go(each)">{{ each.text }}</button>
+              </div>
+            }
+          }
         } @empty {
           <p class="quiet">Nothing to tell yet.</p>
         }
       </div>
-    }
+    </ng-template>
   `,
   styles: `
-    :host {
-      position: relative;
-    }
-    b {
-      background: var(--accent);
-      color: var(--accent-ink);
-      padding: 0 5px;
-      font-size: 12px;
-      border-radius: 2px;
-    }
     .list {
-      position: absolute;
-      z-index: 40;
-      right: 0;
-      top: 36px;
-      width: 380px;
-      max-height: 60vh;
+      width: min(420px, 94vw);
+      max-height: 70vh;
       overflow: auto;
+      padding: 6px;
       background: var(--surface);
       border: 1px solid var(--line-strong);
-      padding: 6px;
       box-shadow: 0 4px 14px rgb(0 0 0 / 0.18);
     }
-    .list > div {
+    .line {
       display: grid;
       grid-template-columns: 92px 1fr;
       gap: 8px;
-      padding: 5px 6px;
+      align-items: baseline;
+      padding: 3px 6px;
       font-size: 13px;
       border-bottom: 1px solid var(--line);
+      .act {
+        height: auto;
+        min-height: 24px;
+        padding: 2px 0;
+        justify-content: flex-start;
+        font: inherit;
+        text-align: left;
+        white-space: normal;
+      }
+    }
+    .inner {
+      padding-left: 18px;
+      background: var(--raised);
     }
     .fresh {
       background: var(--chosen);
+      .act {
+        font-weight: 600;
+      }
+    }
+    .head {
+      padding: 2px 6px 8px;
     }
   `,
 })
 export class Notices {
   private readonly client = inject(ApiClient);
-  protected readonly notices = signal<AnswerOf<typeof api.platform.notices>>([]);
-  protected readonly unread = computed(() => this.notices().filter((each) => !each.read).length);
+  private readonly router = inject(Router);
+  protected readonly told = signal<AnswerOf<typeof api.platform.notices>>({ unread: 0, rows: [] });
+  protected readonly lines = computed(() => gathered(this.told().rows, new Date()));
   protected readonly open = signal(false);
+  /** The line whose notices are shown one by one. */
+  protected readonly shown = signal('');
+  protected readonly beneath = [
+    { originX: 'end' as const, originY: 'bottom' as const, overlayX: 'end' as const, overlayY: 'top' as const, offsetY: 4 },
+  ];
 
   constructor() {
     this.load();
@@ -95,17 +150,30 @@ export class Notices {
     whenMissed(() => this.load());
   }
 
-  protected pageFor(notice: AnswerOf<typeof api.platform.notices>[number]): string | null {
-    return notice.link && pageOf(notice.link.kind, notice.link.id);
+  protected pressedOutside(event: Event, origin: HTMLElement): void {
+    if (!origin.contains(event.target as Node)) this.open.set(false);
   }
 
-  protected turn(): void {
-    this.open.update((open) => !open);
-    if (this.open() || this.unread() === 0) return;
-    this.client.beside(api.platform.readNotices, {}, null).subscribe(() => this.load());
+  /** Opens what one names, or shows those that were gathered. */
+  protected take(line: NoticeLine): void {
+    const [first] = line.notices;
+    if (line.notices.length > 1) this.shown.update((shown) => (shown === line.key ? '' : line.key));
+    else if (first) this.go(first);
+  }
+
+  protected go(notice: Notice): void {
+    if (!notice.read) this.read([notice.id]);
+    const page = notice.link && pageOf(notice.link.kind, notice.link.id);
+    if (page === null) return;
+    this.open.set(false);
+    void this.router.navigateByUrl(page);
+  }
+
+  protected read(ids: number[] | undefined): void {
+    this.client.beside(api.platform.readNotices, { body: ids ? { ids } : {} }, null).subscribe(() => this.load());
   }
 
   private load(): void {
-    this.client.beside(api.platform.notices, {}, this.notices()).subscribe((notices) => this.notices.set(notices));
+    this.client.beside(api.platform.notices, {}, this.told()).subscribe((told) => this.told.set(told));
   }
 }

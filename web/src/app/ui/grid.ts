@@ -142,6 +142,8 @@ export class Grid {
   }));
   protected readonly definitions = computed(() => this.shown().map((column) => columnOf(column, this.setting())));
   protected readonly options: GridOptions<GridRow> = {
+    // On a phone a row is pressed with a thumb.
+    ...(matchMedia('(max-width: 720px)').matches ? { rowHeight: 48 } : {}),
     cacheBlockSize: PAGE,
     maxBlocksInCache: 30,
     infiniteInitialRowCount: 1,

@@ -1,0 +1,1 @@
+ALTER TABLE `notice` ADD `kind` text DEFAULT 'other' NOT NULL;
