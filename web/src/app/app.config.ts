@@ -15,7 +15,7 @@ export const appConfig: ApplicationConfig = {
   providers: [
     provideZonelessChangeDetection(),
     provideHttpClient(withFetch()),
-    provideRouter(routes, withComponentInputBinding(), withRouterConfig({ onSameUrlNavigation: 'reload' })),
+    provideRouter(routes, withComponentInputBinding(), withRouterConfig({ onSameUrlNavigation: 'reload', canceledNavigationResolution: 'computed' })),
     provideStore({
       [sessionFeature.name]: sessionFeature.reducer,
       [focusFeature.name]: focusFeature.reducer,

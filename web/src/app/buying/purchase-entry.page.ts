@@ -3,53 +3,59 @@ import { ChangeDetectionStrategy, Component, afterNextRender, effect, inject, in
 import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { api } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { api, type BodyIn } from '@terrace/contract';
+import { ApiClient, problemOf } from '../client/api-client';
 import { Choices } from '../client/choices';
 import { focusActions } from '../shell/focus.state';
 import { useKeys } from '../ui/keys';
 import { ChoiceField } from '../ui/choice-field';
-import { EMPTY_LINE, LineEntry, type EntryLine } from '../ui/line-entry';
+import { Control, entryOf } from '../ui/forms';
+import { Labelled } from '../ui/labelled';
+import { LineEntry, freshLine, type EntryLine } from '../ui/line-entry';
 import { Refused } from '../ui/refusal';
 import { Leave } from '../ui/leave';
 import { TextArea } from '../ui/text-field';
 import { SelectField, SelectOption } from '../ui/select-field';
 
+interface PurchaseDraft {
+  readonly supplierId: number;
+  readonly warehouseId: number;
+  readonly note: string;
+  readonly lines: readonly EntryLine[];
+}
+
 @Component({
-  imports: [NzButtonModule, TextArea, SelectField, SelectOption, Leave, ChoiceField, LineEntry, Refused],
+  imports: [Control, Labelled, NzButtonModule, TextArea, SelectField, SelectOption, Leave, ChoiceField, LineEntry, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
       <h1>{{ number() ? 'Change ' + number() : 'New purchase order' }}</h1>
       <div class="header">
-        <label class="field wide"
-          ><span>Supplier</span
+        <t-field class="wide" name="Supplier"
           ><t-choice
             #supplier
             label="Supplier"
             [choices]="choices.all().suppliers"
-            [(value)]="supplierId"
-            [refused]="problem()?.fields?.['supplierId']"
+            [formField]="entry.fields.supplierId"
             (keydown.enter)="lineEntry().start()"
-        /></label>
-        <label class="field"
-          ><span>Deliver to</span>
-          <t-select [value]="warehouseId()" (valueChange)="warehouseId.set(+$event)">
+        /></t-field>
+        <t-field name="Deliver to">
+          <t-select as="number" [formField]="entry.fields.warehouseId">
             @for (each of choices.all().warehouses; track each.id) {
               <t-option [value]="each.id" label="{{ each.code }} · {{ each.name }}" />
             }
           </t-select>
-        </label>
+        </t-field>
       </div>
-      <t-line-entry [(lines)]="lines" [buying]="true" [refused]="problem()?.fields ?? {}" (pointed)="point($event)" />
+      <t-line-entry [form]="entry.fields.lines" [buying]="true" [refused]="entry.refused()" (pointed)="point($event)" />
       <p class="quiet">A price left empty is taken from the supplier’s terms.</p>
-      <label class="field"><span>Note to the supplier</span><t-area rows="2" [value]="note()" (valueChange)="note.set($event)" /> </label>
-      <t-refusal [problem]="problem()" />
+      <t-field name="Note to the supplier"><t-area rows="2" [formField]="entry.fields.note" /></t-field>
+      <t-refusal [problem]="entry.problem()" />
       <div class="acts">
-        <button nz-button type="button" class="act first" [disabled]="busy()" (click)="save()">Save as a draft <kbd>Ctrl+Enter</kbd></button>
+        <button nz-button type="button" class="act first" [disabled]="entry.busy()" (click)="save()">Save as a draft <kbd>Ctrl+Enter</kbd></button>
       </div>
     </div>
-    <t-leave />
+    <t-leave [entry]="entry" />
   `,
   styleUrl: '../ui/entry.less',
 })
@@ -61,19 +67,19 @@ export class PurchaseEntryPage {
   protected readonly choices = inject(Choices);
   private readonly supplier = viewChild.required<ChoiceField>('supplier');
   protected readonly lineEntry = viewChild.required(LineEntry);
-  protected readonly supplierId = signal(0);
-  protected readonly warehouseId = signal(0);
-  protected readonly note = signal('');
-  protected readonly lines = signal<readonly EntryLine[]>([EMPTY_LINE]);
-  protected readonly busy = signal(false);
-  protected readonly problem = signal<Problem | null>(null);
+  private readonly draft = signal<PurchaseDraft>({ supplierId: 0, warehouseId: 0, note: '', lines: [freshLine()] });
   protected readonly number = signal('');
   private version = 0;
+  protected readonly entry = entryOf({
+    draft: this.draft,
+    route: () => (this.version > 0 ? api.buying.changePurchase : api.buying.createPurchase),
+    body: (draft) => this.bodyOf(draft),
+  });
 
   constructor() {
     effect(() => {
       const warehouse = this.choices.warehouseId();
-      untracked(() => this.warehouseId.update((chosen) => chosen || warehouse));
+      untracked(() => this.entry.preset({ warehouseId: warehouse }));
     });
     effect(() => {
       const id = Number(this.id() ?? 0);
@@ -88,61 +94,65 @@ export class PurchaseEntryPage {
       next: (order) => {
         this.version = order.version;
         this.number.set(order.number);
-        this.supplierId.set(order.supplierId);
-        this.warehouseId.set(order.warehouseId);
-        this.note.set(order.note);
-        this.lines.set(
-          order.lines.map((line) => ({
-            ...EMPTY_LINE,
-            item: {
-              id: line.itemId,
-              code: line.code,
-              description: line.description,
-              unit: line.unit,
-              decimals: line.decimals,
-              sellPrice: '0',
-              kind: 'stocked',
-              packs: [],
-            },
-            quantity: line.quantity,
-            price: line.price,
-            date: line.dueDate,
-          })),
-        );
+        this.entry.begin({
+          supplierId: order.supplierId,
+          warehouseId: order.warehouseId,
+          note: order.note,
+          lines: order.lines.map((line) =>
+            freshLine({
+              item: {
+                id: line.itemId,
+                code: line.code,
+                description: line.description,
+                unit: line.unit,
+                decimals: line.decimals,
+                sellPrice: '0',
+                kind: 'stocked',
+                packs: [],
+              },
+              quantity: line.quantity,
+              price: line.price,
+              date: line.dueDate,
+            }),
+          ),
+        });
       },
-      error: (error: unknown) => this.problem.set(problemOf(error)),
+      error: (error: unknown) => this.entry.refuse(problemOf(error)),
     });
   }
 
   protected point(index: number): void {
-    const item = this.lines()[index]?.item;
-    if (item) this.store.dispatch(focusActions.point({ itemId: item.id, warehouseId: this.warehouseId() }));
+    const { lines, warehouseId } = this.draft();
+    const item = lines[index]?.item;
+    if (item) this.store.dispatch(focusActions.point({ itemId: item.id, warehouseId }));
+  }
+
+  private bodyOf({ supplierId, warehouseId, note, lines }: PurchaseDraft): BodyIn<typeof api.buying.createPurchase> {
+    return {
+      supplierId,
+      warehouseId,
+      note,
+      lines: lines
+        .filter((line) => line.item !== null || line.quantity !== '')
+        .map((line) => ({
+          itemId: line.item?.id ?? 0,
+          quantity: line.quantity,
+          ...(line.price === '' ? {} : { price: line.price }),
+          dueDate: line.date,
+        })),
+      ...(this.version > 0 ? { version: this.version } : {}),
+    };
   }
 
   protected save(): void {
-    if (this.busy()) return;
     (document.activeElement as HTMLElement | null)?.blur();
-    this.busy.set(true);
-    const lines = this.lines()
-      .filter((line) => line.item !== null || line.quantity !== '')
-      .map((line) => ({
-        itemId: line.item?.id ?? 0,
-        quantity: line.quantity,
-        ...(line.price === '' ? {} : { price: line.price }),
-        dueDate: line.date,
-      }));
-    const body = { supplierId: this.supplierId(), warehouseId: this.warehouseId(), note: this.note(), lines };
+    const body = this.bodyOf(this.draft());
     const id = Number(this.id() ?? 0);
-    const call =
+    this.entry.send(
       id > 0
         ? this.client.call(api.buying.changePurchase, { params: { id }, body: { ...body, version: this.version } })
-        : this.client.call(api.buying.createPurchase, { body });
-    call.subscribe({
-      next: (order) => void this.router.navigateByUrl(`/buying/orders/${order.id}`),
-      error: (error: unknown) => {
-        this.busy.set(false);
-        this.problem.set(problemOf(error));
-      },
-    });
+        : this.client.call(api.buying.createPurchase, { body }),
+      (order) => void this.router.navigateByUrl(`/buying/orders/${order.id}`),
+    );
   }
 }

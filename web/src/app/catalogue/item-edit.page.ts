@@ -4,15 +4,16 @@ import { NzRadioModule } from 'ng-zorro-antd/radio';
 import { ChangeDetectionStrategy, Component, afterNextRender, effect, inject, input, untracked, viewChild } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import type { GivenField } from '@terrace/contract';
+import { api, type GivenField } from '@terrace/contract';
 import { Choices } from '../client/choices';
 import { useKeys } from '../ui/keys';
 import { NumberField } from '../ui/fields';
+import { Control, entryOf, writable } from '../ui/forms';
 import { Labelled } from '../ui/labelled';
 import { OwnFields } from '../ui/own-fields';
 import { Refused } from '../ui/refusal';
 import { CHOICES, givenWords } from './given-words';
-import type { ItemDraft, Size } from './item-draft';
+import { draftOf, inputOf, type ItemDraft, type Size } from './item-draft';
 import { ItemEditStore } from './item-edit.store';
 import { InCurrencyPipe } from '../ui/money';
 import { Leave } from '../ui/leave';
@@ -29,8 +30,14 @@ interface GivenRow {
   readonly unit: string;
 }
 
+/** The parts of a draft that differ from what they were. */
+function changedParts(before: ItemDraft, after: ItemDraft): Partial<ItemDraft> {
+  return Object.fromEntries(Object.entries(after).filter(([part, value]) => value !== before[part as keyof ItemDraft]));
+}
+
 @Component({
   imports: [
+    Control,
     Tip,
     Sheet,
     NzButtonModule,
@@ -85,7 +92,23 @@ export class ItemEditPage {
     { key: 'commodityCode', name: 'Commodity code', hint: '6 to 10 figures' },
   ] as const;
 
+  private readonly draft = writable(
+    () => this.store.draft(),
+    (draft) => this.store.set(changedParts(this.store.draft(), draft)),
+  );
+  protected readonly entry = entryOf({
+    draft: this.draft,
+    problem: this.store.problem,
+    route: () => api.catalogue.createItem,
+    body: inputOf,
+  });
+
   constructor() {
+    // What another has saved meanwhile comes under what is typed.
+    effect(() => {
+      const item = this.store.item();
+      if (item) untracked(() => this.entry.over(draftOf(item)));
+    });
     effect(() => {
       const [id, copy, group] = [Number(this.id() ?? 0), Number(this.copy() ?? 0), this.group()];
       untracked(() => {
@@ -109,6 +132,7 @@ export class ItemEditPage {
   protected save(): void {
     (document.activeElement as HTMLElement | null)?.blur();
     this.store.save((item) => {
+      this.entry.settle();
       this.choices.refresh();
       void this.router.navigateByUrl(`/catalogue/items/${item.id}`);
     });
@@ -135,10 +159,6 @@ export class ItemEditPage {
 
   protected asUnit(key: 'buyUnit' | 'sellUnit' | 'countUnit', value: string): Partial<ItemDraft> {
     return { [key]: value === this.store.unit() ? '' : value };
-  }
-
-  protected asText(key: 'secondCode' | 'manufacturer' | 'originCountry' | 'commodityCode', value: string): Partial<ItemDraft> {
-    return { [key]: value };
   }
 
   protected dropPack(index: number): void {

@@ -4,12 +4,13 @@ import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type CustomerInput, type CustomerView, type SupplierInput, type SupplierView } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { ApiClient, problemOf } from '../client/api-client';
 import { Choices } from '../client/choices';
 import { useKeys } from '../ui/keys';
 import { sessionFeature } from '../client/session.state';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe } from '../ui/format';
+import { Control, entryOf } from '../ui/forms';
 import { Labelled } from '../ui/labelled';
 import { OwnFields } from '../ui/own-fields';
 import { rebased } from '../ui/rebase';
@@ -24,14 +25,54 @@ import { Sheet } from '../ui/sheet';
 
 type View = CustomerView | SupplierView;
 type Sure<T> = { [K in keyof T]-?: Exclude<T[K], undefined> };
-type Draft = Sure<CustomerInput> & Sure<Pick<SupplierInput, 'leadDays' | 'calendar'>>;
+type Person = Sure<NonNullable<CustomerInput['contacts']>[number]>;
+/** A party as it is typed: figures as texts. */
+type Draft = Omit<Sure<CustomerInput>, 'paymentDays' | 'creditLimit' | 'contacts'> &
+  Sure<Pick<SupplierInput, 'calendar'>> & { paymentDays: string; leadDays: string; creditLimit: string; contacts: Person[] };
+
+const wholeOf = (text: string): number | null => (/^\d+$/.test(text.trim()) ? Number(text) : null);
+
+function draftOf(empty: Draft, view: View | null): Draft {
+  if (!view) return empty;
+  const { paymentDays, contacts } = view;
+  const [leadDays, creditLimit] = ['leadDays' in view ? view.leadDays : null, 'creditLimit' in view ? view.creditLimit : null];
+  return {
+    ...empty,
+    ...view,
+    paymentDays: String(paymentDays),
+    leadDays: leadDays === null ? '' : String(leadDays),
+    creditLimit: creditLimit ?? '',
+    contacts: contacts.map((each) => ({ name: each.name, part: each.part ?? '', email: each.email ?? '', phone: each.phone ?? '' })),
+  };
+}
+
+const commonOf = ({ code, name, address, email, paymentDays, currency, addresses, contacts, custom }: Draft) => ({
+  code,
+  name,
+  address,
+  email,
+  paymentDays: wholeOf(paymentDays) ?? 0,
+  currency,
+  addresses,
+  contacts,
+  custom,
+});
+
+function customerOf(draft: Draft): CustomerInput {
+  const { taxRate, taxCode, group, priceListId, carrier, service, creditLimit, onHold } = draft;
+  return { ...commonOf(draft), taxRate, taxCode, group, priceListId, carrier, service, creditLimit: creditLimit || null, onHold };
+}
+
+function supplierOf(draft: Draft): SupplierInput {
+  return { ...commonOf(draft), leadDays: wholeOf(draft.leadDays), calendar: draft.calendar };
+}
 
 const EMPTY: Draft = {
   code: '',
   name: '',
   address: '',
   email: '',
-  paymentDays: 30,
+  paymentDays: '30',
   currency: '',
   addresses: [],
   contacts: [],
@@ -42,14 +83,15 @@ const EMPTY: Draft = {
   priceListId: null,
   carrier: '',
   service: '',
-  creditLimit: null,
+  creditLimit: '',
   onHold: false,
-  leadDays: null,
+  leadDays: '',
   calendar: null,
 };
 
 @Component({
   imports: [
+    Control,
     Sheet,
     NzButtonModule,
     TextArea,
@@ -81,10 +123,12 @@ export class PartyPage {
   protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
   protected readonly view = signal<View | null>(null);
   protected readonly draft = signal<Draft>(this.empty);
-  protected readonly busy = signal(false);
-  protected readonly problem = signal<Problem | null>(null);
-  protected readonly fields = computed(() => this.problem()?.fields ?? {});
   protected readonly isCustomer = computed(() => this.kind() === 'customers');
+  protected readonly entry = entryOf({
+    draft: this.draft,
+    route: () => (this.isCustomer() ? api.catalogue.createCustomer : api.catalogue.createSupplier),
+    body: (draft) => (this.isCustomer() ? customerOf(draft) : supplierOf(draft)),
+  });
   protected readonly owes = computed(() => {
     const view = this.view();
     return view && 'owes' in view ? view.owes : '';
@@ -104,14 +148,14 @@ export class PartyPage {
 
   /** Loads a party; with `keep`, under what was typed already. */
   protected load(id: number, keep = false): void {
-    const typed = this.draft();
-    const before = this.view();
+    const [typed, before] = [this.draft(), this.view()];
     const done = {
       next: (view: View) => {
         this.take(view);
-        if (keep && before) this.draft.set(rebased<Draft>({ ...this.empty, ...before }, typed, { ...this.empty, ...view }));
+        const fresh = draftOf(this.empty, view);
+        if (keep && before) this.draft.set(rebased<Draft>(draftOf(this.empty, before), typed, fresh));
       },
-      error: (error: unknown) => this.problem.set(problemOf(error)),
+      error: (error: unknown) => this.entry.refuse(problemOf(error)),
     };
     if (this.isCustomer()) this.client.call(api.catalogue.getCustomer, { params: { id } }).subscribe(done);
     else this.client.call(api.catalogue.getSupplier, { params: { id } }).subscribe(done);
@@ -119,28 +163,11 @@ export class PartyPage {
 
   private take(view: View | null): void {
     this.view.set(view);
-    this.problem.set(null);
-    this.draft.set(view ? { ...this.empty, ...view } : this.empty);
+    this.entry.begin(draftOf(this.empty, view));
   }
 
   protected set(change: Partial<Draft>): void {
     this.draft.update((draft) => ({ ...draft, ...change }));
-  }
-
-  protected asText(key: keyof Draft, value: string): Partial<Draft> {
-    return { [key]: value };
-  }
-
-  protected wholeOf(text: string): number | null {
-    return /^\d+$/.test(text.trim()) ? Number(text) : null;
-  }
-
-  protected setAddress(index: number, change: Partial<Draft['addresses'][number]>): void {
-    this.set({ addresses: this.draft().addresses.map((each, at) => (at === index ? { ...each, ...change } : each)) });
-  }
-
-  protected setContact(index: number, change: Partial<Draft['contacts'][number]>): void {
-    this.set({ contacts: this.draft().contacts.map((each, at) => (at === index ? { ...each, ...change } : each)) });
   }
 
   protected without<T>(list: readonly T[], index: number): T[] {
@@ -148,36 +175,30 @@ export class PartyPage {
   }
 
   protected save(active = this.view()?.active ?? true): void {
-    if (this.busy()) return;
     (document.activeElement as HTMLElement | null)?.blur();
-    this.busy.set(true);
-    this.problem.set(null);
-    const { leadDays, calendar, taxRate, taxCode, group, priceListId, carrier, service, creditLimit, onHold, ...common } = this.draft();
-    const view = this.view();
-    const customer = { ...common, taxRate, taxCode, group, priceListId, carrier, service, creditLimit: creditLimit || null, onHold };
-    const supplier = { ...common, leadDays, calendar };
-    const done = {
-      next: (saved: View) => {
-        this.busy.set(false);
-        this.choices.refresh();
-        if (view) this.take(saved);
-        else void this.router.navigateByUrl(`/catalogue/${this.kind()}/${saved.id}`);
-      },
-      error: (error: unknown) => {
-        this.busy.set(false);
-        this.problem.set(problemOf(error));
-      },
+    const [view, draft] = [this.view(), this.draft()];
+    const done = (saved: View): void => {
+      this.choices.refresh();
+      if (view) this.take(saved);
+      else void this.router.navigateByUrl(`/catalogue/${this.kind()}/${saved.id}`);
     };
+    const kept = view && { params: { id: view.id }, more: { version: view.version, active } };
     if (this.isCustomer()) {
-      if (view)
-        this.client
-          .call(api.catalogue.changeCustomer, { params: { id: view.id }, body: { ...customer, version: view.version, active } })
-          .subscribe(done);
-      else this.client.call(api.catalogue.createCustomer, { body: customer }).subscribe(done);
-    } else if (view)
-      this.client
-        .call(api.catalogue.changeSupplier, { params: { id: view.id }, body: { ...supplier, version: view.version, active } })
-        .subscribe(done);
-    else this.client.call(api.catalogue.createSupplier, { body: supplier }).subscribe(done);
+      const body = customerOf(draft);
+      this.entry.send<View>(
+        kept
+          ? this.client.call(api.catalogue.changeCustomer, { params: kept.params, body: { ...body, ...kept.more } })
+          : this.client.call(api.catalogue.createCustomer, { body }),
+        done,
+      );
+    } else {
+      const body = supplierOf(draft);
+      this.entry.send<View>(
+        kept
+          ? this.client.call(api.catalogue.changeSupplier, { params: kept.params, body: { ...body, ...kept.more } })
+          : this.client.call(api.catalogue.createSupplier, { body }),
+        done,
+      );
+    }
   }
 }

@@ -177,6 +177,29 @@ describe('what stands beside the work', () => {
   });
 });
 
+describe('a session that ended', () => {
+  const ended = refusal(401, { code: 'notSignedIn', detail: 'Sign in.' });
+
+  it('lets what was asked wait until somebody has signed in again, and asks it with the same key', () => {
+    client.within(true);
+    line.answers = [ended, { id: 7 }];
+    const heard = outcome(client.call(api.selling.cancelOrder, { params, body: { version: 1, reason: 'asked' } }));
+    expect([heard, client.ended()]).toEqual([[], true]);
+    client.within(true);
+    expect([heard, client.ended()]).toEqual([[{ id: 7 }], false]);
+    expect(new Set(line.sent.map(({ headers }) => headers['Idempotency-Key'])).size).toBe(1);
+  });
+
+  it('is a refusal where nobody was signed in, and where the password was wrong', () => {
+    line.answers = [ended];
+    expect(outcome(client.call(api.platform.getSession))).toMatchObject([{ code: 'notSignedIn' }]);
+    client.within(true);
+    line.answers = [refusal(401, { code: 'wrongPassword', detail: 'No.' })];
+    expect(outcome(client.call(api.platform.signIn, { body: { login: 'a', password: 'b' } }))).toMatchObject([{ code: 'wrongPassword' }]);
+    expect(client.ended()).toBe(false);
+  });
+});
+
 describe('an address', () => {
   it('has its parameters and only what is asked for', () => {
     expect(addressOf(api.selling.getOrder, { params: { id: 12 } })).toBe('/api/selling/orders/12');

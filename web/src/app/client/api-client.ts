@@ -1,7 +1,7 @@
 /** Calls routes of the contract. A command carries one idempotency key until it is answered, however often it is sent. */
 import { HttpClient, HttpErrorResponse } from '@angular/common/http';
 import { Injectable, computed, inject, signal } from '@angular/core';
-import { catchError, defer, of, retry, tap, throwError, timer, type Observable } from 'rxjs';
+import { Subject, catchError, defer, of, retry, switchMap, take, tap, throwError, timer, type Observable } from 'rxjs';
 import type { AnswerOf, AnyRoute, BodyIn, ParamsOf, ProblemDetails, QueryIn } from '@terrace/contract';
 import { Unanswered } from './unanswered';
 
@@ -58,6 +58,11 @@ function isAnswer(error: unknown): boolean {
   return !(error instanceof HttpErrorResponse) || (error.status !== 0 && !BETWEEN.has(error.status));
 }
 
+/** Whether the server no longer knows who asks. */
+function hasEnded(error: unknown): boolean {
+  return error instanceof HttpErrorResponse && error.status === 401 && problemOf(error).code === 'notSignedIn';
+}
+
 /** The same map where it does not have it, so that nothing is drawn anew. */
 function without(missing: ReadonlyMap<string, Problem>, of: string): ReadonlyMap<string, Problem> {
   return missing.has(of) ? new Map([...missing].filter(([each]) => each !== of)) : missing;
@@ -75,6 +80,11 @@ function readJson(text: string): unknown {
 export class ApiClient {
   private readonly http = inject(HttpClient);
   private readonly unanswered = new Unanswered(typeof sessionStorage === 'undefined' ? null : sessionStorage);
+  private inSession = false;
+  private readonly resumed = new Subject<void>();
+  private readonly endedNow = signal(false);
+  /** Whether the session ended under the hands of whoever works: what they asked for waits until they have signed in again. */
+  readonly ended = this.endedNow.asReadonly();
   private readonly missing = signal<ReadonlyMap<string, Problem>>(new Map());
   /** Why something beside the work in hand could not be read; the frame says it until that is read again. */
   readonly trouble = computed((): Problem | null => [...this.missing().values()].at(-1) ?? null);
@@ -106,8 +116,28 @@ export class ApiClient {
         delay: (error: unknown, count) =>
           error instanceof HttpErrorResponse && error.status === 0 ? timer(RETRY_MS * count) : throwError(() => error),
       }),
-      catchError((error: unknown) => throwError(() => problemOf(error))),
+      catchError((error: unknown) =>
+        this.inSession && hasEnded(error) ? this.afterSigningIn(() => this.asked(request, answered)) : throwError(() => problemOf(error)),
+      ),
     );
+  }
+
+  /** Somebody is signed in, or nobody is any more. */
+  within(session: boolean): void {
+    this.inSession = session;
+    if (session) this.resume();
+    else this.endedNow.set(false);
+  }
+
+  /** Nobody is signed in any more; what was asked meanwhile is asked once somebody is. */
+  private afterSigningIn<T>(again: () => Observable<T>): Observable<T> {
+    this.endedNow.set(true);
+    return this.resumed.pipe(take(1), switchMap(again));
+  }
+
+  private resume(): void {
+    this.endedNow.set(false);
+    this.resumed.next();
   }
 
   /** Reads what stands beside the work in hand. Where it can't be read `instead` stands there, and the frame says why. */

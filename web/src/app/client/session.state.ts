@@ -49,6 +49,14 @@ export const sessionFeature = createFeature({
 const KEEP_AFTER_MS = 400;
 
 export const sessionEffects = {
+  within: createEffect(
+    (actions$ = inject(Actions), client = inject(ApiClient)) =>
+      actions$.pipe(
+        ofType(sessionActions.signedIn, sessionActions.signedOut),
+        tap(({ type }) => client.within(type === sessionActions.signedIn.type)),
+      ),
+    { functional: true, dispatch: false },
+  ),
   keep: createEffect(
     (actions$ = inject(Actions), client = inject(ApiClient)) =>
       actions$.pipe(

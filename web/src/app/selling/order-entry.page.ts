@@ -3,26 +3,32 @@ import type { ElementRef } from '@angular/core';
 import { ChangeDetectionStrategy, Component, afterNextRender, computed, effect, inject, input, untracked, viewChild } from '@angular/core';
 import { Router } from '@angular/router';
 import { NzButtonModule } from 'ng-zorro-antd/button';
+import { api } from '@terrace/contract';
 import { Choices } from '../client/choices';
 import { useKeys } from '../ui/keys';
 import { AvailabilityBeside } from '../ui/availability';
 import { CapableBeside } from '../ui/capable';
 import { ChoiceField } from '../ui/choice-field';
 import { DateField } from '../ui/fields';
+import { Control, disabled, entryOf, writable } from '../ui/forms';
 import { GroupedPipe } from '../ui/format';
 import { Labelled } from '../ui/labelled';
 import { LineEntry } from '../ui/line-entry';
 import { OwnFields } from '../ui/own-fields';
 import { Refused } from '../ui/refusal';
-import { OrderEntryStore } from './order-entry.store';
+import { OrderEntryStore, type EntryState } from './order-entry.store';
 import { PriceWhy } from './price-why';
 import { InCurrencyPipe } from '../ui/money';
 import { Leave } from '../ui/leave';
 import { TextArea, TextField } from '../ui/text-field';
 import { SelectField, SelectOption } from '../ui/select-field';
 
+/** What is entered of an order. */
+type OrderDraft = Pick<EntryState, 'customerId' | 'reference' | 'requiredDate' | 'warehouseId' | 'note' | 'custom' | 'lines'>;
+
 @Component({
   imports: [
+    Control,
     NzButtonModule,
     TextArea,
     SelectField,
@@ -66,7 +72,31 @@ export class OrderEntryPage {
     return Number(/^lines\.(\d+)\./.exec(Object.keys(problem.fields)[0] ?? '')?.[1] ?? -1);
   });
 
+  private readonly draft = writable(
+    (): OrderDraft => ({
+      customerId: this.store.customerId(),
+      reference: this.store.reference(),
+      requiredDate: this.store.requiredDate(),
+      warehouseId: this.store.warehouseId(),
+      note: this.store.note(),
+      custom: this.store.custom(),
+      lines: this.store.lines(),
+    }),
+    (draft) => this.store.set(draft),
+  );
+  protected readonly entry = entryOf({
+    draft: this.draft,
+    problem: this.store.problem,
+    route: () => (this.store.order() ? api.selling.changeOrder : api.selling.createOrder),
+    body: () => this.store.body(),
+    shape: (path) => disabled(path.warehouseId, () => (this.store.order()?.state ?? 'draft') !== 'draft'),
+  });
+
   constructor() {
+    // What is loaded is not typed.
+    effect(() => {
+      if (this.store.order()) untracked(() => this.entry.over(this.draft()));
+    });
     effect(() => {
       const id = Number(this.id() ?? 0);
       if (id > 0) untracked(() => this.store.load(id));
@@ -74,7 +104,7 @@ export class OrderEntryPage {
     effect(() => {
       const warehouse = this.choices.warehouseId();
       untracked(() => {
-        if (this.store.warehouseId() === 0) this.store.set({ warehouseId: warehouse });
+        if (!this.store.order()) this.entry.preset({ warehouseId: warehouse });
       });
     });
     afterNextRender(() => this.customer().focus());
@@ -99,7 +129,10 @@ export class OrderEntryPage {
 
   protected save(confirm: boolean): void {
     (document.activeElement as HTMLElement | null)?.blur();
-    this.store.save(confirm, (order) => void this.router.navigateByUrl(`/selling/orders/${order.id}`));
+    this.store.save(confirm, (order) => {
+      this.entry.settle();
+      void this.router.navigateByUrl(`/selling/orders/${order.id}`);
+    });
   }
 
   protected reason(reason: string): void {

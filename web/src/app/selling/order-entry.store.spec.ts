@@ -4,7 +4,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { api, type ItemChoice } from '@terrace/contract';
 import { Problem } from '../client/api-client';
 import { FakeClient, storeWith } from '../testing/fake-client';
-import { EMPTY_LINE } from '../ui/line-entry';
+import { freshLine } from '../ui/line-entry';
 import { OrderEntryStore } from './order-entry.store';
 
 const smoker: ItemChoice = {
@@ -22,7 +22,7 @@ describe('the order in hand', () => {
   let client: FakeClient;
   let store: InstanceType<typeof OrderEntryStore>;
   const asked = (path: string) => client.asked.filter((each) => each.path === path);
-  const line = (more: object) => ({ ...EMPTY_LINE, item: smoker, quantity: '2', ...more });
+  const line = (more: object) => ({ ...freshLine(), item: smoker, quantity: '2', ...more });
   beforeEach(() => {
     vi.useFakeTimers();
     client = new FakeClient();
@@ -101,7 +101,7 @@ describe('the order in hand', () => {
   });
 
   it('adds up what it can', () => {
-    store.set({ lines: [line({ price: '35.00', discount: '10' }), line({ quantity: 'two', price: '35.00' }), EMPTY_LINE] });
+    store.set({ lines: [line({ price: '35.00', discount: '10' }), line({ quantity: 'two', price: '35.00' }), freshLine()] });
     expect(store.net()).toBe('63.00');
   });
 

@@ -8,10 +8,10 @@ import { api, type Availability, type OrderView, type PriceAnswer } from '@terra
 import { QUANTITY_SCALE, asAmount, parseAmount, parseQuantity, readDecimal, subtractQuantity, writeAmount, writeQuantity } from '@terrace/core';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { focusActions } from '../shell/focus.state';
-import { EMPTY_LINE, amountOf, type EntryLine } from '../ui/line-entry';
+import { amountOf, freshLine, type EntryLine } from '../ui/line-entry';
 import type { PromiseChoice } from '../ui/promise-choices';
 
-interface EntryState {
+export interface EntryState {
   readonly order: OrderView | null;
   readonly customerId: number;
   readonly reference: string;
@@ -37,7 +37,7 @@ const initial: EntryState = {
   requiredDate: '',
   warehouseId: 0,
   note: '',
-  lines: [EMPTY_LINE],
+  lines: [freshLine()],
   at: 0,
   availability: null,
   answered: '',
@@ -114,8 +114,30 @@ export const OrderEntryStore = signalStore(
       });
       ngrx.dispatch(focusActions.point({ itemId: line.item.id, warehouseId: store.warehouseId() }));
     };
+    const bodyOf = () => ({
+      customerId: store.customerId(),
+      reference: store.reference(),
+      requiredDate: store.requiredDate(),
+      warehouseId: store.warehouseId(),
+      note: store.note(),
+      custom: { ...store.custom() },
+      lines: store
+        .lines()
+        .filter((line) => line.item !== null || line.quantity !== '')
+        .map((line) => ({
+          ...(line.id === undefined ? {} : { id: line.id }),
+          itemId: line.item?.id ?? 0,
+          quantity: line.quantity,
+          ...(line.price === '' || line.typed !== true ? {} : { price: line.price }),
+          discountReason: line.reason ?? '',
+          discount: line.discount || '0',
+          ...(line.date === '' ? {} : { requiredDate: line.date }),
+        })),
+    });
     return {
       point,
+      /** What would be sent of it now. */
+      body: (): object => ({ ...bodyOf(), ...(store.order() ? { version: store.order()?.version } : {}) }),
       set: (change: Partial<EntryState>): void => patchState(store, change),
       /** Has the line in hand come as offered: all of it on a day of its own, or a part in time and the rest as another line. */
       offer: ({ part, date }: PromiseChoice): void => {
@@ -128,7 +150,7 @@ export const OrderEntryStore = signalStore(
         else {
           const rest = writeQuantity(subtractQuantity(parseQuantity(line.quantity, QUANTITY_SCALE), parseQuantity(part, QUANTITY_SCALE)));
           const { id: _kept, ...later } = line;
-          patchState(store, { lines: [...before, { ...line, quantity: part }, { ...later, quantity: rest, date }, ...after] });
+          patchState(store, { lines: [...before, { ...line, quantity: part }, freshLine({ ...later, quantity: rest, date }), ...after] });
         }
         point(at);
       },
@@ -171,27 +193,8 @@ export const OrderEntryStore = signalStore(
       save: (confirm: boolean, done: (order: OrderView) => void): void => {
         if (store.busy()) return;
         patchState(store, { busy: true, problem: null });
-        const { order, customerId, reference, requiredDate, warehouseId, note } = {
-          order: store.order(),
-          customerId: store.customerId(),
-          reference: store.reference(),
-          requiredDate: store.requiredDate(),
-          warehouseId: store.warehouseId(),
-          note: store.note(),
-        };
-        const lines = store
-          .lines()
-          .filter((line) => line.item !== null || line.quantity !== '')
-          .map((line) => ({
-            ...(line.id === undefined ? {} : { id: line.id }),
-            itemId: line.item?.id ?? 0,
-            quantity: line.quantity,
-            ...(line.price === '' || line.typed !== true ? {} : { price: line.price }),
-            discountReason: line.reason ?? '',
-            discount: line.discount || '0',
-            ...(line.date === '' ? {} : { requiredDate: line.date }),
-          }));
-        const body = { customerId, reference, requiredDate, warehouseId, note, lines, custom: { ...store.custom() } };
+        const order = store.order();
+        const body = bodyOf();
         const call = order
           ? client.call(api.selling.changeOrder, { params: { id: order.id }, body: { ...body, version: order.version } })
           : client.call(api.selling.createOrder, { body: { ...body, confirm } });

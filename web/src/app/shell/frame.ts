@@ -17,6 +17,7 @@ import { liveFeature } from '../client/live.state';
 import { Notices } from './notices';
 import { Scanner } from './scanner';
 import { sessionActions, sessionFeature } from '../client/session.state';
+import { SignInAgain } from './sign-in-again';
 import { Strip } from './strip';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { Tip } from '../ui/tip';
@@ -58,6 +59,7 @@ const ROOMS: readonly Room[] = [
     Notices,
     KeyMap,
     Scanner,
+    SignInAgain,
     NzDropDownModule,
     NzMenuModule,
   ],
@@ -73,6 +75,7 @@ export class Frame {
   private readonly application = inject(ApplicationRef);
   protected readonly keys = inject(Keys);
   protected readonly trouble = this.client.trouble;
+  protected readonly ended = this.client.ended;
   protected readonly choices = inject(Choices);
   protected readonly session = this.store.selectSignal(sessionFeature.selectSession);
   protected readonly connected = this.store.selectSignal(liveFeature.selectConnected);

@@ -1,5 +1,5 @@
 /** Adjusting stock: lines of item, place, lot or numbers; type the change or the new quantity, the one gives the other. */
-import { ChangeDetectionStrategy, Component, afterNextRender, computed, inject, linkedSignal, signal, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, afterNextRender, computed, effect, inject, signal, untracked, viewChild } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
@@ -10,7 +10,9 @@ import { useKeys } from '../ui/keys';
 import { sessionFeature } from '../client/session.state';
 import { DateField, NumberField } from '../ui/fields';
 import { stateWords } from '../ui/documents';
+import { Control, entryOf, writable } from '../ui/forms';
 import { GroupedPipe } from '../ui/format';
+import { Labelled } from '../ui/labelled';
 import { ItemField } from '../ui/item-field';
 import { PiecesField } from '../ui/pieces-field';
 import { Refused } from '../ui/refusal';
@@ -24,6 +26,8 @@ import { Sheet } from '../ui/sheet';
 
 @Component({
   imports: [
+    Control,
+    Labelled,
     Sheet,
     NzButtonModule,
     SelectField,
@@ -45,16 +49,15 @@ import { Sheet } from '../ui/sheet';
     <div class="page">
       <h1>Adjust stock in {{ warehouse() }}</h1>
       <div class="header">
-        <label class="field"
-          ><span>Reason</span
-          ><t-select [value]="reason()" (valueChange)="reason.set($event)">
+        <t-field name="Reason"
+          ><t-select [formField]="entry.fields.reason">
             <t-option value="" label="choose" />
             @for (each of choices.all().reasons; track each.code) {
               <t-option [value]="each.code" label="{{ each.name }}" />
             }</t-select
-        ></label>
-        <label class="field"><span>Date</span><t-date label="Date" [(value)]="date" [refused]="fields()['date']" /></label>
-        <label class="field wide"><span>Note</span><t-text [value]="note()" (valueChange)="note.set($event)" [refused]="!!fields()['note']" /></label>
+        ></t-field>
+        <t-field name="Date"><t-date label="Date" [formField]="entry.fields.date" /></t-field>
+        <t-field class="wide" name="Note"><t-text [formField]="entry.fields.note" /></t-field>
       </div>
       <label class="field" style="max-width: 420px"><span>Item</span><t-item-field label="Item" (taken)="take($event)" /></label>
       @if (store.lines().length > 0) {
@@ -157,12 +160,12 @@ import { Sheet } from '../ui/sheet';
         </section>
       }
       <div class="acts">
-        <button nz-button type="button" class="act first" [disabled]="store.busy() || !store.ready() || reason() === ''" (click)="save()">
+        <button nz-button type="button" class="act first" [disabled]="store.busy() || !store.ready() || draft().reason === ''" (click)="save()">
           {{ saveWords() }} <kbd>Ctrl+Enter</kbd>
         </button>
       </div>
     </div>
-    <t-leave />
+    <t-leave [entry]="entry" />
   `,
   styleUrl: '../ui/entry.less',
 })
@@ -172,9 +175,15 @@ export class AdjustPage {
   protected readonly choices = inject(Choices);
   private readonly itemField = viewChild.required(ItemField);
   private readonly today = toSignal(this.ngrx.select(sessionFeature.selectToday), { initialValue: '' });
-  protected readonly reason = signal('');
-  protected readonly note = signal('');
-  protected readonly date = linkedSignal(() => this.today());
+  private readonly header = signal({ reason: '', note: '', date: '' });
+  protected readonly draft = writable(
+    () => ({ ...this.header(), lines: this.store.lines() }),
+    ({ lines, ...header }) => {
+      this.header.set(header);
+      if (lines !== this.store.lines()) this.store.restore(lines);
+    },
+  );
+  protected readonly entry = entryOf({ draft: this.draft, problem: this.store.problem });
   protected readonly states: readonly KeptState[] = ['available', 'held', 'rejected'];
   protected readonly none: readonly PieceView[] = [];
   protected readonly there = thereOf;
@@ -189,6 +198,10 @@ export class AdjustPage {
   });
 
   constructor() {
+    effect(() => {
+      const date = this.today();
+      untracked(() => this.entry.preset({ date }));
+    });
     afterNextRender(() => this.itemField().focus());
     useKeys([{ key: 'Ctrl+Enter', words: 'Adjust', act: () => this.save() }]);
   }
@@ -213,8 +226,9 @@ export class AdjustPage {
   }
 
   protected save(): void {
-    if (this.reason() === '') return;
-    const date = this.date() === this.today() ? '' : this.date();
-    this.store.save({ warehouseId: this.choices.warehouseId(), reason: this.reason(), note: this.note(), date });
+    const { reason, note, date } = this.draft();
+    if (reason === '') return;
+    const other = date === this.today() ? '' : date;
+    this.store.save({ warehouseId: this.choices.warehouseId(), reason, note, date: other }, () => this.entry.settle());
   }
 }

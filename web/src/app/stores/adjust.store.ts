@@ -106,7 +106,9 @@ export const AdjustStore = signalStore(
           error: fail,
         });
       },
-      save: (header: { warehouseId: number; reason: string; note: string; date: string }): void => {
+      /** Takes lines that were typed before. */
+      restore: (lines: readonly AdjustLine[]): void => patchState(store, { lines }),
+      save: (header: { warehouseId: number; reason: string; note: string; date: string }, done: () => void = () => undefined): void => {
         if (store.busy() || !store.ready()) return;
         patchState(store, { busy: true, problem: null, holders: [] });
         const { date, ...rest } = header;
@@ -119,7 +121,10 @@ export const AdjustStore = signalStore(
           ...(line.pieces.length === 0 ? {} : { pieces: line.pieces.map((piece) => ({ ...piece, quantity: piece.quantity?.replace(/^-/, '') })) }),
         }));
         client.call(api.stores.adjust, { body: { ...rest, ...(date === '' ? {} : { date }), lines } }).subscribe({
-          next: ({ id }) => void router.navigate(['/stores/adjustments', id]),
+          next: ({ id }) => {
+            done();
+            void router.navigate(['/stores/adjustments', id]);
+          },
           error: (error: unknown) => {
             fail(error);
             const held = store.problem()?.code === 'heldByOthers' ? store.lines() : [];

@@ -1,19 +1,21 @@
 /** Asks another warehouse for stock. */
-import { ChangeDetectionStrategy, Component, afterNextRender, computed, inject, linkedSignal, signal, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, afterNextRender, computed, effect, inject, signal, untracked, viewChild } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { api, type Availability, type ItemChoice } from '@terrace/contract';
+import { api, type Availability, type BodyIn, type ItemChoice } from '@terrace/contract';
 import { addDays } from '@terrace/core';
-import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { ApiClient, problemOf } from '../client/api-client';
 import { Choices } from '../client/choices';
 import { focusActions } from '../shell/focus.state';
 import { useKeys } from '../ui/keys';
 import { sessionFeature } from '../client/session.state';
 import { DateField, NumberField } from '../ui/fields';
 import { GroupedPipe } from '../ui/format';
+import { Control, entryOf } from '../ui/forms';
 import { ItemField } from '../ui/item-field';
+import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 import { Leave } from '../ui/leave';
 import { SelectField, SelectOption } from '../ui/select-field';
@@ -26,30 +28,56 @@ interface Line {
   readonly free: string;
 }
 
+interface TransferDraft {
+  readonly fromId: number;
+  readonly toId: number;
+  readonly shipDate: string;
+  readonly dueDate: string;
+  readonly carrier: string;
+  readonly lines: readonly Line[];
+}
+
+const bodyOf = ({ lines, ...draft }: TransferDraft): BodyIn<typeof api.stores.requestTransfer> => ({
+  ...draft,
+  lines: lines.map((line) => ({ itemId: line.item.id, quantity: line.quantity || '0' })),
+});
+
 @Component({
-  imports: [Sheet, NzButtonModule, SelectField, SelectOption, TextField, Leave, DateField, NumberField, ItemField, Refused, GroupedPipe],
+  imports: [
+    Control,
+    Labelled,
+    Sheet,
+    NzButtonModule,
+    SelectField,
+    SelectOption,
+    TextField,
+    Leave,
+    DateField,
+    NumberField,
+    ItemField,
+    Refused,
+    GroupedPipe,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
       <h1>Ask for a transfer</h1>
       <div class="header">
-        <label class="field"
-          ><span>From</span
-          ><t-select [value]="fromId()" label="From" (valueChange)="fromId.set(+$event)">
+        <t-field name="From"
+          ><t-select as="number" label="From" [formField]="entry.fields.fromId">
             @for (each of choices.all().warehouses; track each.id) {
               <t-option [value]="each.id" label="{{ each.code }} · {{ each.name }}" />
             }</t-select
-        ></label>
-        <label class="field"
-          ><span>To</span
-          ><t-select [value]="toId()" label="To" (valueChange)="toId.set(+$event)">
+        ></t-field>
+        <t-field name="To"
+          ><t-select as="number" label="To" [formField]="entry.fields.toId">
             @for (each of choices.all().warehouses; track each.id) {
               <t-option [value]="each.id" label="{{ each.code }} · {{ each.name }}" />
             }</t-select
-        ></label>
-        <label class="field"><span>Ships on</span><t-date label="Ships on" [(value)]="shipDate" [refused]="problem()?.fields?.['shipDate']" /></label>
-        <label class="field"><span>Due on</span><t-date label="Due on" [(value)]="dueDate" [refused]="problem()?.fields?.['dueDate']" /></label>
-        <label class="field"><span>By</span><t-text placeholder="carrier" [value]="carrier()" (valueChange)="carrier.set($event)" /></label>
+        ></t-field>
+        <t-field name="Ships on"><t-date label="Ships on" [formField]="entry.fields.shipDate" /></t-field>
+        <t-field name="Due on"><t-date label="Due on" [formField]="entry.fields.dueDate" /></t-field>
+        <t-field name="By"><t-text placeholder="carrier" [formField]="entry.fields.carrier" /></t-field>
       </div>
       <label class="field" style="max-width: 420px"><span>Item</span><t-item-field label="Item" (taken)="add($event)" /></label>
       <t-sheet>
@@ -62,7 +90,7 @@ interface Line {
           </tr>
         </thead>
         <tbody>
-          @for (line of lines(); track line.item.id; let index = $index) {
+          @for (line of draft().lines; track line.item.id; let index = $index) {
             <tr>
               <td>
                 <span class="code">{{ line.item.code }}</span>
@@ -77,7 +105,7 @@ interface Line {
                   [value]="line.quantity"
                   [packs]="line.item.packs"
                   (valueChange)="type(index, $event)"
-                  [refused]="problem()?.fields?.['lines.' + index + '.quantity']"
+                  [refused]="entry.refused()['lines.' + index + '.quantity']"
                 />
               </td>
               <td><button nz-button type="button" class="act small" (click)="drop(index)">Drop</button></td>
@@ -89,14 +117,14 @@ interface Line {
           }
         </tbody>
       </t-sheet>
-      <t-refusal [problem]="problem()" />
+      <t-refusal [problem]="entry.problem()" />
       <div class="acts">
-        <button nz-button type="button" class="act first" [disabled]="busy() || lines().length === 0" (click)="save()">
+        <button nz-button type="button" class="act first" [disabled]="entry.busy() || draft().lines.length === 0" (click)="save()">
           Ask {{ fromCode() }} for it <kbd>Ctrl+Enter</kbd>
         </button>
       </div>
     </div>
-    <t-leave />
+    <t-leave [entry]="entry" />
   `,
   styleUrl: '../ui/entry.less',
 })
@@ -107,60 +135,48 @@ export class TransferEntryPage {
   protected readonly choices = inject(Choices);
   private readonly itemField = viewChild.required(ItemField);
   private readonly today = toSignal(this.store.select(sessionFeature.selectToday), { initialValue: '' });
-  protected readonly toId = linkedSignal(() => this.choices.warehouseId());
-  protected readonly fromId = linkedSignal(() => this.choices.all().warehouses.find((each) => each.id !== this.toId())?.id ?? 0);
-  protected readonly fromCode = computed(() => this.choices.all().warehouses.find((each) => each.id === this.fromId())?.code ?? '');
-  protected readonly shipDate = linkedSignal(() => this.today());
-  protected readonly dueDate = linkedSignal(() => (this.today() === '' ? '' : addDays(this.today(), 2)));
-  protected readonly carrier = signal('');
-  protected readonly lines = signal<readonly Line[]>([]);
-  protected readonly busy = signal(false);
-  protected readonly problem = signal<Problem | null>(null);
+  protected readonly draft = signal<TransferDraft>({ fromId: 0, toId: 0, shipDate: '', dueDate: '', carrier: '', lines: [] });
+  protected readonly entry = entryOf({ draft: this.draft, route: () => api.stores.requestTransfer, body: bodyOf });
+  protected readonly fromCode = computed(() => this.choices.all().warehouses.find((each) => each.id === this.draft().fromId)?.code ?? '');
 
   constructor() {
+    effect(() => {
+      const [toId, today] = [this.choices.warehouseId(), this.today()];
+      const fromId = this.choices.all().warehouses.find((each) => each.id !== toId)?.id ?? 0;
+      untracked(() => this.entry.preset({ fromId, toId, shipDate: today, dueDate: today === '' ? '' : addDays(today, 2) }));
+    });
     afterNextRender(() => this.itemField().focus());
     useKeys([{ key: 'Ctrl+Enter', words: 'Ask for it', act: () => this.save() }]);
   }
 
   protected add(item: ItemChoice): void {
-    this.store.dispatch(focusActions.point({ itemId: item.id, warehouseId: this.fromId() }));
-    this.client.call(api.stores.availability, { query: { item: item.id, warehouse: this.fromId() } }).subscribe({
+    this.store.dispatch(focusActions.point({ itemId: item.id, warehouseId: this.draft().fromId }));
+    this.client.call(api.stores.availability, { query: { item: item.id, warehouse: this.draft().fromId } }).subscribe({
       next: ({ free }: Availability) => {
-        this.lines.update((lines) => (lines.some((line) => line.item.id === item.id) ? lines : [...lines, { item, quantity: '', free }]));
-        this.problem.set(null);
+        this.setLines((lines) => (lines.some((line) => line.item.id === item.id) ? lines : [...lines, { item, quantity: '', free }]));
+        this.entry.refuse(null);
       },
-      error: (error: unknown) => this.problem.set(problemOf(error)),
+      error: (error: unknown) => this.entry.refuse(problemOf(error)),
     });
   }
 
+  private setLines(change: (lines: readonly Line[]) => readonly Line[]): void {
+    this.draft.update((draft) => ({ ...draft, lines: change(draft.lines) }));
+  }
+
   protected type(index: number, quantity: string): void {
-    this.lines.update((lines) => lines.map((line, at) => (at === index ? { ...line, quantity } : line)));
+    this.setLines((lines) => lines.map((line, at) => (at === index ? { ...line, quantity } : line)));
   }
 
   protected drop(index: number): void {
-    this.lines.update((lines) => lines.filter((_, at) => at !== index));
+    this.setLines((lines) => lines.filter((_, at) => at !== index));
   }
 
   protected save(): void {
-    if (this.busy() || this.lines().length === 0) return;
-    this.busy.set(true);
-    this.client
-      .call(api.stores.requestTransfer, {
-        body: {
-          fromId: this.fromId(),
-          toId: this.toId(),
-          shipDate: this.shipDate(),
-          dueDate: this.dueDate(),
-          carrier: this.carrier(),
-          lines: this.lines().map((line) => ({ itemId: line.item.id, quantity: line.quantity || '0' })),
-        },
-      })
-      .subscribe({
-        next: ({ id }) => void this.router.navigate(['/stores/transfers', id]),
-        error: (error: unknown) => {
-          this.busy.set(false);
-          this.problem.set(problemOf(error));
-        },
-      });
+    if (this.draft().lines.length === 0) return;
+    this.entry.send(
+      this.client.call(api.stores.requestTransfer, { body: bodyOf(this.draft()) }),
+      ({ id }) => void this.router.navigate(['/stores/transfers', id]),
+    );
   }
 }

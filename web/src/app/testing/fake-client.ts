@@ -33,6 +33,10 @@ export class FakeClient {
     return this.call(route, call).pipe(catchError(() => of(instead)));
   }
 
+  within(): void {
+    // A fake has no session that could end.
+  }
+
   tell(problem: Problem): void {
     this.told.push(problem);
   }

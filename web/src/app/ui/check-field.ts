@@ -32,8 +32,8 @@ export class CheckField extends FormField<boolean> {
   readonly disabled = input(false, { transform: booleanAttribute });
 
   protected turn(checked: boolean): void {
-    this.checked.set(checked);
     this.changed(checked);
+    this.checked.set(checked);
     this.left();
   }
 

@@ -1,15 +1,18 @@
 /** A field that chooses from a short list by code or words, without the mouse. */
 import { OverlayModule } from '@angular/cdk/overlay';
 import type { ElementRef } from '@angular/core';
-import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, model, signal, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, forwardRef, input, linkedSignal, model, signal, viewChild } from '@angular/core';
+import { NG_VALUE_ACCESSOR } from '@angular/forms';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import type { Choice } from '@terrace/contract';
+import { FormField } from './form-field';
 import { FoundList, FoundRow } from './found-list';
 
 const MOST = 10;
 
 @Component({
   selector: 't-choice',
+  providers: [{ provide: NG_VALUE_ACCESSOR, useExisting: forwardRef(() => ChoiceField), multi: true }],
   imports: [FoundList, FoundRow, NzInputModule, OverlayModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -26,7 +29,7 @@ const MOST = 10;
       [attr.aria-controls]="list.shown() ? list.id : null"
       [attr.aria-expanded]="list.shown()"
       [attr.aria-activedescendant]="list.reachedId()"
-      [attr.aria-invalid]="!!refused()"
+      [attr.aria-invalid]="!!refused() || bad()"
       [value]="text()"
       (input)="type(box.value)"
       (keydown)="key($event)"
@@ -56,15 +59,16 @@ const MOST = 10;
     }
   `,
 })
-export class ChoiceField {
-  readonly value = model.required<number>();
+export class ChoiceField extends FormField<number> {
+  readonly value = model(0);
   readonly choices = input.required<readonly Choice[]>();
   readonly label = input.required<string>();
   readonly refused = input<string | undefined>();
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
   protected readonly open = signal(false);
   private readonly list = viewChild.required<FoundList<Choice>>('list');
-  private readonly chosen = computed(() => this.choices().find((each) => each.id === this.value()));
+  private readonly current = linkedSignal(() => this.value());
+  private readonly chosen = computed(() => this.choices().find((each) => each.id === this.current()));
   protected readonly text = linkedSignal(() => this.chosen()?.name ?? '');
   protected readonly found = computed(() => {
     const words = this.text().toLowerCase().split(/\s+/).filter(Boolean);
@@ -97,12 +101,19 @@ export class ChoiceField {
   }
 
   protected take(each: Choice): void {
+    this.current.set(each.id);
+    this.changed(each.id);
     this.value.set(each.id);
     this.text.set(each.name);
     this.open.set(false);
   }
 
+  writeValue(value: number | null): void {
+    this.current.set(value ?? 0);
+  }
+
   protected leave(): void {
+    this.left();
     this.open.set(false);
     this.text.set(this.chosen()?.name ?? '');
   }

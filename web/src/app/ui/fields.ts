@@ -1,19 +1,34 @@
 /** Fields for numbers and dates that accept what people type. */
 import { OverlayModule } from '@angular/cdk/overlay';
 import type { ElementRef } from '@angular/core';
-import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, model, output, signal, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  forwardRef,
+  inject,
+  input,
+  linkedSignal,
+  model,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
+import { NG_VALUE_ACCESSOR } from '@angular/forms';
 import { LucideCalendarDays } from '@lucide/angular';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { Store } from '@ngrx/store';
 import { sessionFeature } from '../client/session.state';
+import { TypedField } from './form-field';
 import { longDay } from './format';
 import { MonthCalendar, reachedBy } from './month-calendar';
 import { readTypedDate, readTypedNumber, type Pack } from './number-and-date-input';
 
 @Component({
   selector: 't-number',
+  providers: [{ provide: NG_VALUE_ACCESSOR, useExisting: forwardRef(() => NumberField), multi: true }],
   imports: [NzInputModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -24,8 +39,8 @@ import { readTypedDate, readTypedNumber, type Pack } from './number-and-date-inp
       inputmode="decimal"
       autocomplete="off"
       [attr.aria-label]="label()"
-      [attr.aria-invalid]="wrong() !== ''"
-      [disabled]="disabled()"
+      [attr.aria-invalid]="wrong() !== '' || bad()"
+      [disabled]="disabled() || off()"
       [value]="shown()"
       (input)="type(box.value)"
       (blur)="settle()"
@@ -39,8 +54,8 @@ import { readTypedDate, readTypedNumber, type Pack } from './number-and-date-inp
   styles:
     ':host { display: grid; grid-template-columns: minmax(0, 1fr); gap: 2px; } .wrong { color: var(--trouble); font-size: 12px; white-space: normal; }',
 })
-export class NumberField {
-  readonly value = model.required<string>();
+export class NumberField extends TypedField {
+  readonly value = model('');
   readonly label = input.required<string>();
   readonly packs = input<readonly Pack[]>([]);
   readonly refused = input<string | undefined>();
@@ -50,29 +65,36 @@ export class NumberField {
   readonly settled = output<string>();
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
   protected readonly shown = linkedSignal(() => this.value());
-  private readonly left = signal(false);
+  private readonly done = signal(false);
   private readonly typed = computed(() => readTypedNumber(this.shown(), this.packs()));
   protected readonly wrong = computed(() => {
     const typed = this.typed();
     return 'wrong' in typed ? typed.wrong : (this.refused() ?? '');
   });
   /** Nobody is told while they still type. */
-  protected readonly said = computed(() => (('wrong' in this.typed() ? this.left() : !this.quiet()) ? this.wrong() : ''));
+  protected readonly said = computed(() => (('wrong' in this.typed() ? this.done() : !this.quiet()) ? this.wrong() : ''));
 
   focus(): void {
     this.box().nativeElement.focus();
   }
 
+  protected show(value: string): void {
+    this.shown.set(value);
+  }
+
   protected type(text: string): void {
-    this.left.set(false);
+    this.done.set(false);
     this.shown.set(text);
     const typed = this.typed();
-    this.value.set('text' in typed ? typed.text : text);
+    const value = 'text' in typed ? typed.text : text;
+    this.tell(value);
+    this.value.set(value);
     this.shown.set(text);
   }
 
   protected settle(): void {
-    this.left.set(true);
+    this.done.set(true);
+    this.left();
     const typed = this.typed();
     if ('text' in typed) {
       this.shown.set(typed.text);
@@ -83,6 +105,7 @@ export class NumberField {
 
 @Component({
   selector: 't-date',
+  providers: [{ provide: NG_VALUE_ACCESSOR, useExisting: forwardRef(() => DateField), multi: true }],
   imports: [LucideCalendarDays, MonthCalendar, NzButtonModule, NzInputModule, OverlayModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -95,8 +118,8 @@ export class NumberField {
         placeholder="fri, +5, wk 14"
         [attr.aria-label]="label()"
         [attr.aria-description]="day() || null"
-        [attr.aria-invalid]="wrong() !== ''"
-        [disabled]="disabled()"
+        [attr.aria-invalid]="wrong() !== '' || bad()"
+        [disabled]="disabled() || off()"
         [value]="shown()"
         (input)="type(box.value)"
         (blur)="settle()"
@@ -110,7 +133,7 @@ export class NumberField {
         tabindex="-1"
         aria-label="Calendar"
         [attr.aria-expanded]="picking() !== null"
-        [disabled]="disabled()"
+        [disabled]="disabled() || off()"
         (mousedown)="$event.preventDefault()"
         (click)="open(); box.focus()"
       >
@@ -160,8 +183,8 @@ export class NumberField {
     }
   `,
 })
-export class DateField {
-  readonly value = model.required<string>();
+export class DateField extends TypedField {
+  readonly value = model('');
   readonly label = input.required<string>();
   readonly refused = input<string | undefined>();
   readonly disabled = input(false);
@@ -170,7 +193,7 @@ export class DateField {
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
   protected readonly today = toSignal(inject(Store).select(sessionFeature.selectToday), { initialValue: '' });
   protected readonly shown = linkedSignal(() => this.value());
-  private readonly left = signal(false);
+  private readonly done = signal(false);
   private readonly typed = computed(() => readTypedDate(this.shown(), this.today()));
   protected readonly day = computed(() => {
     const typed = this.typed();
@@ -181,7 +204,7 @@ export class DateField {
     return 'wrong' in typed ? typed.wrong : (this.refused() ?? '');
   });
   /** Nobody is told while they still type. */
-  protected readonly said = computed(() => (('wrong' in this.typed() ? this.left() : !this.quiet()) ? this.wrong() : ''));
+  protected readonly said = computed(() => (('wrong' in this.typed() ? this.done() : !this.quiet()) ? this.wrong() : ''));
 
   /** The day that the calendar stands at, while it is open. */
   protected readonly picking = signal<string | null>(null);
@@ -190,16 +213,22 @@ export class DateField {
     this.box().nativeElement.focus();
   }
 
+  protected show(value: string): void {
+    this.shown.set(value);
+  }
+
   protected type(text: string): void {
-    this.left.set(false);
+    this.done.set(false);
     this.shown.set(text);
   }
 
   protected settle(): void {
-    this.left.set(true);
+    this.done.set(true);
     const typed = this.typed();
     const text = 'text' in typed ? typed.text : this.shown();
+    this.tell(text);
     this.value.set(text);
+    this.left();
     this.shown.set(text);
   }
 

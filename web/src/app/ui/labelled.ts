@@ -1,5 +1,6 @@
 /** A field with its name above and, where there is one, the reason why it was refused below. */
-import { ChangeDetectionStrategy, Component, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, contentChild, input } from '@angular/core';
+import { Control } from './forms';
 
 @Component({
   selector: 't-field',
@@ -9,7 +10,7 @@ import { ChangeDetectionStrategy, Component, input } from '@angular/core';
       ><span class="name">{{ name() }}</span
       ><ng-content
     /></label>
-    @if (refused(); as wrong) {
+    @if (wrong(); as wrong) {
       <span class="wrong">{{ wrong }}</span>
     } @else if (hint() !== '') {
       <span class="hint">{{ hint() }}</span>
@@ -45,4 +46,10 @@ export class Labelled {
   readonly name = input.required<string>();
   readonly refused = input<string | undefined>();
   readonly hint = input('');
+  private readonly control = contentChild(Control, { descendants: true });
+  /** What is wrong with it: as the page says, or as its form does once it was left. */
+  protected readonly wrong = computed(() => {
+    const state = this.control()?.state();
+    return this.refused() ?? (state?.touched() === true ? state.errors()[0]?.message : undefined);
+  });
 }

@@ -1,45 +1,44 @@
-/** `Esc` on a screen where something is entered: back at once while nothing was typed, otherwise asks first. */
-import { ChangeDetectionStrategy, Component, DestroyRef, ElementRef, inject, signal } from '@angular/core';
+/** `Esc` on a screen where something is entered: back at once while nothing was typed, otherwise asks first, as any way off the page does. */
+import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
 import { Confirm } from './confirm';
+import { Leaving, type Entry } from './forms';
 import { useKeys } from './keys';
+import { Note } from './note';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 
 @Component({
   selector: 't-leave',
-  imports: [Confirm],
+  imports: [Confirm, Note, NzButtonModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    @if (asking()) {
+    @if (entry().again()) {
+      <t-note kind="calm">
+        <span>What you typed here before is here again; it is not saved yet.</span>
+        <button nz-button type="button" class="act small" (click)="entry().drop()">Throw it away</button>
+      </t-note>
+    }
+    @if (leaving.asking()) {
       <t-confirm
         heading="Go back without saving?"
         consequences="What you typed here is not saved and would be gone."
         action="Go back without saving"
         otherwise="Stay here"
-        (agreed)="back()"
-        (dropped)="asking.set(false)"
+        (agreed)="leaving.answer(true)"
+        (dropped)="leaving.answer(false)"
       />
     }
   `,
 })
 export class Leave {
-  protected readonly asking = signal(false);
-  private typed = false;
+  /** What is being entered on the page. */
+  readonly entry = input.required<Pick<Entry<object>, 'again' | 'drop'>>();
+  protected readonly leaving = inject(Leaving);
 
   constructor() {
-    const screen = (inject(ElementRef) as ElementRef<HTMLElement>).nativeElement;
-    const note = (event: Event): void => {
-      if (screen.parentElement?.contains(event.target as Node)) this.typed = true;
-    };
-    document.addEventListener('input', note);
-    inject(DestroyRef).onDestroy(() => document.removeEventListener('input', note));
-    useKeys([{ key: 'Esc', words: 'Back', act: () => this.leave() }]);
+    useKeys([{ key: 'Esc', words: 'Back', act: () => void this.back() }]);
   }
 
-  private leave(): void {
-    if (this.typed) this.asking.set(true);
-    else this.back();
-  }
-
-  protected back(): void {
-    history.back();
+  private async back(): Promise<void> {
+    if (await this.leaving.ask()) history.back();
   }
 }

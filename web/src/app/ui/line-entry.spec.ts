@@ -1,7 +1,7 @@
 import '@angular/compiler';
 import { describe, expect, it } from 'vitest';
 import type { ItemChoice } from '@terrace/contract';
-import { EMPTY_LINE, amountOf, packWords, scannedQuantity } from './line-entry';
+import { amountOf, freshLine, packWords, scannedQuantity } from './line-entry';
 
 const jar: ItemChoice = {
   id: 1,
@@ -19,7 +19,7 @@ const jar: ItemChoice = {
   sellUnit: null,
   scanned: null,
 };
-const line = (more: object) => ({ ...EMPTY_LINE, item: jar, ...more });
+const line = (more: object) => ({ ...freshLine(), item: jar, ...more });
 
 describe('a line that is being entered', () => {
   it.each([
@@ -46,6 +46,6 @@ describe('a line that is being entered', () => {
     expect(amountOf(line({ quantity: '7', price: '0.335', discount: '10' }))).toBe('2.11');
     expect(amountOf(line({ quantity: 'x', price: '1' }))).toBe('');
     expect(amountOf(line({ quantity: '1', price: '' }))).toBe('');
-    expect(amountOf({ ...EMPTY_LINE, quantity: '1', price: '1' })).toBe('');
+    expect(amountOf({ ...freshLine(), quantity: '1', price: '1' })).toBe('');
   });
 });

@@ -2,13 +2,14 @@
  * Lines of a document, entered by keyboard: Enter goes on from field to field and opens the next line; rows pasted from
  * a spreadsheet (item, quantity, price) become lines.
  */
-import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, input, model, output, signal, viewChildren } from '@angular/core';
+import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, input, output, signal, viewChildren } from '@angular/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { firstValueFrom } from 'rxjs';
 import { api, type ItemChoice } from '@terrace/contract';
 import { QUANTITY_SCALE, asPrice, extend, parsePrice, parseQuantity, readDecimal, toScale, writeAmount } from '@terrace/core';
 import { ApiClient } from '../client/api-client';
 import { DateField, NumberField } from './fields';
+import { Control, type FieldTree } from './forms';
 import { grouped, shortDay } from './format';
 import { ItemField } from './item-field';
 import { readTypedNumber } from './number-and-date-input';
@@ -28,7 +29,13 @@ export interface EntryLine {
   readonly reason?: string;
 }
 
-export const EMPTY_LINE: EntryLine = { item: null, quantity: '', price: '', discount: '0', date: '' };
+/** What a line begins with; frozen, since a form marks the lines that it holds: each has to be one of its own ({@link freshLine}). */
+const EMPTY_LINE: EntryLine = Object.freeze({ item: null, quantity: '', price: '', discount: '0', date: '' });
+
+/** A line of its own, empty but for what is given; what a form has marked on another does not come along. */
+export function freshLine(given: Partial<EntryLine> = {}): EntryLine {
+  return { ...EMPTY_LINE, ...(Object.fromEntries(Object.entries(given)) as Partial<EntryLine>) };
+}
 
 const MOST_NAMED = 4;
 const NOTHING = { mantissa: 0n, scale: 0 };
@@ -65,7 +72,7 @@ export function scannedQuantity(item: ItemChoice, quantity: string): Partial<Ent
 
 @Component({
   selector: 't-line-entry',
-  imports: [Sheet, NzButtonModule, ItemField, NumberField, DateField],
+  imports: [Control, Sheet, NzButtonModule, ItemField, NumberField, DateField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-sheet (paste)="paste($event)">
@@ -118,8 +125,8 @@ export function scannedQuantity(item: ItemChoice, quantity: string): Partial<Ent
             </td>
             <td class="number">
               <t-number
-                [value]="line.quantity"
-                (valueChange)="set(index, { quantity: $event })"
+                [formField]="fieldsOf(index).quantity"
+                (valueChange)="pointed.emit(index)"
                 [packs]="line.item?.packs ?? []"
                 [label]="'Quantity of line ' + (index + 1)"
                 [refused]="refused()['lines.' + index + '.quantity']"
@@ -134,7 +141,7 @@ export function scannedQuantity(item: ItemChoice, quantity: string): Partial<Ent
             </td>
             <td class="number">
               <t-number
-                [value]="line.price"
+                [formField]="fieldsOf(index).price"
                 (valueChange)="set(index, { price: $event, typed: $event !== '' })"
                 [label]="'Price of line ' + (index + 1)"
                 [refused]="refused()['lines.' + index + '.price']"
@@ -144,8 +151,8 @@ export function scannedQuantity(item: ItemChoice, quantity: string): Partial<Ent
             @if (!buying()) {
               <td class="number small">
                 <t-number
-                  [value]="line.discount"
-                  (valueChange)="set(index, { discount: $event })"
+                  [formField]="fieldsOf(index).discount"
+                  (valueChange)="pointed.emit(index)"
                   [label]="'Discount of line ' + (index + 1)"
                   [refused]="refused()['lines.' + index + '.discount']"
                   (keydown.enter)="next($event)"
@@ -154,8 +161,7 @@ export function scannedQuantity(item: ItemChoice, quantity: string): Partial<Ent
             } @else {
               <td class="date">
                 <t-date
-                  [value]="line.date"
-                  (valueChange)="set(index, { date: $event })"
+                  [formField]="fieldsOf(index).date"
                   [label]="'Due date of line ' + (index + 1)"
                   [refused]="refused()['lines.' + index + '.dueDate']"
                   (keydown.enter)="next($event)"
@@ -216,7 +222,9 @@ export function scannedQuantity(item: ItemChoice, quantity: string): Partial<Ent
 })
 export class LineEntry {
   protected readonly day = shortDay;
-  readonly lines = model.required<readonly EntryLine[]>();
+  /** The lines as a part of what is entered; each figure is a field of it. */
+  readonly form = input.required<FieldTree<readonly EntryLine[]>>();
+  protected readonly lines = computed(() => this.form()().value());
   readonly refused = input<Readonly<Record<string, string>>>({});
   readonly buying = input(false);
   readonly pointed = output<number>();
@@ -247,18 +255,26 @@ export class LineEntry {
     setTimeout(() => this.focusAfter(this.items()[index]));
   }
 
+  /** The fields of a line. */
+  protected fieldsOf(index: number): FieldTree<EntryLine> {
+    return (this.form() as unknown as Readonly<Record<number, FieldTree<EntryLine>>>)[index] as FieldTree<EntryLine>;
+  }
+
+  private change(change: (lines: readonly EntryLine[]) => readonly EntryLine[]): void {
+    this.form()().value.update(change);
+  }
+
   protected set(index: number, change: Partial<EntryLine>): void {
-    this.lines.update((lines) => lines.map((line, each) => (each === index ? { ...line, ...change } : line)));
-    if (change.quantity !== undefined || change.discount !== undefined) this.pointed.emit(index);
+    this.change((lines) => lines.map((line, each) => (each === index ? { ...line, ...change } : line)));
   }
 
   protected remove(index: number): void {
-    this.lines.update((lines) => lines.filter((_, each) => each !== index));
+    this.change((lines) => lines.filter((_, each) => each !== index));
   }
 
   protected add(): void {
     const last = this.lines().at(-1);
-    this.lines.update((lines) => [...lines, { ...EMPTY_LINE, date: last?.date ?? '' }]);
+    this.change((lines) => [...lines, freshLine({ date: last?.date ?? '' })]);
     setTimeout(() => this.focusItem(this.lines().length - 1));
   }
 
@@ -307,16 +323,17 @@ export class LineEntry {
         const read = readTypedNumber(typed, item.packs);
         return 'text' in read && read.text !== '' ? read.text : other;
       };
-      lines.push({
-        ...EMPTY_LINE,
-        item,
-        quantity: figure(quantity, quantity),
-        price: figure(price ?? '', ''),
-        typed: (price ?? '').trim() !== '',
-        date: this.lines().at(-1)?.date ?? '',
-      });
+      lines.push(
+        freshLine({
+          item,
+          quantity: figure(quantity, quantity),
+          price: figure(price ?? '', ''),
+          typed: (price ?? '').trim() !== '',
+          date: this.lines().at(-1)?.date ?? '',
+        }),
+      );
     }
-    this.lines.update((known) => [...known.filter((line) => line.item), ...lines]);
+    this.change((known) => [...known.filter((line) => line.item), ...lines]);
     this.hint.set(
       unknown.length === 0 ? `${lines.length} rows pasted.` : `${lines.length} rows pasted; not known: ${unknown.slice(0, MOST_NAMED).join(', ')}.`,
     );

@@ -64,12 +64,14 @@ export class SelectOption {
   `,
   styles: ':host { display: block; min-width: 0; } nz-select { width: 100%; }',
 })
-export class SelectField extends FormField<string> {
+export class SelectField extends FormField<string | number | null> {
   /** Values are compared as texts, and what is chosen is told as one. */
   readonly value = input<Value>('');
   readonly valueChange = output<string>();
   /** What it is called where no label stands around it. */
   readonly label = input('');
+  /** What a form is told: the text, a number, or nothing where the empty one is chosen. */
+  readonly as = input<'text' | 'number' | 'maybe'>('text');
   readonly placeholder = input('');
   readonly disabled = input(false, { transform: booleanAttribute });
   readonly refused = input(false, { transform: booleanAttribute });
@@ -103,7 +105,7 @@ export class SelectField extends FormField<string> {
         'aria-expanded': String(this.open()),
         'aria-label': this.label() || this.labelAround(),
         'aria-description': chosen?.label ?? '',
-        'aria-invalid': this.refused() ? 'true' : '',
+        'aria-invalid': this.refused() || this.bad() ? 'true' : '',
       };
       for (const [name, value] of Object.entries(said))
         if (value === '') inner?.removeAttribute(name);
@@ -154,13 +156,19 @@ export class SelectField extends FormField<string> {
 
   protected choose(value: string): void {
     this.current.set(value);
+    this.changed(this.told(value));
     this.valueChange.emit(value);
-    this.changed(value);
     // As any field does when somebody changes it.
     this.host.nativeElement.dispatchEvent(new Event('input', { bubbles: true }));
   }
 
-  writeValue(value: string | null): void {
+  private told(value: string): string | number | null {
+    if (this.as() === 'text') return value;
+    if (value === '') return null;
+    return this.as() === 'number' ? Number(value) : value;
+  }
+
+  writeValue(value: string | number | null): void {
     this.current.set(textOf(value));
   }
 }

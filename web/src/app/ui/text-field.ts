@@ -48,8 +48,9 @@ abstract class Typed extends FormField<string> {
   }
 
   protected typed(text: string): void {
-    this.value.set(text);
+    // Whoever hears of it by the form has it before those who hear of it by the template.
     this.changed(text);
+    this.value.set(text);
   }
 
   writeValue(value: string | null): void {
@@ -79,7 +80,7 @@ abstract class Typed extends FormField<string> {
       [attr.autocomplete]="autocomplete()"
       [attr.inputmode]="kind() === 'figure' ? 'decimal' : null"
       [attr.maxlength]="maxlength() ?? null"
-      [attr.aria-invalid]="refused() ? true : null"
+      [attr.aria-invalid]="refused() || bad() ? true : null"
       [placeholder]="placeholder()"
       [disabled]="disabled() || off()"
       [value]="value()"
@@ -118,7 +119,7 @@ export class TextField extends Typed {
       [rows]="rows()"
       [attr.aria-label]="label() || null"
       [attr.maxlength]="maxlength() ?? null"
-      [attr.aria-invalid]="refused() ? true : null"
+      [attr.aria-invalid]="refused() || bad() ? true : null"
       [placeholder]="placeholder()"
       [disabled]="disabled() || off()"
       [value]="value()"
