@@ -41,6 +41,7 @@ test('a session that ends under the hands is begun again in place, and what was 
   await page.keyboard.press('Enter');
   await page.getByLabel('Item of line 1').fill('MOTOR-12');
   await page.keyboard.press('Enter');
+  await expect(page.getByLabel('Quantity of line 1')).toBeFocused();
   await page.getByLabel('Quantity of line 1').fill('3');
   await page.getByLabel('Due date of line 1').fill('+20');
   await context.clearCookies();

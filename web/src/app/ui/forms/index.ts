@@ -6,4 +6,4 @@ export { FormField as Control } from '@angular/forms/signals';
 export { disabled, type FieldTree } from '@angular/forms/signals';
 export { entryOf, type Entry, type EntryOptions } from './entry';
 export { writable } from './writable';
-export { Leaving, mayLeave, guarded } from './leaving';
+export { Leaving } from './leaving';

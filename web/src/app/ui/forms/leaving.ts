@@ -35,7 +35,7 @@ export class Leaving {
   }
 }
 
-export const mayLeave: CanDeactivateFn<unknown> = () => inject(Leaving).ask();
+const mayLeave: CanDeactivateFn<unknown> = () => inject(Leaving).ask();
 
 /** Routes whose pages are asked about before they are left. */
 export function guarded(routes: Routes): Routes {

@@ -24,6 +24,9 @@ describe('places in what is entered', () => {
     const fields = { 'lines.0.quantity': 'Too many.', reference: 'Needed.' };
     expect(stillRefused(fields, order, { ...order })).toEqual(fields);
     expect(stillRefused(fields, order, { ...order, lines: [{ quantity: '1', item: null }] })).toEqual({ reference: 'Needed.' });
+    const line = { 'lines.0.itemId': 'Choose an item.' };
+    expect(stillRefused(line, order, { ...order, customerId: 4 })).toEqual(line);
+    expect(stillRefused(line, order, { ...order, lines: [{ quantity: '2', item: { id: 7 } }] })).toEqual({});
   });
 
   it('are the same by both ways, whatever is entered', () => {

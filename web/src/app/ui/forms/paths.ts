@@ -20,7 +20,10 @@ export function nearest(value: unknown, path: string): readonly string[] {
   return keys;
 }
 
-/** Refusals that still hold: a field that was changed since is not refused any more. */
+/**
+ * Refusals that still hold: a field that was changed since is not refused any more. What is no field of its own is
+ * refused until what holds it is changed; what belongs to no part at all, until it is sent again.
+ */
 export function stillRefused(fields: Readonly<Record<string, string>>, then: unknown, now: unknown): Readonly<Record<string, string>> {
   return Object.fromEntries(Object.entries(fields).filter(([path]) => JSON.stringify(valueAt(then, path)) === JSON.stringify(valueAt(now, path))));
 }
