@@ -41,7 +41,7 @@ test('a new item, from nothing to sellable by keyboard alone', async ({ page }) 
   await page.getByRole('combobox', { name: 'Supplier' }).fill('ironbeck');
   await page.keyboard.press('Enter');
   await page.getByLabel('Price', { exact: true }).fill('6.10');
-  await page.getByLabel('Lead days', { exact: true }).fill('8');
+  await page.getByLabel('Lead time, days', { exact: true }).fill('8');
   await page.getByRole('button', { name: 'Set the terms' }).click();
   await expect(page.locator('t-item-terms')).toContainText('Ironbeck Metalworks');
 

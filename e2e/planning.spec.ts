@@ -71,7 +71,7 @@ test('what is ordered is moved as the plan says, and a data problem is mended wh
   await panel.getByRole('button', { name: 'Plan it in DEPOT' }).click();
   await choose(panel.getByLabel('Source'), 'transfer');
   await choose(panel.getByLabel(/^From/), 'WORKS');
-  await panel.getByLabel(/^Lead days/).fill('2');
+  await panel.getByLabel(/^Lead time/).fill('2');
   await panel.getByRole('button', { name: 'Plan it so in DEPOT' }).click();
   await expect(rowOf(page, 'STRIPS')).toHaveCount(0);
   await page.getByRole('link', { name: /^Suggestions/ }).click();

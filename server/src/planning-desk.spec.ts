@@ -188,7 +188,9 @@ describe('a suggestion looked at', () => {
     await manager.call(api.planning.setRule, { params: { id: id('SMOKER') }, body: rule });
     const each = await suggested('SMOKER');
     const view = await manager.call(planning.getSuggestion, { query: { name: each?.id ?? '' } });
-    expect(view.why).toMatch(/^On \d+ Mar \d+ each would be (missing, and 2 each are to be kept|left of the 2 to be kept)\. For CO-\d+\/1 \(\d+\)\./);
+    expect(view.why).toMatch(
+      /^On \d+ Mar \d+ each would be (missing, below the safety stock of 2 each|left, below the safety stock of 2)\. For CO-\d+\/1 \(\d+\)\./,
+    );
     expect(view.why).toContain('in multiples of 12');
     expect(Number(view.quantity) % 12).toBe(0);
     expect(view.choices).toMatchObject([{ supplier: 'Ironbeck Metalworks', preferred: true, price: '17.80', leadDays: 4 }]);

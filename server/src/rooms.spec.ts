@@ -247,7 +247,7 @@ describe('catalogue and notices', () => {
       const shipment = await manager.call(dispatch.createShipment, { body: { orderId: made.id } });
       await manager.call(dispatch.ship, { params: { id: shipment.id }, body: { version: shipment.version } });
     };
-    await sales.call(platform.readNotices, { body: {} });
+    await sales.call(platform.readNotices, { body: { ids: 'all' } });
     await ship();
     await ship();
     const told = await sales.call(platform.notices);
@@ -282,7 +282,7 @@ describe('catalogue and notices', () => {
       rows: [{ kind: 'shipped', text: 'SH-1001 left for CO-1001', read: false, link: { kind: 'shipment', id: 1 } }],
     });
     expect(await manager.call(platform.notices)).toEqual({ unread: 0, rows: [] });
-    await sales.call(platform.readNotices, { body: {} });
+    await sales.call(platform.readNotices, { body: { ids: 'all' } });
     expect(await sales.call(platform.notices)).toMatchObject({ unread: 0, rows: [{ read: true }] });
   });
 });

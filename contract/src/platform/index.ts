@@ -159,7 +159,7 @@ export const platformRoutes = {
     path: '/notices/read',
     summary: 'Mark notices as read: those named, or all',
     right: 'signedIn',
-    body: z.object({ ids: z.array(z.number().int().positive()).max(1000).optional() }),
+    body: z.object({ ids: z.union([z.literal('all'), z.array(z.number().int().positive()).max(1000)]) }),
     answer: z.object({}),
   }),
   allNotices: route({

@@ -45,8 +45,9 @@ describe('what a rule is given', () => {
     );
   });
 
-  it('has nothing but what is missing ordered, in one word or three', () => {
-    for (const words of ['missing', 'what is missing', PLAIN_RULE.sizing]) expect(readSizing(words)).toEqual({ kind: 'lotForLot' });
+  it('is lot-for-lot, written in either way, and as kept texts may still have it', () => {
+    for (const words of ['lot-for-lot', 'Lot for lot', 'missing', 'what is missing', PLAIN_RULE.sizing])
+      expect(readSizing(words)).toEqual({ kind: 'lotForLot' });
   });
 
   it.each(['', 'often', '0 days', '-5 each time', 'up to x below 2'])('has no orders sized "%s"', (text) => {

@@ -32,7 +32,7 @@ export type SafetyBasis =
 export const PLAIN_RULE: Readonly<Record<RuleField, string>> = {
   leadDays: '0',
   safety: '0',
-  sizing: 'what is missing',
+  sizing: 'lot-for-lot',
   minimum: '0',
   multiple: '0',
   maximum: 'any',
@@ -71,7 +71,8 @@ export function ruleGivenBy(item: Says, groups: readonly Says[]): Readonly<Recor
 }
 
 const FIGURE = '(\\d+(?:\\.\\d+)?)';
-const MISSING = /^(?:what is )?missing$/;
+/** As it was written before, too: texts that are kept may say so. */
+const LOT_FOR_LOT = /^(?:lot[- ]for[- ]lot|(?:what is )?missing)$/i;
 const EACH_TIME = new RegExp(`^${FIGURE} each time$`);
 const DAYS = /^(\d{1,3}) days?$/;
 const BELOW = new RegExp(`^${FIGURE} below ${FIGURE}$`);
@@ -91,17 +92,17 @@ export function readSizing(text: string): LotSizing {
   if (max !== undefined && min !== undefined) return { kind: 'minMax', min, max };
   const [, orderCost, holdingPerUnitDay] = CHEAPEST.exec(text) ?? [];
   if (orderCost !== undefined && holdingPerUnitDay !== undefined) return { kind: 'leastCost', orderCost, holdingPerUnitDay };
-  if (MISSING.test(text)) return { kind: 'lotForLot' };
+  if (LOT_FOR_LOT.test(text)) return { kind: 'lotForLot' };
   throw new Refusal(
     'badSizing',
-    `"${text}" is no way to size orders: write "what is missing", "200 each time", "5 days", "50 below 20", "up to 100 below 20" or "cheapest at 25 an order and 0.01 a day".`,
+    `"${text}" is no way to size orders: write "lot-for-lot", "200 each time", "5 days", "50 below 20", "up to 100 below 20" or "cheapest at 25 an order and 0.01 a day".`,
   );
 }
 
 export function writeSizing(sizing: LotSizing): string {
   switch (sizing.kind) {
     case 'lotForLot':
-      return 'what is missing';
+      return 'lot-for-lot';
     case 'fixed':
       return `${sizing.quantity} each time`;
     case 'period':

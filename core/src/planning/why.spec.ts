@@ -28,13 +28,13 @@ function why(more: Partial<PlanningRule>, place = 0, problem: Partial<PlanProble
 describe('the sentence that says why', () => {
   it('gives what is missing, for whom, and until when it has to be placed', () => {
     expect(why({})).toBe('On 5 Mar 28 m would be missing. For CO-9/1 (28). Buy 28 m. To be placed by 3 Mar.');
-    expect(why({ safety: '10' })).toContain('28 m would be missing, and 10 m are to be kept. For CO-9/1 (28). Buy 38 m.');
-    expect(why({ safety: '15' }, 0, { demands: [] })).toContain('On 1 Mar 12 m would be left of the 15 to be kept. Buy 3 m.');
+    expect(why({ safety: '10' })).toContain('28 m would be missing, below the safety stock of 10 m. For CO-9/1 (28). Buy 38 m.');
+    expect(why({ safety: '15' }, 0, { demands: [] })).toContain('On 1 Mar 12 m would be left, below the safety stock of 15. Buy 3 m.');
   });
 
   it('follows every step from what is missing to what is ordered', () => {
     expect(why({ safety: '10', multiple: '12' })).toContain('Buy 48 m: 38 → 48 in multiples of 12.');
-    expect(why({ lotSizing: { kind: 'fixed', quantity: '25' } })).toContain('Buy 50 m: 28 → 50 in orders of 25.');
+    expect(why({ lotSizing: { kind: 'fixed', quantity: '25' } })).toContain('Buy 50 m: 28 → 50 in lots of 25.');
     expect(why({ lotSizing: { kind: 'minMax', min: '0', max: '60' } })).toContain('Buy 88 m: 28 → 88 to fill up to 60.');
     expect(why({ yield: '0.95', minimum: '35', multiple: '8' })).toContain(
       'Buy 40 m: 28 → 29.5 since 95 % will be usable → 35 as the least order → 40 in multiples of 8.',

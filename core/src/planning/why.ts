@@ -25,10 +25,10 @@ function named(demand: string): string {
 function sizingWords({ lotSizing }: PlanningRule): string {
   switch (lotSizing.kind) {
     case 'lotForLot':
-      return 'as it is missing';
+      return 'lot-for-lot';
     case 'fixed':
     case 'reorderPoint':
-      return `in orders of ${lotSizing.quantity}`;
+      return `in lots of ${lotSizing.quantity}`;
     case 'period':
       return `for ${lotSizing.days} working ${lotSizing.days === 1 ? 'day' : 'days'} together`;
     case 'minMax':
@@ -70,14 +70,19 @@ function lateWords(rule: PlanningRule | null, day: string): string {
 
 /**
  * A few sentences with figures in the item's base unit.
- * @example "On 5 Mar 28 m would be missing, and 10 m are to be kept. For CO-9/1 (28). Buy 48 m: 38 → 48 in multiples of 12. To be placed by 3 Mar."
+ * @example "On 5 Mar 28 m would be missing, below the safety stock of 10 m. For CO-9/1 (28). Buy 48 m: 38 → 48 in multiples of 12. To be placed by 3 Mar."
  */
 export function explainSuggestion(suggestion: Suggestion, reason: Reason, item: Explained): string {
   const { unit, rule } = item;
   const { kind, quantity, neededBy, placeBy, daysLate, pegs } = suggestion;
   const [day, short] = [dayWords(neededBy), reason.balance.startsWith('-')];
   const balance = reason.balance.replace(/^-/, '');
-  const kept = reason.threshold === '0' ? '' : short ? `, and ${reason.threshold} ${unit} are to be kept` : ` of the ${reason.threshold} to be kept`;
+  const kept =
+    reason.threshold === '0'
+      ? ''
+      : short
+        ? `, below the safety stock of ${reason.threshold} ${unit}`
+        : `, below the safety stock of ${reason.threshold}`;
   const parts = [`On ${day} ${balance} ${unit} would be ${short ? 'missing' : 'left'}${kept}.`];
   const served = pegs.filter((peg) => peg.demand !== 'safety');
   if (served.length > 0) {

@@ -80,10 +80,10 @@ function tellOtherTabs(work: Work): void {
 }
 
 /** Marks one's notices as read: those named, or all. */
-export function readNotices(work: Work, ids?: readonly number[]): void {
+export function readNotices(work: Work, ids: readonly number[] | 'all' = 'all'): void {
   const mine = { userId: work.actor.id, now: work.now };
-  if (ids) markSome.run(work, { ...mine, ids });
-  else markAll.run(work, mine);
+  if (ids === 'all') markAll.run(work, mine);
+  else markSome.run(work, { ...mine, ids });
   tellOtherTabs(work);
 }
 

@@ -63,7 +63,7 @@ export function setItemPlanning(work: Work, id: number, input: BodyOf<typeof api
   const planning = plainTexts(input.planning, 'planning.');
   changePlanning(work, id, planning);
   const changed = followRules(work, [id]);
-  work.record('item', id, `set how ${item.code} is planned where its rules do not say: ${changed} follow`);
+  work.record('item', id, `set the planning defaults of ${item.code}: ${changed} follow`);
 }
 
 const byNumber = query(

@@ -55,18 +55,18 @@ const rules = list(() => ({
 type RuleRow = AnswerOf<typeof api.planning.listRules>['rows'][number];
 
 const SHORT: Readonly<Record<RuleField, string>> = {
-  leadDays: 'lead days',
-  safety: 'safety',
-  sizing: 'orders of',
-  minimum: 'minimum',
-  multiple: 'multiple',
-  maximum: 'most',
-  usable: 'usable',
-  fenceDays: 'days without new',
-  slackDays: 'days early',
-  demand: 'counts',
-  consumeBack: 'days back',
-  consumeForward: 'days ahead',
+  leadDays: 'lead time',
+  safety: 'safety stock',
+  sizing: 'lot sizing',
+  minimum: 'minimum order',
+  multiple: 'order multiple',
+  maximum: 'maximum order',
+  usable: 'yield',
+  fenceDays: 'planning fence',
+  slackDays: 'slack',
+  demand: 'demand counted',
+  consumeBack: 'forecast consumed back',
+  consumeForward: 'forecast consumed ahead',
 };
 
 /** What is taken from further up, where somebody there says it. */

@@ -18,7 +18,8 @@ export function setStandardCost(
 ): AnswerOf<typeof api.stores.setStandardCost> {
   assertMay(work.actor, 'catalogue.edit');
   const facts = accountsOfItem(work, item);
-  if (facts.costing !== 'standard') throw new Refusal('noStandard', `${facts.code} has no standard cost: it is costed by what its receipts cost.`);
+  if (facts.costing !== 'standard')
+    throw new Refusal('noStandard', `${facts.code} has no standard cost: its costing method is the cost of its receipts.`);
   if (parsePrice(input.seen, 'the cost seen') !== facts.standardCost)
     throw new Refusal(
       'staleVersion',

@@ -9,6 +9,7 @@ import { ItemField } from '../ui/item-field';
 import { Labelled } from '../ui/labelled';
 import { ItemStore } from './item.store';
 import { Sheet } from '../ui/sheet';
+import { Fold } from '../ui/fold';
 
 interface DraftLine {
   readonly componentId: number;
@@ -24,12 +25,11 @@ interface DraftLine {
 
 @Component({
   selector: 't-item-bom',
-  imports: [Sheet, NzButtonModule, RouterLink, DateField, NumberField, ItemField, Labelled, ShortDayPipe],
+  imports: [Fold, Sheet, NzButtonModule, RouterLink, DateField, NumberField, ItemField, Labelled, ShortDayPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (item().bom.length > 0 || editable()) {
-      <section class="pane">
-        <h2>Made from</h2>
+      <t-fold class="pane" heading="Made from" kept="item.bom" unfolded>
         @if (draft(); as lines) {
           @for (line of lines; track $index; let index = $index) {
             <div class="part" role="group" [attr.aria-label]="'Part ' + (index + 1)">
@@ -94,7 +94,7 @@ interface DraftLine {
             </div>
           }
         }
-      </section>
+      </t-fold>
     }
   `,
   styleUrl: './item-edit.page.less',

@@ -23,6 +23,9 @@ import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
 import { Sheet } from '../ui/sheet';
 import { Note } from '../ui/note';
 import { Tip } from '../ui/tip';
+import { Fold } from '../ui/fold';
+import { ItemStock } from './item-stock';
+import { Jump } from '../ui/sections';
 
 interface Fact {
   readonly name: string;
@@ -34,6 +37,9 @@ interface Fact {
 @Component({
   selector: 't-item-panel',
   imports: [
+    Jump,
+    ItemStock,
+    Fold,
     Tip,
     Note,
     Sheet,

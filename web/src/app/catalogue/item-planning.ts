@@ -5,14 +5,14 @@ import { api, type ItemView } from '@terrace/contract';
 import { RULE_FIELDS, type RuleField, type RuleOrigin, type RuleTexts } from '@terrace/core';
 import { RULE_NAMES, RuleTextsForm, originWords, ruleTextWords } from '../ui/rule-texts';
 import { ItemStore } from './item.store';
+import { Fold } from '../ui/fold';
 
 @Component({
   selector: 't-item-planning',
-  imports: [NzButtonModule, RuleTextsForm],
+  imports: [Fold, NzButtonModule, RuleTextsForm],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <section class="pane">
-      <h2>Planning defaults</h2>
+    <t-fold class="pane" heading="Planning defaults" kept="item.defaults" unfolded>
       @if (open()) {
         <t-rule-texts [texts]="texts()" [above]="above()" [refused]="refused()" (typed)="texts.set($event)" />
         <div class="acts">
@@ -31,7 +31,7 @@ import { ItemStore } from './item.store';
           <div class="acts"><button nz-button type="button" class="act small" (click)="open.set(true)">Say it for the item</button></div>
         }
       }
-    </section>
+    </t-fold>
   `,
   styleUrl: './item-edit.page.less',
 })

@@ -13,6 +13,7 @@ import { ItemStore } from './item.store';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { Sheet } from '../ui/sheet';
 import { Tip } from '../ui/tip';
+import { Fold } from '../ui/fold';
 
 type Source = (typeof planningSources)[number];
 type Sizing = ItemView['rules'][number]['lotSizing'];
@@ -47,18 +48,17 @@ const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string; rea
 ];
 @Component({
   selector: 't-item-rules',
-  imports: [Tip, Sheet, NzButtonModule, SelectField, SelectOption, NumberField, Labelled, SizingField, GroupedPipe],
+  imports: [Fold, Tip, Sheet, NzButtonModule, SelectField, SelectOption, NumberField, Labelled, SizingField, GroupedPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <section class="pane">
-      <h2>Planning</h2>
+    <t-fold class="pane" heading="Planning" kept="item.rules" unfolded>
       <t-sheet>
         <thead>
           <tr>
             <th>In</th>
             <th>From</th>
-            <th class="figure">Lead days</th>
-            <th class="figure">Safety</th>
+            <th class="figure">Lead time</th>
+            <th class="figure">Safety stock</th>
             <th>Lot sizing</th>
             @if (editable()) {
               <th><span class="sr">Change</span></th>
@@ -220,7 +220,7 @@ const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string; rea
           }
         </div>
       }
-    </section>
+    </t-fold>
   `,
   styleUrl: './item-edit.page.less',
 })
@@ -244,15 +244,15 @@ export class ItemRules {
   /** Figures that the rule in hand says itself. */
   protected readonly ownFields = computed(() => RULE_FIELDS.filter((field) => this.draft()?.follows.includes(field) === false));
   protected readonly figures = [
-    { key: 'leadDays', name: 'Lead days; 0 takes the supplier’s', when: '' },
-    { key: 'minimum', name: 'Minimum', when: '' },
-    { key: 'multiple', name: 'Multiple', when: '' },
-    { key: 'maximum', name: 'Most of one order; empty for any', when: '' },
-    { key: 'usable', name: 'Usable share', when: '' },
-    { key: 'fenceDays', name: 'Working days without new orders', when: '' },
-    { key: 'slackDays', name: 'Days early that do no harm', when: '' },
-    { key: 'consumeBack', name: 'Days back that an order takes forecast from', when: 'consume' },
-    { key: 'consumeForward', name: 'Days ahead', when: 'consume' },
+    { key: 'leadDays', name: 'Lead time, days; 0 takes the supplier’s', when: '' },
+    { key: 'minimum', name: 'Minimum order', when: '' },
+    { key: 'multiple', name: 'Order multiple', when: '' },
+    { key: 'maximum', name: 'Maximum order; empty for any', when: '' },
+    { key: 'usable', name: 'Yield', when: '' },
+    { key: 'fenceDays', name: 'Planning fence, working days', when: '' },
+    { key: 'slackDays', name: 'Slack before re-dating, days', when: '' },
+    { key: 'consumeBack', name: 'Forecast consumed back, days', when: 'consume' },
+    { key: 'consumeForward', name: 'Forecast consumed ahead, days', when: 'consume' },
   ] as const;
 
   protected open(rule: ItemView['rules'][number]): void {
@@ -325,7 +325,7 @@ export class ItemRules {
     if (rule.minimum !== '0') parts.push(`at least ${grouped(rule.minimum)}`);
     if (rule.multiple !== '0') parts.push(`by ${grouped(rule.multiple)}`);
     if (rule.maximum !== null) parts.push(`at most ${grouped(rule.maximum)}`);
-    return parts.join(', ') || 'what is missing';
+    return parts.join(', ') || 'lot-for-lot';
   }
 
   protected others(warehouseId: number): { readonly id: number; readonly code: string }[] {

@@ -9,16 +9,16 @@ import { ItemField } from '../ui/item-field';
 import { ItemStore } from './item.store';
 import { CheckField } from '../ui/check-field';
 import { Sheet } from '../ui/sheet';
+import { Fold } from '../ui/fold';
 
 @Component({
   selector: 't-item-substitutes',
-  imports: [Sheet, NzButtonModule, CheckField, ItemField, NumberField, GroupedPipe, RouterLink],
+  imports: [Fold, Sheet, NzButtonModule, CheckField, ItemField, NumberField, GroupedPipe, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   styles: ':host { display: contents; }',
   template: `
     @if (item().substitutes.length > 0 || editable()) {
-      <section class="pane">
-        <h2>Can stand in for it</h2>
+      <t-fold class="pane" heading="Can stand in for it" kept="item.substitutes" unfolded>
         <t-sheet>
           <tbody>
             @for (each of item().substitutes; track each.id) {
@@ -55,7 +55,7 @@ import { Sheet } from '../ui/sheet';
             <button nz-button type="button" class="act small" [disabled]="!chosen() || store.busy()" (click)="add()">Add it</button>
           </div>
         }
-      </section>
+      </t-fold>
     }
   `,
 })

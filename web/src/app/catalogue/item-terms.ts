@@ -17,6 +17,7 @@ import { CheckField } from '../ui/check-field';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { TextField } from '../ui/text-field';
 import { Sheet } from '../ui/sheet';
+import { Fold } from '../ui/fold';
 
 interface TermDraft {
   readonly id?: number;
@@ -58,6 +59,7 @@ const EMPTY: TermDraft = {
 @Component({
   selector: 't-item-terms',
   imports: [
+    Fold,
     Sheet,
     NzButtonModule,
     CheckField,

@@ -12,17 +12,17 @@ import { Refused } from '../ui/refusal';
 import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
 import { CheckField } from '../ui/check-field';
 import { TextField } from '../ui/text-field';
+import { Fold } from '../ui/fold';
 
 type Rule = AnswerOf<typeof api.stores.trackingRule>;
 
 @Component({
   selector: 't-item-tracking',
-  imports: [NzButtonModule, CheckField, TextField, InCurrencyPipe, NumberField, Refused, RouterLink],
+  imports: [Fold, NzButtonModule, CheckField, TextField, InCurrencyPipe, NumberField, Refused, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (item().tracking !== 'none' && rule(); as kept) {
-      <section class="pane">
-        <h2>{{ item().tracking === 'lot' ? 'Lots' : 'Serial numbers' }}</h2>
+      <t-fold class="pane" [heading]="item().tracking === 'lot' ? 'Lots' : 'Serial numbers'" kept="item.tracking" unfolded>
         @if (!changing()) {
           <p>{{ words() }}</p>
           <div class="acts">
@@ -75,11 +75,10 @@ type Rule = AnswerOf<typeof api.stores.trackingRule>;
           </div>
         }
         <t-refusal [problem]="problem()" />
-      </section>
+      </t-fold>
     }
     @if (item().costing === 'standard') {
-      <section class="pane">
-        <h2>Standard cost</h2>
+      <t-fold class="pane" heading="Standard cost" kept="item.cost" unfolded>
         <div class="acts">
           <b class="code">{{ item().standardCost | inCurrency }} each</b>
           @if (rights().has('accounts.invoice') && editable()) {
@@ -95,7 +94,7 @@ type Rule = AnswerOf<typeof api.stores.trackingRule>;
           <p>{{ news() }}</p>
         }
         <t-refusal [problem]="costProblem()" />
-      </section>
+      </t-fold>
     }
   `,
 })

@@ -4,17 +4,19 @@ import { api } from '@terrace/contract';
 import { Attachments } from '../ui/attachments';
 import { Grid } from '../ui/grid';
 import { MOVE_COLUMNS } from '../ui/move-columns';
+import { Sections } from '../ui/sections';
 import { TrailPicture } from '../ui/trail';
 import { ItemPanel } from './item-panel';
+import { Fold } from '../ui/fold';
 
 @Component({
-  imports: [ItemPanel, Grid, Attachments, TrailPicture],
+  imports: [Fold, ItemPanel, Grid, Attachments, TrailPicture],
+  providers: [Sections],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-item-panel [id]="id()" [wide]="true" #panel />
     <div class="page">
-      <section class="pane">
-        <h2>Stock moves</h2>
+      <t-fold class="pane" heading="Stock moves" kept="item.moves" unfolded>
         <div class="moves">
           <t-grid
             name="item-moves"
@@ -25,9 +27,9 @@ import { ItemPanel } from './item-panel';
             emptyWords="Nothing of it has moved yet."
           />
         </div>
-      </section>
-      <section class="pane"><t-attachments kind="item" [id]="id()" /></section>
-      <section class="pane"><t-trail kind="item" [id]="id()" [version]="panel.version()" /></section>
+      </t-fold>
+      <t-fold class="pane" heading="Files" kept="item.files" unfolded><t-attachments kind="item" [id]="id()" /></t-fold>
+      <t-fold class="pane" heading="Trail" kept="item.trail" unfolded><t-trail kind="item" [id]="id()" [version]="panel.version()" /></t-fold>
     </div>
   `,
   styles: '.moves { height: 420px; }',

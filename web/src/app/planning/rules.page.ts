@@ -53,7 +53,7 @@ import { RulesStore } from './rules.store';
         @if (store.editing()) {
           <t-list-edits-panel [store]="store" [columns]="editable" (all)="grid().chooseLoaded()">
             <p class="quiet">
-              A safety stock is a quantity, “10 days” of demand or “95 % served” from stock. Orders are “what is missing”, “200 each time”, “5 days”,
+              A safety stock is a quantity, “10 days” of demand or “95 % served” from stock. Lot sizing is “lot-for-lot”, “200 each time”, “5 days”,
               “50 below 20”, “up to 100 below 20” or “cheapest at 25 an order and 0.01 a day”. An emptied figure is taken from the item or its group.
             </p>
           </t-list-edits-panel>

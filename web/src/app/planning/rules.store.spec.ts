@@ -5,7 +5,7 @@ import { Problem } from '../client/api-client';
 import { FakeClient, storeWith } from '../testing/fake-client';
 import { RulesStore } from './rules.store';
 
-const row = (id: number, code: string) => ({ id, code, leadDays: '3', safety: '0', sizing: 'what is missing', version: 2 });
+const row = (id: number, code: string) => ({ id, code, leadDays: '3', safety: '0', sizing: 'lot-for-lot', version: 2 });
 const [felt, wax] = [row(4, 'FELT'), row(9, 'WAX')];
 
 function editing() {

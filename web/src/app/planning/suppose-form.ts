@@ -105,7 +105,7 @@ function draftOf({ source, from, leadDays, safety, lotSizing, minimum, multiple,
         <p class="quiet">
           {{
             known()
-              ? 'As it is planned now; change what to suppose. Lead days of 0 are the supplier’s, a most left empty is any.'
+              ? 'As it is planned now; change what to suppose. A lead time of 0 is the supplier’s, a most left empty is any.'
               : 'Not planned there yet.'
           }}
         </p>
@@ -129,8 +129,8 @@ function draftOf({ source, from, leadDays, safety, lotSizing, minimum, multiple,
               </t-select>
             </t-field>
           }
-          <t-field name="Lead days">
-            <t-number label="Lead days" [value]="'' + draft().leadDays" (valueChange)="set({ leadDays: whole($event) })" />
+          <t-field name="Lead time, days">
+            <t-number label="Lead time, days" [value]="'' + draft().leadDays" (valueChange)="set({ leadDays: whole($event) })" />
           </t-field>
           @for (each of figures; track each.key) {
             <t-field [name]="each.name">
@@ -369,9 +369,9 @@ export class SupposeForm {
 function changeWords(change: RuleChange): string {
   const words: string[] = [];
   if (change.source !== undefined) words.push(change.source === 'transfer' ? `transferred from ${change.from ?? ''}` : `source ${change.source}`);
-  if (change.leadDays !== undefined) words.push(`${change.leadDays} lead days`);
+  if (change.leadDays !== undefined) words.push(`lead time ${change.leadDays} days`);
   if (change.safety !== undefined) words.push(`safety stock ${grouped(change.safety)}`);
-  if (change.lotSizing !== undefined) words.push(sizingWords(change.lotSizing) || 'just what is missing');
+  if (change.lotSizing !== undefined) words.push(sizingWords(change.lotSizing) || 'lot-for-lot');
   if (change.minimum !== undefined) words.push(`at least ${grouped(change.minimum)}`);
   if (change.multiple !== undefined) words.push(`by ${grouped(change.multiple)}`);
   if (change.maximum !== undefined) words.push(change.maximum === null ? 'orders of any size' : `at most ${grouped(change.maximum)}`);

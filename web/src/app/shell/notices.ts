@@ -46,7 +46,7 @@ import { gathered, type NoticeLine } from './gathered-notices';
     >
       <div class="list" role="region" aria-label="Notices">
         <div class="acts head">
-          <button nz-button type="button" class="act small" [disabled]="told().unread === 0" (click)="read(undefined)">Mark all as read</button>
+          <button nz-button type="button" class="act small" [disabled]="told().unread === 0" (click)="read('all')">Mark all as read</button>
           <a class="act small" routerLink="/notices" (click)="open.set(false)">Older ones, and what to be told of</a>
         </div>
         @for (line of lines(); track line.key) {
@@ -169,8 +169,8 @@ export class Notices {
     void this.router.navigateByUrl(page);
   }
 
-  protected read(ids: number[] | undefined): void {
-    this.client.beside(api.platform.readNotices, { body: ids ? { ids } : {} }, null).subscribe(() => this.load());
+  protected read(ids: number[] | 'all'): void {
+    this.client.beside(api.platform.readNotices, { body: { ids } }, null).subscribe(() => this.load());
   }
 
   private load(): void {

@@ -13,6 +13,7 @@ import { DocumentHead } from './document-head';
 import { CompanyCurrency } from './money';
 import { Refused } from './refusal';
 import { TrailPicture } from './trail';
+import { Fold } from './fold';
 
 export interface Fact {
   readonly title: string;
@@ -58,7 +59,7 @@ export function showRecord(id: () => number, store: Pick<DocumentStore, 'load'>,
 
 @Component({
   selector: 't-document',
-  imports: [Acts, Attachments, Confirm, DocumentHead, Refused, RouterLink, TrailPicture],
+  imports: [Fold, Acts, Attachments, Confirm, DocumentHead, Refused, RouterLink, TrailPicture],
   providers: [Asking],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -96,15 +97,13 @@ export function showRecord(id: () => number, store: Pick<DocumentStore, 'load'>,
         </div>
         <ng-content />
         @if (wide()) {
-          <section class="pane">
-            <h2>Trail</h2>
+          <t-fold class="pane" heading="Trail" kept="document.trail" unfolded>
             <t-trail [kind]="kind()" [id]="record.id" [version]="record.version ?? 0" />
-          </section>
+          </t-fold>
           @if (files()) {
-            <section class="pane">
-              <h2>Files</h2>
+            <t-fold class="pane" heading="Files" kept="document.files" unfolded>
               <t-attachments [kind]="kind()" [id]="record.id" />
-            </section>
+            </t-fold>
           }
         }
       </div>

@@ -1,9 +1,10 @@
 /** A part of a screen that can be folded under its heading; with a name to keep it by, it stays as this person left it. */
-import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, input, linkedSignal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, DestroyRef, ElementRef, booleanAttribute, computed, inject, input, linkedSignal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { LucideChevronRight } from '@lucide/angular';
 import { NzCollapseModule } from 'ng-zorro-antd/collapse';
 import { sessionActions, sessionFeature } from '../client/session.state';
+import { Sections } from './sections';
 
 @Component({
   selector: 't-fold',
@@ -31,7 +32,7 @@ import { sessionActions, sessionFeature } from '../client/session.state';
 export class Fold {
   readonly heading = input.required<string>();
   /** How it stands while nobody has said otherwise. */
-  readonly unfolded = input(false);
+  readonly unfolded = input(false, { transform: booleanAttribute });
   /** The name by which it is kept for the person, where it is. */
   readonly kept = input('');
   private readonly store = inject(Store);
@@ -42,6 +43,18 @@ export class Fold {
     const said = this.said();
     return typeof said === 'boolean' ? said : this.unfolded();
   });
+
+  constructor() {
+    const leave = inject(Sections, { optional: true })?.add({ heading: this.heading, element: this.host.nativeElement, show: () => this.show() });
+    if (leave) inject(DestroyRef).onDestroy(leave);
+  }
+
+  /** Opens it and brings it before the eye. */
+  show(): void {
+    this.turn(true);
+    this.host.nativeElement.scrollIntoView({ block: 'start' });
+    this.host.nativeElement.querySelector<HTMLElement>('.ant-collapse-header')?.focus({ preventScroll: true });
+  }
 
   protected turn(open: boolean): void {
     if (open === this.open()) return;

@@ -1,4 +1,4 @@
-/** How items are planned where their rules do not say it, figure by figure as typed text, with what holds from further up beside. */
+/** Planning defaults, figure by figure as typed text, with what holds from further up beside. */
 import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
 import { demandModes } from '@terrace/contract';
 import { RULE_FIELDS, type RuleField, type RuleOrigin, type RuleTexts } from '@terrace/core';
@@ -7,22 +7,22 @@ import { SelectField, SelectOption } from './select-field';
 import { TextField } from './text-field';
 
 export const RULE_NAMES: Readonly<Record<RuleField, string>> = {
-  leadDays: 'Lead days',
+  leadDays: 'Lead time, days',
   safety: 'Safety stock',
   sizing: 'Lot sizing',
-  minimum: 'Minimum',
-  multiple: 'Multiple',
-  maximum: 'Most of one order',
-  usable: 'Usable share',
-  fenceDays: 'Working days without new orders',
-  slackDays: 'Days early that do no harm',
-  demand: 'Counts',
-  consumeBack: 'Days back that an order takes forecast from',
-  consumeForward: 'Days ahead',
+  minimum: 'Minimum order',
+  multiple: 'Order multiple',
+  maximum: 'Maximum order',
+  usable: 'Yield',
+  fenceDays: 'Planning fence, working days',
+  slackDays: 'Slack before re-dating, days',
+  demand: 'Demand counted',
+  consumeBack: 'Forecast consumed back, days',
+  consumeForward: 'Forecast consumed ahead, days',
 };
 const EXAMPLES: Readonly<Partial<Record<RuleField, string>>> = {
   safety: '40; 10 days; 95 % served',
-  sizing: 'what is missing; 200 each time; 5 days; 50 below 20; up to 100 below 20',
+  sizing: 'lot-for-lot; 200 each time; 5 days; 50 below 20; up to 100 below 20',
   maximum: 'any; 500',
   usable: '0.97',
 };
@@ -35,7 +35,7 @@ export const DEMAND_WORDS: Readonly<Record<(typeof demandModes)[number], string>
 
 /** Where a figure is from, in a few words. */
 export function originWords({ from, name }: RuleOrigin): string {
-  return from === 'plain' ? 'standard value' : `from ${from === 'item' ? 'the item' : name}`;
+  return from === 'plain' ? 'built-in default' : `from ${from === 'item' ? 'the item' : `group ${name}`}`;
 }
 
 /** A figure as it is read: what is counted by its name in words. */
@@ -70,7 +70,7 @@ export function ruleTextWords(field: RuleField, text: string): string {
         </t-field>
         <div class="origin">
           @if (texts()[field] !== undefined) {
-            stated here
+            its own
           } @else if (above()[field]; as origin) {
             <span [class.from]="origin.from !== 'plain'">{{ words(field, origin.value) }} {{ from(origin) }}</span>
           }

@@ -8,25 +8,25 @@ import { CompanyCurrency } from './money';
 import { SelectField, SelectOption } from './select-field';
 
 const SIZINGS: readonly { readonly kind: LotSizing['kind']; readonly name: string; readonly start: LotSizing }[] = [
-  { kind: 'lotForLot', name: 'lot-for-lot: just what is missing', start: { kind: 'lotForLot' } },
-  { kind: 'fixed', name: 'a fixed quantity, or several', start: { kind: 'fixed', quantity: '1' } },
-  { kind: 'period', name: 'what some days need', start: { kind: 'period', days: 5 } },
-  { kind: 'reorderPoint', name: 'a fixed quantity below a level', start: { kind: 'reorderPoint', point: '0', quantity: '1' } },
-  { kind: 'minMax', name: 'filled up below a level', start: { kind: 'minMax', min: '0', max: '1' } },
-  { kind: 'leastCost', name: 'what costs least', start: { kind: 'leastCost', orderCost: '0', holdingPerUnitDay: '0' } },
+  { kind: 'lotForLot', name: 'lot-for-lot', start: { kind: 'lotForLot' } },
+  { kind: 'fixed', name: 'fixed order quantity', start: { kind: 'fixed', quantity: '1' } },
+  { kind: 'period', name: 'period of supply', start: { kind: 'period', days: 5 } },
+  { kind: 'reorderPoint', name: 'reorder point', start: { kind: 'reorderPoint', point: '0', quantity: '1' } },
+  { kind: 'minMax', name: 'minimum and maximum level', start: { kind: 'minMax', min: '0', max: '1' } },
+  { kind: 'leastCost', name: 'least total cost', start: { kind: 'leastCost', orderCost: '0', holdingPerUnitDay: '0' } },
 ];
 /** Those that end with a comma are amounts: the currency stands behind. */
 const FIGURES: Readonly<Record<string, string>> = {
-  quantity: 'Quantity of an order',
-  days: 'Working days',
-  point: 'Below',
-  min: 'Below',
-  max: 'Up to',
+  quantity: 'Order quantity',
+  days: 'Working days of supply',
+  point: 'Reorder point',
+  min: 'Minimum level',
+  max: 'Maximum level',
   orderCost: 'Cost of an order,',
   holdingPerUnitDay: 'Holding one for a day,',
 };
 
-/** How orders are sized, in a few words; empty for just what is missing. */
+/** How orders are sized, in a few words; empty for lot-for-lot. */
 export function sizingWords(sizing: LotSizing): string {
   switch (sizing.kind) {
     case 'lotForLot':
@@ -34,13 +34,13 @@ export function sizingWords(sizing: LotSizing): string {
     case 'fixed':
       return `${grouped(sizing.quantity)} each time`;
     case 'period':
-      return `what ${sizing.days} days need`;
+      return `${sizing.days} days of supply`;
     case 'reorderPoint':
       return `${grouped(sizing.quantity)} below ${grouped(sizing.point)}`;
     case 'minMax':
       return `up to ${grouped(sizing.max)} below ${grouped(sizing.min)}`;
     case 'leastCost':
-      return 'what costs least';
+      return 'least total cost';
   }
 }
 

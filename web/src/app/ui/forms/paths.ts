@@ -25,5 +25,10 @@ export function nearest(value: unknown, path: string): readonly string[] {
  * refused until what holds it is changed; what belongs to no part at all, until it is sent again.
  */
 export function stillRefused(fields: Readonly<Record<string, string>>, then: unknown, now: unknown): Readonly<Record<string, string>> {
-  return Object.fromEntries(Object.entries(fields).filter(([path]) => JSON.stringify(valueAt(then, path)) === JSON.stringify(valueAt(now, path))));
+  return Object.fromEntries(
+    Object.entries(fields).filter(([path]) => {
+      const place = nearest(then, path).join('.');
+      return place === '' || JSON.stringify(valueAt(then, place)) === JSON.stringify(valueAt(now, place));
+    }),
+  );
 }
