@@ -12,7 +12,7 @@ test('a group’s default reaches the items that follow it, and a family becomes
   await expect(page.getByRole('status')).toContainText('items follow');
   await page.getByRole('combobox', { name: 'Find or scan anything' }).fill('HIVETOOL');
   await page.getByRole('option').filter({ hasText: 'HIVETOOL' }).first().click();
-  await expect(page.locator('t-item-panel')).toContainText('18 % ↳ GOODS');
+  await expect(page.locator('t-item-panel')).toContainText('18 % from group GOODS');
   // What is fixed says why.
   await page.getByRole('link', { name: 'Change', exact: true }).click();
   await expect(page.locator('main')).toContainText('Stock of it has moved (ADJ-');

@@ -28,7 +28,7 @@ test('a new item, from nothing to sellable by keyboard alone', async ({ page }) 
   await next();
   await page.keyboard.type('Bought');
   await next();
-  await expect(page.getByText('↳ from GOODS')).toBeVisible();
+  await expect(page.getByText('from group GOODS')).toBeVisible();
   await page.keyboard.type('=2*7.45');
   await next();
   await page.keyboard.type('2000099000017');

@@ -163,7 +163,7 @@ test('many planning rules are changed in the list, and one takes a figure from i
   await expect(rules).toContainText('computed');
   await page.locator('t-item-panel').getByRole('link', { name: 'BRUSH' }).click();
   await rules.getByRole('button', { name: 'Change planning in WORKS' }).click();
-  await expect(rules).toContainText('from ALL');
+  await expect(rules).toContainText('from group ALL');
   await choose(rules.getByLabel('Take from the item or its group'), /^Safety/);
   await rules.getByRole('button', { name: 'Plan it so in WORKS' }).click();
   await expect(rules).not.toContainText('computed');

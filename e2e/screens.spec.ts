@@ -212,7 +212,12 @@ test('what opens over a screen can be used like the screen: lists to choose from
   await expect(choices.first()).toBeVisible();
   await sound('list of what was found');
   await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
   await go(page, '/selling');
+  await sound('asking before what is typed is left');
+  await page.getByRole('button', { name: 'Go back without saving' }).click();
+  await expect(page).toHaveURL(/selling$/);
+  await expect(page.getByRole('dialog')).toHaveCount(0);
   await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog')).toBeVisible();

@@ -1,6 +1,7 @@
-// Bytes (gzip) that the first load of the sign-in page takes, against an empty page of Angular and NG-ZORRO.
+// Bytes (gzip) that the first load of the sign-in page takes, against an empty page of Angular and NG-ZORRO; and what each
+// room takes with all its pages, beyond the frame, AG Grid and charts.
 import { spawnSync } from 'node:child_process';
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync, readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { root } from '../lib/prepare.mjs';
@@ -25,11 +26,51 @@ function firstLoad(project) {
     if (name.endsWith('.js'))
       waiting.push(...[...content.toString().matchAll(/(?:^|[;}])import(?:[^"'()]*from)?["']\.\/([\w-]+\.js)["']/g)].map((match) => match[1]));
   }
-  return { bytes, files: seen.size };
+  return { bytes, files: seen.size, seen };
 }
+
+// Whole packages that a room does not answer for, by what only they contain.
+const BEYOND = [/ag-root-wrapper/, /maintainAspectRatio/];
+const MOST_OF_A_ROOM = 250_000;
+const contentOf = (name) => readFileSync(join(built('terrace'), name), 'utf8');
+const imported = (content) => [...content.matchAll(/(?:^|[;}])import(?:[^"'()]*from)?["']\.\/([\w-]+\.js)["']/g)].map((match) => match[1]);
+const later = (content) => [...content.matchAll(/import\(["']\.\/([\w-]+\.js)["']\)/g)].map((match) => match[1]);
+
+// A script and what it imports without being asked.
+function closure(entries, known = new Set()) {
+  const [waiting, seen] = [[...entries], new Set()];
+  for (let name = waiting.pop(); name; name = waiting.pop()) {
+    if (seen.has(name) || known.has(name)) continue;
+    seen.add(name);
+    waiting.push(...imported(contentOf(name)));
+  }
+  return seen;
+}
+const bytesOf = (names) =>
+  [...names]
+    .map(contentOf)
+    .filter((content) => !BEYOND.some((mark) => mark.test(content)))
+    .reduce((sum, content) => sum + gzipSync(content).length, 0);
 
 const [ours, empty] = [firstLoad('terrace'), firstLoad('empty')];
 console.log('\nFirst load, scripts and styles, gzip');
 console.log(`  Terrace          ${(ours.bytes / 1000).toFixed(1)} kB in ${ours.files} files`);
 console.log(`  empty page       ${(empty.bytes / 1000).toFixed(1)} kB in ${empty.files} files`);
 console.log(`  ratio            ${(ours.bytes / empty.bytes).toFixed(2)}   (aim: at most 1.6)`);
+
+const main = [...ours.seen].filter((name) => name.endsWith('.js')).map(contentOf);
+const frameEntry = readdirSync(built('terrace')).find((name) => name.endsWith('.js') && contentOf(name).includes('selectors:[["t-frame"]]'));
+const frame = closure([frameEntry], ours.seen);
+console.log(`  frame around every screen, once signed in   ${(bytesOf(frame) / 1000).toFixed(1)} kB`);
+
+const known = new Set([...ours.seen, ...frame]);
+const rooms = main
+  .flatMap((content) => [...content.matchAll(/path:"([\w-]+)",loadChildren:\(\)=>import\("\.\/(chunk-[\w-]+\.js)"\)/g)])
+  .map(([, path, entry]) => {
+    const routes = closure([entry], known);
+    const pages = closure([...routes].flatMap((name) => later(contentOf(name))), known);
+    return { path, bytes: bytesOf(new Set([...routes, ...pages])) };
+  })
+  .sort((a, b) => b.bytes - a.bytes);
+console.log('\nRooms with all their pages, gzip, beyond the frame, AG Grid and charts (reach: at most 250 kB each)');
+for (const { path, bytes } of rooms) console.log(`  ${path.padEnd(16)} ${(bytes / 1000).toFixed(1)} kB${bytes > MOST_OF_A_ROOM ? '   over' : ''}`);

@@ -294,7 +294,7 @@ export class ItemRules {
   /** Where a figure is from, if not from the rule itself. */
   protected above(rule: ItemView['rules'][number], field: RuleField): string {
     const { from, name } = this.item().ruleGiven[field];
-    return from === 'plain' || !rule.follows.includes(field) ? '' : `↳ ${from === 'item' ? 'item' : name}`;
+    return from === 'plain' || !rule.follows.includes(field) ? '' : originWords({ value: '', from, name });
   }
 
   protected isOwn(field: RuleField): boolean {

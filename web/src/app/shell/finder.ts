@@ -108,8 +108,11 @@ export class Finder {
 
   protected key(event: KeyboardEvent): void {
     if (this.list().move(event)) return;
-    if (event.key === 'Escape') this.open.set(false);
-    else if (event.key === 'Enter') {
+    if (event.key === 'Escape' && this.open()) {
+      // It closes the list, and is no step back from the page.
+      this.open.set(false);
+      event.stopPropagation();
+    } else if (event.key === 'Enter') {
       const chosen = this.open() ? this.list().reached(this.found()) : undefined;
       if (chosen) this.go(chosen);
       else this.enterPressed = true;

@@ -19,6 +19,7 @@ import { Keys } from './keys';
       [nzClosable]="false"
       [nzFooter]="null"
       [nzKeyboard]="false"
+      [nzCloseOnNavigation]="false"
       (nzOnCancel)="dropped.emit()"
     >
       <ng-container *nzModalContent>

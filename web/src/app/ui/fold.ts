@@ -25,9 +25,12 @@ import { Sections } from './sections';
         }
       </nz-collapse-panel>
     </nz-collapse>
-    <ng-template #head> <svg lucideChevronRight [size]="14" [class.turned]="open()"></svg>{{ heading() }} </ng-template>
+    <ng-template #head>
+      <span class="mark" [class.turned]="open()"><svg lucideChevronRight [size]="14"></svg></span>{{ heading() }}
+    </ng-template>
   `,
-  styles: ':host { display: block; min-width: 0; } svg { vertical-align: -2px; margin-right: 4px; } .turned { rotate: 90deg; }',
+  styles:
+    ':host { display: block; min-width: 0; } .mark { display: inline-flex; vertical-align: -2px; margin-right: 4px; } .turned { rotate: 90deg; }',
 })
 export class Fold {
   readonly heading = input.required<string>();

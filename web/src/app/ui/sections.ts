@@ -8,7 +8,7 @@ export interface Section {
   readonly show: () => void;
 }
 
-/** Provided by a record that has sections. */
+/** Provided by the page of a record that has sections; beside a list there are none to jump to. */
 @Injectable()
 export class Sections {
   private readonly known = signal<readonly Section[]>([]);
@@ -29,9 +29,9 @@ export class Sections {
   imports: [NzButtonModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    @if (sections.all().length > 1) {
+    @if (all().length > 1) {
       <nav class="acts" aria-label="Sections">
-        @for (each of sections.all(); track each.element) {
+        @for (each of all(); track each.element) {
           <button nz-button type="button" class="act small" (click)="each.show()">{{ each.heading() }}</button>
         }
       </nav>
@@ -39,5 +39,6 @@ export class Sections {
   `,
 })
 export class Jump {
-  protected readonly sections = inject(Sections);
+  private readonly sections = inject(Sections, { optional: true });
+  protected readonly all = computed(() => this.sections?.all() ?? []);
 }
