@@ -61,7 +61,7 @@ try {
     ];
     await page.locator('input[type=file]').setInputFiles({ name: 'spring.csv', mimeType: 'text/csv', buffer: Buffer.from(rows.join('\n')) });
     await page.getByRole('button', { name: /Try it/ }).click();
-    await page.getByRole('button', { name: '1 refused' }).waitFor();
+    await page.getByText('1 refused', { exact: true }).waitFor();
   });
   await open('/selling', 'order-book', () => page.locator('.ag-row [col-id="number"]').nth(5).click());
   await open('/selling/orders/new', 'order-entry', async () => {
@@ -89,7 +89,7 @@ try {
   );
   await open(`/planning/orders/${late?.orderId ?? 1}`, 'order-chart');
   await open('/planning/what-if', 'what-if', async () => {
-    await page.getByRole('button', { name: 'A supplier lost' }).click();
+    await page.getByText('A supplier lost', { exact: true }).click();
     await page.locator('nz-select', { has: page.getByRole('combobox', { name: 'Supplier', exact: true }) }).click();
     await page.locator('.t-options').getByTitle('Gearholt Drives', { exact: true }).click();
     await page.getByRole('button', { name: 'Suppose it' }).click();

@@ -68,7 +68,10 @@ const rooms = main
   .flatMap((content) => [...content.matchAll(/path:"([\w-]+)",loadChildren:\(\)=>import\("\.\/(chunk-[\w-]+\.js)"\)/g)])
   .map(([, path, entry]) => {
     const routes = closure([entry], known);
-    const pages = closure([...routes].flatMap((name) => later(contentOf(name))), known);
+    const pages = closure(
+      [...routes].flatMap((name) => later(contentOf(name))),
+      known,
+    );
     return { path, bytes: bytesOf(new Set([...routes, ...pages])) };
   })
   .sort((a, b) => b.bytes - a.bytes);

@@ -1,8 +1,8 @@
-import { and, desc, eq, isNull, sql } from 'drizzle-orm';
+import { and, desc, eq, sql } from 'drizzle-orm';
 import { api, type AnswerOf, type DocumentKind } from '@terrace/contract';
 import { asNumber, asText, list, listPage } from '../platform/list';
-import { command, query } from '../platform/query';
-import { file, mail, notice, user } from '../platform/schema';
+import { query } from '../platform/query';
+import { file, mail, user } from '../platform/schema';
 import type { Binder } from '../platform/http';
 import { orNotFound } from '../platform/rows';
 import { findAnything } from './find';
