@@ -37,9 +37,9 @@ describe('the sentence that says why', () => {
     expect(why({ lotSizing: { kind: 'fixed', quantity: '25' } })).toContain('Buy 50 m: 28 → 50 in lots of 25.');
     expect(why({ lotSizing: { kind: 'minMax', min: '0', max: '60' } })).toContain('Buy 88 m: 28 → 88 to fill up to 60.');
     expect(why({ yield: '0.95', minimum: '35', multiple: '8' })).toContain(
-      'Buy 40 m: 28 → 29.5 since 95 % will be usable → 35 as the least order → 40 in multiples of 8.',
+      'Buy 40 m: 28 → 29.5 for a yield of 95 % → 35 as the minimum order → 40 in multiples of 8.',
     );
-    expect(why({ maximum: '20' }, 1)).toContain('Buy 8 m: 28 → 8 as one of several orders of at most 20.');
+    expect(why({ maximum: '20' }, 1)).toContain('Buy 8 m: 28 → 8 since the maximum order is 20.');
   });
 
   it('says what orders together cover', () => {

@@ -54,10 +54,10 @@ function roundingSteps({ quantity }: Suggestion, { missing, sized }: Reason, { r
   const percent = writeDecimal(share.mantissa * 100n, share.scale);
   const [minimum, multiple] = [units(rule.minimum), units(rule.multiple)];
   const lot = step(units(missing), units(sized), sizingWords(rule));
-  const gross = step(lot, divideUp(lot * 10n ** BigInt(share.scale), share.mantissa), `since ${percent} % will be usable`);
-  const least = step(gross, gross < minimum ? minimum : gross, 'as the least order');
+  const gross = step(lot, divideUp(lot * 10n ** BigInt(share.scale), share.mantissa), `for a yield of ${percent} %`);
+  const least = step(gross, gross < minimum ? minimum : gross, 'as the minimum order');
   const whole = step(least, multiple === 0n ? least : divideUp(least, multiple) * multiple, `in multiples of ${rule.multiple}`);
-  step(whole, units(quantity), rule.maximum === null ? 'by now' : `as one of several orders of at most ${rule.maximum}`);
+  step(whole, units(quantity), rule.maximum === null ? 'by now' : `since the maximum order is ${rule.maximum}`);
   return steps;
 }
 

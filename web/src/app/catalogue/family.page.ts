@@ -3,15 +3,17 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { api, type FamilyView } from '@terrace/contract';
+import { api, type BodyIn, type FamilyView } from '@terrace/contract';
 import { Refusal, variantsOf } from '@terrace/core';
-import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { ApiClient, problemOf } from '../client/api-client';
 import { Choices } from '../client/choices';
 import { lastAsked } from '../client/last-asked';
 import { sessionFeature } from '../client/session.state';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe } from '../ui/format';
+import { Control, entryOf } from '../ui/forms';
 import { Labelled } from '../ui/labelled';
+import { Leave } from '../ui/leave';
 import { Refused } from '../ui/refusal';
 import { valuesFrom } from './family-values';
 import { InCurrencyPipe } from '../ui/money';
@@ -42,8 +44,15 @@ interface Draft {
 
 const EMPTY: Draft = { code: '', description: '', group: '', attributes: [{ name: 'Size', values: '' }] };
 
+const bodyOf = ({ attributes, ...draft }: Draft): BodyIn<typeof api.catalogue.createFamily> => ({
+  ...draft,
+  attributes: attributes.filter((each) => each.name !== '').map((each) => ({ name: each.name, values: valuesFrom(each.values) })),
+});
+
 @Component({
   imports: [
+    Control,
+    Leave,
     Tip,
     Sheet,
     NzButtonModule,
@@ -73,9 +82,7 @@ export class FamilyPage {
   protected readonly draft = signal<Draft>(EMPTY);
   protected readonly variants = signal<readonly Variant[]>([]);
   protected readonly price = signal('');
-  protected readonly busy = signal(false);
-  protected readonly problem = signal<Problem | null>(null);
-  protected readonly fields = computed(() => this.problem()?.fields ?? {});
+  protected readonly entry = entryOf({ draft: this.draft, route: () => api.catalogue.createFamily, body: bodyOf });
   protected readonly chosen = computed(() => this.variants().filter((each) => each.chosen && each.itemId === null));
   /** What the attributes as typed would make, before anything is kept. */
   protected readonly preview = computed((): { readonly variants: readonly { code: string; description: string }[]; readonly wrong: string } => {
@@ -100,17 +107,15 @@ export class FamilyPage {
         if (!(id > 0)) return;
         this.ask(this.client.call(api.catalogue.getFamily, { params: { id } }), {
           next: (family) => this.take(family),
-          error: (error: unknown) => this.problem.set(problemOf(error)),
+          error: (error: unknown) => this.entry.refuse(problemOf(error)),
         });
       });
     });
   }
 
   private take(family: FamilyView): void {
-    this.busy.set(false);
-    this.problem.set(null);
     this.family.set(family);
-    this.draft.set({
+    this.entry.begin({
       code: family.code,
       description: family.description,
       group: family.group,
@@ -126,10 +131,6 @@ export class FamilyPage {
     this.draft.update((draft) => ({ ...draft, ...change }));
   }
 
-  protected setAttribute(index: number, change: Partial<{ name: string; values: string }>): void {
-    this.set({ attributes: this.draft().attributes.map((each, at) => (at === index ? { ...each, ...change } : each)) });
-  }
-
   protected setVariant(index: number, change: Partial<Variant>): void {
     this.variants.update((variants) => variants.map((each, at) => (at === index ? { ...each, ...change } : each)));
   }
@@ -143,36 +144,20 @@ export class FamilyPage {
   }
 
   protected save(): void {
-    if (this.busy()) return;
-    this.busy.set(true);
-    const { code, description, group } = this.draft();
-    const attributes = this.draft()
-      .attributes.filter((each) => each.name !== '')
-      .map((each) => ({ name: each.name, values: valuesFrom(each.values) }));
-    const family = this.family();
-    const body = { code, description, group, attributes };
-    const call = family
-      ? this.client.call(api.catalogue.changeFamily, { params: { id: family.id }, body: { ...body, version: family.version } })
-      : this.client.call(api.catalogue.createFamily, { body });
-    call.subscribe({
-      next: (saved) => (family ? this.take(saved) : void this.router.navigateByUrl(`/catalogue/families/${saved.id}`)),
-      error: (error: unknown) => this.fail(error),
-    });
+    const [family, body] = [this.family(), bodyOf(this.draft())];
+    this.entry.send(
+      family
+        ? this.client.call(api.catalogue.changeFamily, { params: { id: family.id }, body: { ...body, version: family.version } })
+        : this.client.call(api.catalogue.createFamily, { body }),
+      (saved) => (family ? this.take(saved) : void this.router.navigateByUrl(`/catalogue/families/${saved.id}`)),
+    );
   }
 
   protected make(): void {
     const family = this.family();
-    if (!family || this.busy()) return;
-    this.busy.set(true);
+    if (!family) return;
     const variants = this.chosen().map(({ code, description, values, sellPrice }) => ({ code, description, values, sellPrice: sellPrice || '0' }));
-    this.client.call(api.catalogue.makeVariants, { params: { id: family.id }, body: { version: family.version, variants } }).subscribe({
-      next: (saved) => this.take(saved),
-      error: (error: unknown) => this.fail(error),
-    });
-  }
-
-  private fail(error: unknown): void {
-    this.busy.set(false);
-    this.problem.set(problemOf(error));
+    const call = this.client.call(api.catalogue.makeVariants, { params: { id: family.id }, body: { version: family.version, variants } });
+    this.entry.send(call, (saved) => this.take(saved));
   }
 }

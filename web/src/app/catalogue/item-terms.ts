@@ -1,15 +1,16 @@
 /** Who sells an item and on what terms; terms are set and dropped here. */
-import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { Subject, catchError, debounceTime, map, of, switchMap } from 'rxjs';
-import { api, type ItemView, type SupplierTermView } from '@terrace/contract';
+import { api, type BodyIn, type ItemView, type SupplierTermView } from '@terrace/contract';
 import { ApiClient } from '../client/api-client';
 import { Choices } from '../client/choices';
 import { ChoiceField } from '../ui/choice-field';
 import { DateField, NumberField } from '../ui/fields';
 import { GroupedPipe, ShortDayPipe } from '../ui/format';
+import { Control, entryOf } from '../ui/forms';
 import { Labelled } from '../ui/labelled';
 import { ItemStore } from './item.store';
 import { CompanyCurrency } from '../ui/money';
@@ -56,9 +57,31 @@ const EMPTY: TermDraft = {
   breaks: [],
 };
 
+function bodyOf(draft: TermDraft): BodyIn<typeof api.catalogue.setTerm> {
+  const { id, version, supplierId, supplierItemCode, supplierDescription, price, currency, preferred } = draft;
+  return {
+    ...(id === undefined ? {} : { id, version }),
+    supplierId,
+    supplierItemCode,
+    supplierDescription,
+    price,
+    currency,
+    preferred,
+    discount: draft.discount || '0',
+    buyUnit: draft.buyUnit || null,
+    ...(draft.leadDays === '' ? {} : { leadDays: Number(draft.leadDays) }),
+    minimum: draft.minimum || '0',
+    multiple: draft.multiple || '0',
+    validFrom: draft.validFrom || null,
+    validTo: draft.validTo || null,
+    breaks: draft.breaks.filter((each) => each.from !== '' || each.price !== ''),
+  };
+}
+
 @Component({
   selector: 't-item-terms',
   imports: [
+    Control,
     Fold,
     Sheet,
     NzButtonModule,
@@ -84,8 +107,15 @@ export class ItemTerms {
   protected readonly store = inject(ItemStore);
   protected readonly choices = inject(Choices);
   private readonly currency = inject(CompanyCurrency);
-  protected readonly draft = signal<TermDraft | null>(null);
-  protected readonly fields = computed(() => this.store.problem()?.fields ?? {});
+  protected readonly draft = signal<TermDraft>(EMPTY);
+  protected readonly editing = signal(false);
+  protected readonly entry = entryOf({
+    keeps: false,
+    draft: this.draft,
+    problem: () => (this.editing() ? this.store.problem() : null),
+    route: () => api.catalogue.setTerm,
+    body: bodyOf,
+  });
   private readonly client = inject(ApiClient);
   private readonly codes = new Subject<string>();
   protected readonly twin = toSignal(
@@ -105,7 +135,7 @@ export class ItemTerms {
   );
 
   protected open(term?: SupplierTermView): void {
-    this.draft.set(
+    this.entry.begin(
       term
         ? {
             ...term,
@@ -116,47 +146,28 @@ export class ItemTerms {
           }
         : { ...EMPTY, currency: this.currency.code() },
     );
+    this.editing.set(true);
   }
 
-  protected set(change: Partial<TermDraft>): void {
-    this.draft.update((draft) => draft && { ...draft, ...change });
+  protected close(): void {
+    this.entry.settle();
+    this.editing.set(false);
+  }
+
+  protected addBreak(): void {
+    this.draft.update((draft) => ({ ...draft, breaks: [...draft.breaks, { from: '', price: '' }] }));
   }
 
   /** Looks whether a supplier's code is another item's already, before it is kept. */
   protected typeCode(supplierItemCode: string): void {
-    this.set({ supplierItemCode });
     this.codes.next(supplierItemCode.trim());
   }
 
-  protected setBreak(index: number, change: Partial<{ from: string; price: string }>): void {
-    this.draft.update((draft) => draft && { ...draft, breaks: draft.breaks.map((each, at) => (at === index ? { ...each, ...change } : each)) });
-  }
-
   protected save(): void {
-    const draft = this.draft();
-    if (!draft) return;
-    const { id, version, supplierId, supplierItemCode, supplierDescription, price, currency, preferred } = draft;
-    const body = {
-      ...(id === undefined ? {} : { id, version }),
-      supplierId,
-      supplierItemCode,
-      supplierDescription,
-      price,
-      currency,
-      preferred,
-      discount: draft.discount || '0',
-      buyUnit: draft.buyUnit || null,
-      ...(draft.leadDays === '' ? {} : { leadDays: Number(draft.leadDays) }),
-      minimum: draft.minimum || '0',
-      multiple: draft.multiple || '0',
-      validFrom: draft.validFrom || null,
-      validTo: draft.validTo || null,
-      breaks: draft.breaks.filter((each) => each.from !== '' || each.price !== ''),
-    };
-    this.store.perform(api.catalogue.setTerm, { params: { id: this.item().id }, body }, () => this.draft.set(null));
+    this.store.perform(api.catalogue.setTerm, { params: { id: this.item().id }, body: bodyOf(this.draft()) }, () => this.close());
   }
 
   protected drop(term: number): void {
-    this.store.perform(api.catalogue.dropTerm, { params: { id: this.item().id, term } }, () => this.draft.set(null));
+    this.store.perform(api.catalogue.dropTerm, { params: { id: this.item().id, term } }, () => this.close());
   }
 }

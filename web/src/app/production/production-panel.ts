@@ -15,6 +15,7 @@ import { BelowLine, Lines, type LineColumn } from '../ui/lines';
 import { CompanyCurrency } from '../ui/money';
 import { PiecesField } from '../ui/pieces-field';
 import { withRecord } from '../ui/record.store';
+import { Fold } from '../ui/fold';
 
 const ProductionStore = signalStore(withRecord<ProductionView>(api.production.getProduction, 'productionOrder'));
 
@@ -26,7 +27,7 @@ const percent = (share: string): string => String(Math.round(Number(share) * 100
 
 @Component({
   selector: 't-production-panel',
-  imports: [BelowLine, DocumentFrame, Lines, NumberField, PiecesField],
+  imports: [Fold, BelowLine, DocumentFrame, Lines, NumberField, PiecesField],
   providers: [ProductionStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './production-panel.html',

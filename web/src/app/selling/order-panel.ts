@@ -9,6 +9,7 @@ import { sessionFeature } from '../client/session.state';
 import { pointerOf } from '../shell/pointing';
 import type { Act } from '../ui/acts';
 import { DocumentFrame, showRecord, type Fact } from '../ui/document';
+import { Fold } from '../ui/fold';
 import { GroupedPipe, grouped, longDay, readyWords, shortDay } from '../ui/format';
 import { LineCell, Lines, type LineColumn } from '../ui/lines';
 import { InCurrencyPipe } from '../ui/money';
@@ -25,7 +26,7 @@ function promisedWords(order: OrderView): string {
 
 @Component({
   selector: 't-order-panel',
-  imports: [NzButtonModule, NzPopoverModule, Tip, DocumentFrame, GroupedPipe, InCurrencyPipe, LineCell, Lines, RouterLink],
+  imports: [Fold, NzButtonModule, NzPopoverModule, Tip, DocumentFrame, GroupedPipe, InCurrencyPipe, LineCell, Lines, RouterLink],
   providers: [OrderStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './order-panel.html',

@@ -6,7 +6,9 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzDropDownModule } from 'ng-zorro-antd/dropdown';
 import { NzMenuModule } from 'ng-zorro-antd/menu';
 import type { Right } from '@terrace/contract';
+import { Confirm } from '../ui/confirm';
 import { LongDayPipe } from '../ui/format';
+import { Leaving } from '../ui/forms/leaving';
 import { ApiClient } from '../client/api-client';
 import { Choices } from '../client/choices';
 import { Finder } from './finder';
@@ -46,6 +48,7 @@ const ROOMS: readonly Room[] = [
 @Component({
   selector: 't-frame',
   imports: [
+    Confirm,
     Tip,
     NzButtonModule,
     SelectField,
@@ -75,6 +78,7 @@ export class Frame {
   private readonly application = inject(ApplicationRef);
   protected readonly keys = inject(Keys);
   protected readonly trouble = this.client.trouble;
+  protected readonly leaving = inject(Leaving);
   protected readonly ended = this.client.ended;
   protected readonly choices = inject(Choices);
   protected readonly session = this.store.selectSignal(sessionFeature.selectSession);

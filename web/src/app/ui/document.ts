@@ -12,6 +12,7 @@ import { Confirm } from './confirm';
 import { DocumentHead } from './document-head';
 import { CompanyCurrency } from './money';
 import { Refused } from './refusal';
+import { Jump, Sections } from './sections';
 import { TrailPicture } from './trail';
 import { Fold } from './fold';
 
@@ -59,8 +60,8 @@ export function showRecord(id: () => number, store: Pick<DocumentStore, 'load'>,
 
 @Component({
   selector: 't-document',
-  imports: [Fold, Acts, Attachments, Confirm, DocumentHead, Refused, RouterLink, TrailPicture],
-  providers: [Asking],
+  imports: [Fold, Jump, Acts, Attachments, Confirm, DocumentHead, Refused, RouterLink, TrailPicture],
+  providers: [Asking, Sections],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (store().record(); as record) {
@@ -95,6 +96,9 @@ export function showRecord(id: () => number, store: Pick<DocumentStore, 'load'>,
           <ng-content select="[acts]" />
           <t-acts [acts]="acts()" [busy]="store().busy()" />
         </div>
+        @if (wide()) {
+          <t-jump />
+        }
         <ng-content />
         @if (wide()) {
           <t-fold class="pane" heading="Trail" kept="document.trail" unfolded>

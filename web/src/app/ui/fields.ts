@@ -176,6 +176,13 @@ export class NumberField extends TypedField {
       justify-content: center;
       color: var(--quiet);
     }
+    @media (max-width: 720px) {
+      button.act.plain {
+        width: 44px;
+        height: 46px;
+        min-height: 0;
+      }
+    }
     .wrong {
       color: var(--trouble);
       font-size: 12px;

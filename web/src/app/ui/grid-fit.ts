@@ -3,7 +3,7 @@ import type { GridColumn } from './grid-cells';
 
 /** What a column without a width of its own needs at least, in pixels; with a description behind its code it needs more. */
 export const LEAST = 96;
-export const LEAST_BESIDE = 130;
+export const LEAST_BESIDE = 118;
 
 export function leastWidth({ width, beside }: GridColumn): number {
   return width ?? (beside === undefined ? LEAST : LEAST_BESIDE);

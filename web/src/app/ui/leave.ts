@@ -1,6 +1,5 @@
-/** `Esc` on a screen where something is entered: back at once while nothing was typed, otherwise asks first, as any way off the page does. */
+/** `Esc` on a screen where something is entered: back at once while nothing was typed, otherwise asks first, as any way off the page does (the frame asks). */
 import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
-import { Confirm } from './confirm';
 import { Leaving, type Entry } from './forms';
 import { useKeys } from './keys';
 import { Note } from './note';
@@ -8,7 +7,7 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
 
 @Component({
   selector: 't-leave',
-  imports: [Confirm, Note, NzButtonModule],
+  imports: [Note, NzButtonModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (entry().again()) {
@@ -17,22 +16,12 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
         <button nz-button type="button" class="act small" (click)="entry().drop()">Throw it away</button>
       </t-note>
     }
-    @if (leaving.asking()) {
-      <t-confirm
-        heading="Go back without saving?"
-        consequences="What you typed here is not saved and would be gone."
-        action="Go back without saving"
-        otherwise="Stay here"
-        (agreed)="leaving.answer(true)"
-        (dropped)="leaving.answer(false)"
-      />
-    }
   `,
 })
 export class Leave {
   /** What is being entered on the page. */
   readonly entry = input.required<Pick<Entry<object>, 'again' | 'drop'>>();
-  protected readonly leaving = inject(Leaving);
+  private readonly leaving = inject(Leaving);
 
   constructor() {
     useKeys([{ key: 'Esc', words: 'Back', act: () => void this.back() }]);

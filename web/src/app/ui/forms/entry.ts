@@ -23,6 +23,8 @@ export interface EntryOptions<T extends object> {
   readonly body?: (draft: T) => unknown;
   /** What was refused, where a store that sends it says so; without it the entry sends by itself. */
   readonly problem?: () => Problem | null;
+  /** False where it is a part of a page that shows one record after the other: what is typed is asked about, but not kept over a reload. */
+  readonly keeps?: boolean;
   /** More that holds of its fields, such as when one is off. */
   readonly shape?: (path: SchemaPathTree<T>) => void;
 }
@@ -54,11 +56,11 @@ export interface Entry<T extends object> {
 }
 
 /** To be called where things can be injected. */
-export function entryOf<T extends object>({ draft, route, body, shape, problem: told }: EntryOptions<T>): Entry<T> {
+export function entryOf<T extends object>({ draft, route, body, shape, keeps = true, problem: told }: EntryOptions<T>): Entry<T> {
   const store = inject(Store);
   const session = store.selectSignal(sessionFeature.selectSession);
   const leaving = inject(Leaving);
-  const kept = new KeptEntries(typeof sessionStorage === 'undefined' ? null : sessionStorage);
+  const kept = new KeptEntries(keeps && typeof sessionStorage !== 'undefined' ? sessionStorage : null);
   const router = inject(Router);
   const nameNow = (): string => `${untracked(session)?.user.login ?? ''} ${router.url}`;
   let name = nameNow();
