@@ -11,7 +11,7 @@ import { useKeys } from '../ui/keys';
 import { ChoiceField } from '../ui/choice-field';
 import { Control, entryOf } from '../ui/forms';
 import { Labelled } from '../ui/labelled';
-import { LineEntry, freshLine, type EntryLine } from '../ui/line-entry';
+import { LineEntry, freshLine, itemOf, type EntryLine } from '../ui/line-entry';
 import { Refused } from '../ui/refusal';
 import { Leave } from '../ui/leave';
 import { TextArea } from '../ui/text-field';
@@ -100,16 +100,7 @@ export class PurchaseEntryPage {
           note: order.note,
           lines: order.lines.map((line) =>
             freshLine({
-              item: {
-                id: line.itemId,
-                code: line.code,
-                description: line.description,
-                unit: line.unit,
-                decimals: line.decimals,
-                sellPrice: '0',
-                kind: 'stocked',
-                packs: [],
-              },
+              item: itemOf(line),
               quantity: line.quantity,
               price: line.price,
               date: line.dueDate,

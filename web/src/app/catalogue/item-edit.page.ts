@@ -114,7 +114,11 @@ export class ItemEditPage {
       untracked(() => {
         if (id > 0) this.store.load(id, false);
         else if (copy > 0) this.store.load(copy, true);
-        else if (group !== undefined) this.store.chooseGroup(group);
+        else if (group !== undefined) {
+          // What the address names is not typed.
+          this.store.chooseGroup(group);
+          this.entry.over(this.draft());
+        }
       });
     });
     afterNextRender(() => this.first().focus());

@@ -190,6 +190,16 @@ describe('a session that ended', () => {
     expect(new Set(line.sent.map(({ headers }) => headers['Idempotency-Key'])).size).toBe(1);
   });
 
+  it('is a refusal of what waited where they sign in as somebody else: nothing is asked in another’s name', () => {
+    client.within(true);
+    line.answers = [ended, { id: 7 }];
+    const heard = outcome(client.call(api.selling.cancelOrder, { params, body: { version: 1, reason: 'asked' } }));
+    client.within(false);
+    client.within(true);
+    expect([heard.length, line.sent.length, client.ended()]).toEqual([1, 1, false]);
+    expect(heard).toMatchObject([{ code: 'notSignedIn' }]);
+  });
+
   it('is a refusal where nobody was signed in, and where the password was wrong', () => {
     line.answers = [ended];
     expect(outcome(client.call(api.platform.getSession))).toMatchObject([{ code: 'notSignedIn' }]);

@@ -81,7 +81,8 @@ export class ApiClient {
   private readonly http = inject(HttpClient);
   private readonly unanswered = new Unanswered(typeof sessionStorage === 'undefined' ? null : sessionStorage);
   private inSession = false;
-  private readonly resumed = new Subject<void>();
+  /** Says whether those who were asked to sign in again did. */
+  private readonly answered = new Subject<boolean>();
   private readonly endedNow = signal(false);
   /** Whether the session ended under the hands of whoever works: what they asked for waits until they have signed in again. */
   readonly ended = this.endedNow.asReadonly();
@@ -117,27 +118,25 @@ export class ApiClient {
           error instanceof HttpErrorResponse && error.status === 0 ? timer(RETRY_MS * count) : throwError(() => error),
       }),
       catchError((error: unknown) =>
-        this.inSession && hasEnded(error) ? this.afterSigningIn(() => this.asked(request, answered)) : throwError(() => problemOf(error)),
+        this.inSession && hasEnded(error) ? this.afterSigningIn(() => this.asked(request, answered), error) : throwError(() => problemOf(error)),
       ),
     );
   }
 
-  /** Somebody is signed in, or nobody is any more. */
+  /** Somebody is signed in, or nobody is any more: what still waits is asked then, or not at all. */
   within(session: boolean): void {
     this.inSession = session;
-    if (session) this.resume();
-    else this.endedNow.set(false);
-  }
-
-  /** Nobody is signed in any more; what was asked meanwhile is asked once somebody is. */
-  private afterSigningIn<T>(again: () => Observable<T>): Observable<T> {
-    this.endedNow.set(true);
-    return this.resumed.pipe(take(1), switchMap(again));
-  }
-
-  private resume(): void {
     this.endedNow.set(false);
-    this.resumed.next();
+    this.answered.next(session);
+  }
+
+  /** What is asked while nobody is signed in any more waits for them, and is never asked in the name of another. */
+  private afterSigningIn<T>(again: () => Observable<T>, refused: unknown): Observable<T> {
+    this.endedNow.set(true);
+    return this.answered.pipe(
+      take(1),
+      switchMap((session) => (session ? again() : throwError(() => problemOf(refused)))),
+    );
   }
 
   /** Reads what stands beside the work in hand. Where it can't be read `instead` stands there, and the frame says why. */

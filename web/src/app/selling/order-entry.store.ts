@@ -8,7 +8,7 @@ import { api, type Availability, type OrderView, type PriceAnswer } from '@terra
 import { QUANTITY_SCALE, asAmount, parseAmount, parseQuantity, readDecimal, subtractQuantity, writeAmount, writeQuantity } from '@terrace/core';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { focusActions } from '../shell/focus.state';
-import { amountOf, freshLine, type EntryLine } from '../ui/line-entry';
+import { amountOf, freshLine, itemOf, type EntryLine } from '../ui/line-entry';
 import type { PromiseChoice } from '../ui/promise-choices';
 
 export interface EntryState {
@@ -169,16 +169,7 @@ export const OrderEntryStore = signalStore(
               problem: null,
               lines: order.lines.map((line) => ({
                 id: line.id,
-                item: {
-                  id: line.itemId,
-                  code: line.code,
-                  description: line.description,
-                  unit: line.unit,
-                  decimals: line.decimals,
-                  sellPrice: line.price,
-                  kind: 'stocked',
-                  packs: [],
-                },
+                item: itemOf(line, line.price),
                 quantity: line.quantity,
                 price: line.price,
                 discount: line.discount,

@@ -128,7 +128,8 @@ export class Frame {
     this.client.heard();
   }
 
-  protected signOut(): void {
-    this.store.dispatch(sessionActions.signOut());
+  /** What is typed is asked about while they are still signed in. */
+  protected async signOut(): Promise<void> {
+    if (await this.leaving.ask()) this.store.dispatch(sessionActions.signOut());
   }
 }

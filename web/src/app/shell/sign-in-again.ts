@@ -1,6 +1,5 @@
 /** The session ended while somebody worked: they sign in again where they are, and go on. */
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api } from '@terrace/contract';
@@ -34,7 +33,6 @@ import { TextField } from '../ui/text-field';
 })
 export class SignInAgain {
   private readonly client = inject(ApiClient);
-  private readonly router = inject(Router);
   private readonly store = inject(Store);
   protected readonly session = this.store.selectSignal(sessionFeature.selectSession);
   protected readonly password = signal('');
@@ -56,7 +54,7 @@ export class SignInAgain {
   }
 
   protected leave(): void {
+    // Leads to the page for it.
     this.store.dispatch(sessionActions.signedOut());
-    void this.router.navigateByUrl('/sign-in');
   }
 }

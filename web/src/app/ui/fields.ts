@@ -56,23 +56,11 @@ import { readTypedDate, readTypedNumber, type Pack } from './number-and-date-inp
 })
 export class NumberField extends TypedField {
   readonly value = model('');
-  readonly label = input.required<string>();
   readonly packs = input<readonly Pack[]>([]);
-  readonly refused = input<string | undefined>();
-  readonly disabled = input(false);
-  /** Whether what is refused of it is said elsewhere; what can't be read is always said here. */
-  readonly quiet = input(false);
   readonly settled = output<string>();
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
   protected readonly shown = linkedSignal(() => this.value());
-  private readonly done = signal(false);
-  private readonly typed = computed(() => readTypedNumber(this.shown(), this.packs()));
-  protected readonly wrong = computed(() => {
-    const typed = this.typed();
-    return 'wrong' in typed ? typed.wrong : (this.refused() ?? '');
-  });
-  /** Nobody is told while they still type. */
-  protected readonly said = computed(() => (('wrong' in this.typed() ? this.done() : !this.quiet()) ? this.wrong() : ''));
+  protected readonly typed = computed(() => readTypedNumber(this.shown(), this.packs()));
 
   focus(): void {
     this.box().nativeElement.focus();
@@ -192,26 +180,14 @@ export class NumberField extends TypedField {
 })
 export class DateField extends TypedField {
   readonly value = model('');
-  readonly label = input.required<string>();
-  readonly refused = input<string | undefined>();
-  readonly disabled = input(false);
-  /** Whether what is refused of it is said elsewhere; what can't be read is always said here. */
-  readonly quiet = input(false);
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
   protected readonly today = toSignal(inject(Store).select(sessionFeature.selectToday), { initialValue: '' });
   protected readonly shown = linkedSignal(() => this.value());
-  private readonly done = signal(false);
-  private readonly typed = computed(() => readTypedDate(this.shown(), this.today()));
+  protected readonly typed = computed(() => readTypedDate(this.shown(), this.today()));
   protected readonly day = computed(() => {
     const typed = this.typed();
     return 'text' in typed ? longDay(typed.text) : '';
   });
-  protected readonly wrong = computed(() => {
-    const typed = this.typed();
-    return 'wrong' in typed ? typed.wrong : (this.refused() ?? '');
-  });
-  /** Nobody is told while they still type. */
-  protected readonly said = computed(() => (('wrong' in this.typed() ? this.done() : !this.quiet()) ? this.wrong() : ''));
 
   /** The day that the calendar stands at, while it is open. */
   protected readonly picking = signal<string | null>(null);

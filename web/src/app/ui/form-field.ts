@@ -1,5 +1,5 @@
 /** What every field of ours is to Angular's forms; what it holds is the field's own. */
-import { Directive, computed, input, signal } from '@angular/core';
+import { Directive, computed, input, signal, type Signal } from '@angular/core';
 import type { ControlValueAccessor } from '@angular/forms';
 
 @Directive()
@@ -32,6 +32,21 @@ export abstract class FormField<T> implements ControlValueAccessor {
 /** A field whose text is not its value: what is typed stays as it is while the form hears what it comes to. */
 @Directive()
 export abstract class TypedField extends FormField<string> {
+  /** What it is called, what is refused of it, and whether it is switched off. */
+  readonly label = input.required<string>();
+  readonly refused = input<string | undefined>();
+  readonly disabled = input(false);
+  /** Whether what is refused of it is said elsewhere; what can't be read is always said here. */
+  readonly quiet = input(false);
+  /** What is typed comes to this, or can't be read. */
+  protected abstract readonly typed: Signal<{ readonly text: string } | { readonly wrong: string }>;
+  protected readonly done = signal(false);
+  protected readonly wrong = computed(() => {
+    const typed = this.typed();
+    return 'wrong' in typed ? typed.wrong : (this.refused() ?? '');
+  });
+  /** Nobody is told while they still type. */
+  protected readonly said = computed(() => (('wrong' in this.typed() ? this.done() : !this.quiet()) ? this.wrong() : ''));
   private told: string | null = null;
 
   /** Shows what the form holds. */

@@ -70,6 +70,12 @@ export function scannedQuantity(item: ItemChoice, quantity: string): Partial<Ent
   return pack && quantity === '' ? { quantity: pack.factor } : {};
 }
 
+/** The item of a line that is kept already, as far as the line tells of it. */
+export function itemOf(line: { itemId: number } & Pick<ItemChoice, 'code' | 'description' | 'unit' | 'decimals'>, sellPrice = '0'): ItemChoice {
+  const { itemId, code, description, unit, decimals } = line;
+  return { id: itemId, code, description, unit, decimals, sellPrice, kind: 'stocked', packs: [] };
+}
+
 @Component({
   selector: 't-line-entry',
   imports: [Control, Sheet, NzButtonModule, ItemField, NumberField, DateField],
