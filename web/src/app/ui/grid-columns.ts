@@ -29,7 +29,8 @@ export function columnOf(column: GridColumn, setting: ColumnSetting): ColDef<Gri
     field: column.field,
     headerName: column.title,
     ...(column.width === undefined ? { flex: column.beside === undefined ? 1 : 2, minWidth: leastWidth(column) } : { width: column.width }),
-    hide: column.hidden === true,
+    // Only to begin with: what is shown since then stays, whenever columns are told anew.
+    initialHide: column.hidden === true,
     sortable: plain,
     resizable: true,
     suppressHeaderFilterButton: true,
