@@ -34,6 +34,22 @@ test('what is wrong is said as a field is left; a way off the page asks; what wa
   await expect(code).toHaveValue('');
 });
 
+test('a button is pressed although the field that is left for it says what is wrong', async ({ page }) => {
+  await begin(page, '/buying/orders/new');
+  await expect(page.getByRole('combobox', { name: 'Supplier' })).toBeFocused();
+  const save = page.getByRole('button', { name: 'Save as a draft' });
+  const sent = page.waitForRequest((request) => request.method() === 'POST' && request.url().endsWith('/api/buying/orders'));
+  const box = await save.boundingBox();
+  await page.mouse.move((box?.x ?? 0) + 20, (box?.y ?? 0) + 4);
+  await page.mouse.down();
+  // As long as a person takes.
+  await page.waitForTimeout(150);
+  expect(await save.boundingBox()).toEqual(box);
+  await page.mouse.up();
+  await sent;
+  await expect(page.getByText('Choose a supplier.').first()).toBeVisible();
+});
+
 test('a session that ends under the hands is begun again in place, and what was asked for goes on', async ({ page, context }) => {
   await begin(page, '/buying/orders/new');
   const supplier = page.getByRole('combobox', { name: 'Supplier' });

@@ -21,6 +21,7 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { Store } from '@ngrx/store';
 import { sessionFeature } from '../client/session.state';
+import { afterPress } from './after-press';
 import { TypedField } from './form-field';
 import { longDay } from './format';
 import { MonthCalendar, reachedBy } from './month-calendar';
@@ -81,7 +82,7 @@ export class NumberField extends TypedField {
   }
 
   protected settle(): void {
-    this.done.set(true);
+    afterPress(() => this.done.set(true));
     this.left();
     const typed = this.typed();
     if ('text' in typed) {
@@ -203,10 +204,13 @@ export class DateField extends TypedField {
   protected type(text: string): void {
     this.done.set(false);
     this.shown.set(text);
+    // The form hears of a day as soon as it is one, so that nothing moves when the field is left.
+    const typed = this.typed();
+    if ('text' in typed) this.tell(typed.text);
   }
 
   protected settle(): void {
-    this.done.set(true);
+    afterPress(() => this.done.set(true));
     const typed = this.typed();
     const text = 'text' in typed ? typed.text : this.shown();
     this.tell(text);

@@ -1,6 +1,7 @@
 /** What every field of ours is to Angular's forms; what it holds is the field's own. */
 import { Directive, computed, input, signal, type Signal } from '@angular/core';
 import type { ControlValueAccessor } from '@angular/forms';
+import { afterPress } from './after-press';
 
 @Directive()
 export abstract class FormField<T> implements ControlValueAccessor {
@@ -21,7 +22,7 @@ export abstract class FormField<T> implements ControlValueAccessor {
   }
 
   registerOnTouched(left: () => void): void {
-    this.left = left;
+    this.left = () => afterPress(left);
   }
 
   setDisabledState(off: boolean): void {
