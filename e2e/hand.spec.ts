@@ -21,8 +21,10 @@ test('a list is gone through by J and K, and the record beside is folded away an
   await kept;
   await page.reload();
   await expect(divider).toHaveAttribute('aria-valuenow', '0');
+  const unfolded = page.waitForResponse((answer) => answer.url().includes('/preferences/beside.folded'));
   await divider.press('ArrowLeft');
   await expect(divider).not.toHaveAttribute('aria-valuenow', '0');
+  await unfolded;
 });
 
 test('a day is picked from the month by keyboard, and typed all the same', async ({ page }) => {

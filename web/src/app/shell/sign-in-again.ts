@@ -23,7 +23,7 @@ import { TextField } from '../ui/text-field';
         </t-field>
         <t-refusal [problem]="problem()" />
         <div class="acts">
-          <button nz-button class="act first" [disabled]="busy() || password() === ''">Sign in</button>
+          <button nz-button class="act first" [disabled]="busy()">Sign in</button>
           <button nz-button type="button" class="act" (click)="leave()">Sign in as somebody else</button>
         </div>
       </form>

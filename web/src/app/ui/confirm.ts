@@ -1,12 +1,13 @@
 /** Asks before something that can't be undone, with its consequences; optionally for a reason. */
-import { ChangeDetectionStrategy, Component, input, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, input, output, signal, viewChild } from '@angular/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { Dialog } from './dialog';
+import { Labelled } from './labelled';
 import { TextField } from './text-field';
 
 @Component({
   selector: 't-confirm',
-  imports: [Dialog, TextField, NzButtonModule],
+  imports: [Dialog, Labelled, TextField, NzButtonModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-dialog [heading]="heading()" (dropped)="dropped.emit()">
@@ -14,10 +15,12 @@ import { TextField } from './text-field';
         <p>{{ consequences() }}</p>
         <ng-content />
         @if (reasonWanted()) {
-          <label class="field"><span>Reason</span><t-text [value]="reason()" (valueChange)="reason.set($event)" /></label>
+          <t-field name="Reason" [refused]="lacking() ? 'Say why.' : undefined"
+            ><t-text #why [value]="reason()" (valueChange)="reason.set($event); lacking.set(false)"
+          /></t-field>
         }
         <div class="acts">
-          <button nz-button class="act first" [disabled]="reasonWanted() && reason().trim() === ''">{{ action() }}</button><button
+          <button nz-button class="act first">{{ action() }}</button><button
             nz-button
             type="button"
             class="act"
@@ -42,8 +45,17 @@ export class Confirm {
   readonly agreed = output<string>();
   readonly dropped = output();
   protected readonly reason = signal('');
+  protected readonly lacking = signal(false);
+  private readonly why = viewChild<TextField>('why');
 
+  // Its button is never off for want of a reason: Enter right after the last key would find it so until the next drawing.
   protected go(): void {
-    if (!this.reasonWanted() || this.reason().trim() !== '') this.agreed.emit(this.reason().trim());
+    const reason = this.reason().trim();
+    if (this.reasonWanted() && reason === '') {
+      this.lacking.set(true);
+      this.why()?.focus();
+      return;
+    }
+    this.agreed.emit(reason);
   }
 }
