@@ -1,11 +1,12 @@
 /** Item groups as a tree: what each states, and what it takes from those above. */
-import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal, untracked } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { api, givenFields, type GivenField, type GroundView } from '@terrace/contract';
-import { givenBy, lineage, ruleGivenBy, type Group, type Origin } from '@terrace/core';
-import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { api, givenFields, type BodyIn, type GivenField, type GroundView } from '@terrace/contract';
+import { givenBy, lineage, ruleGivenBy, type Group, type Origin, type RuleTexts } from '@terrace/core';
+import { ApiClient } from '../client/api-client';
 import { sessionFeature } from '../client/session.state';
+import { Control, disabled, entryOf } from '../ui/forms';
 import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 import { RuleTextsForm } from '../ui/rule-texts';
@@ -26,9 +27,55 @@ const NAMES: Readonly<Record<string, string>> = {
 };
 type GroundGroup = GroundView['groups'][number];
 
+/** A group as it is typed: every default has a text, empty where it says nothing. */
+interface GroupDraft {
+  readonly code: string;
+  readonly name: string;
+  readonly parent: string;
+  readonly inventoryAccount: string;
+  readonly costOfSalesAccount: string;
+  readonly revenueAccount: string;
+  readonly defaults: Readonly<Record<GivenField, string>>;
+  readonly planning: RuleTexts;
+}
+
+const UNSAID = Object.fromEntries(givenFields.map((field) => [field, ''])) as Record<GivenField, string>;
+const EMPTY: GroupDraft = {
+  code: '',
+  name: '',
+  parent: '',
+  inventoryAccount: '',
+  costOfSalesAccount: '',
+  revenueAccount: '',
+  defaults: UNSAID,
+  planning: {},
+};
+
+function draftOf({ code, name, parent, inventoryAccount, costOfSalesAccount, revenueAccount, defaults, planning }: GroundGroup): GroupDraft {
+  return {
+    code,
+    name,
+    parent: parent ?? '',
+    inventoryAccount,
+    costOfSalesAccount,
+    revenueAccount,
+    defaults: { ...UNSAID, ...defaults },
+    planning,
+  };
+}
+
+function bodyOf({ parent, defaults, ...draft }: GroupDraft, version: number | null): BodyIn<typeof api.catalogue.saveGroup> {
+  return {
+    ...draft,
+    parent: parent === '' ? null : parent,
+    defaults: Object.fromEntries(Object.entries(defaults).filter(([, value]) => value !== '')),
+    ...(version === null ? {} : { version }),
+  };
+}
+
 @Component({
   selector: 't-ground-groups',
-  imports: [NzButtonModule, SelectField, SelectOption, TextField, Labelled, Refused, RuleTextsForm],
+  imports: [Control, NzButtonModule, SelectField, SelectOption, TextField, Labelled, Refused, RuleTextsForm],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './ground-groups.html',
   styleUrl: './item-edit.page.less',
@@ -38,15 +85,21 @@ export class GroundGroups {
   readonly saved = output<GroundView>();
   private readonly client = inject(ApiClient);
   protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
-  protected readonly problem = signal<Problem | null>(null);
   protected readonly news = signal('');
-  protected readonly fields = computed(() => this.problem()?.fields ?? {});
   protected readonly givenFields = givenFields;
-  protected readonly fresh = signal(false);
-  /** The group in hand; the first one until another is chosen. */
-  protected readonly group = linkedSignal<GroundView, GroundGroup | null>({
-    source: this.ground,
-    computation: (ground, before) => before?.value ?? ground.groups[0] ?? null,
+  /** The code of the group in hand; nothing for a new one, which is not called anything yet. */
+  private readonly at = signal<string | null>(null);
+  protected readonly fresh = computed(() => this.at() === null);
+  protected readonly chosen = computed(() => this.ground().groups.find((each) => each.code === this.at()) ?? null);
+  protected readonly draft = signal<GroupDraft>(EMPTY);
+  protected readonly entry = entryOf({
+    part: () => `group ${this.at() ?? ''}`,
+    draft: this.draft,
+    route: () => (this.rights().has('catalogue.edit') ? api.catalogue.saveGroup : null),
+    body: (draft) => bodyOf(draft, this.chosen()?.version ?? null),
+    shape: (path) => {
+      disabled(path.code, () => !this.fresh());
+    },
   });
   /** The groups as a tree, each with its depth. */
   protected readonly tree = computed((): readonly (GroundGroup & { depth: number })[] => {
@@ -60,15 +113,15 @@ export class GroundGroups {
   /** What the chosen group would take from those above. */
   protected readonly above = computed(() => {
     const groups = new Map<string, Group>(this.ground().groups.map((each) => [each.code, { ...each, defaults: each.defaults }]));
-    const parent = this.group()?.parent;
-    return parent ? givenBy(parent, groups) : new Map<GivenField, Origin>();
+    const { parent } = this.draft();
+    return parent !== '' ? givenBy(parent, groups) : new Map<GivenField, Origin>();
   });
 
   /** How its items would be planned if it said nothing. */
   protected readonly planningAbove = computed(() => {
     const groups = new Map<string, Group>(this.ground().groups.map((each) => [each.code, each]));
-    const parent = this.group()?.parent;
-    return ruleGivenBy({ code: '' }, parent ? lineage(parent, groups) : []);
+    const { parent } = this.draft();
+    return ruleGivenBy({ code: '' }, parent !== '' ? lineage(parent, groups) : []);
   });
 
   protected nameOf(field: string): string {
@@ -84,57 +137,43 @@ export class GroundGroups {
     return givenWords(value ?? '');
   }
 
+  constructor() {
+    effect(() => {
+      const [first] = this.ground().groups;
+      if (first && !untracked(this.begun)) untracked(() => this.choose(first));
+    });
+  }
+
+  private readonly begun = signal(false);
+
   protected begin(): void {
-    const accounts = this.ground().groups[0];
-    this.fresh.set(true);
-    this.group.set({
-      code: '',
-      name: '',
-      parent: null,
+    const [accounts] = this.ground().groups;
+    this.at.set(null);
+    this.news.set('');
+    this.entry.begin({
+      ...EMPTY,
       inventoryAccount: accounts?.inventoryAccount ?? '',
       costOfSalesAccount: accounts?.costOfSalesAccount ?? '',
       revenueAccount: accounts?.revenueAccount ?? '',
-      defaults: {},
-      planning: {},
-      version: 0,
-      items: 0,
     });
   }
 
   protected choose(group: GroundGroup): void {
-    this.fresh.set(false);
+    this.begun.set(true);
+    this.at.set(group.code);
     this.news.set('');
-    this.problem.set(null);
-    this.group.set(group);
-  }
-
-  protected setGroup(change: Partial<GroundGroup>): void {
-    this.group.update((group) => group && { ...group, ...change });
-  }
-
-  protected setDefault(field: string, value: string): void {
-    this.group.update((group) => {
-      if (!group) return group;
-      const { [field]: _dropped, ...rest } = group.defaults;
-      return { ...group, defaults: value === '' ? rest : { ...rest, [field]: value } };
-    });
+    this.entry.begin(draftOf(group));
   }
 
   protected saveGroup(): void {
-    const group = this.group();
-    if (!group) return;
-    const { items: _items, version, ...body } = group;
-    this.problem.set(null);
-    this.client.call(api.catalogue.saveGroup, { body: this.fresh() ? body : { ...body, version } }).subscribe({
-      next: ({ followed, kept, ...ground }) => {
-        this.saved.emit(ground);
-        this.fresh.set(false);
-        this.group.set(ground.groups.find((each) => each.code === group.code) ?? null);
-        this.news.set(
-          `${followed} ${followed === 1 ? 'item follows' : 'items follow'}.${kept.length > 0 ? ` Kept as their own, since stock has moved: ${kept.join(', ')}.` : ''}`,
-        );
-      },
-      error: (error: unknown) => this.problem.set(problemOf(error)),
+    const body = bodyOf(this.draft(), this.chosen()?.version ?? null);
+    this.entry.send(this.client.call(api.catalogue.saveGroup, { body }), ({ followed, kept, ...ground }) => {
+      this.saved.emit(ground);
+      const saved = ground.groups.find((each) => each.code === body.code);
+      if (saved) this.choose(saved);
+      this.news.set(
+        `${followed} ${followed === 1 ? 'item follows' : 'items follow'}.${kept.length > 0 ? ` Kept as their own, since stock has moved: ${kept.join(', ')}.` : ''}`,
+      );
     });
   }
 }

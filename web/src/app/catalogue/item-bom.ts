@@ -1,10 +1,11 @@
 /** What an item is made from; changed here line by line. */
-import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, effect, inject, input, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { api, type ItemChoice, type ItemView } from '@terrace/contract';
+import { api, type BodyIn, type ItemChoice, type ItemView } from '@terrace/contract';
 import { DateField, NumberField } from '../ui/fields';
 import { ShortDayPipe } from '../ui/format';
+import { Control, entryOf } from '../ui/forms';
 import { ItemField } from '../ui/item-field';
 import { Labelled } from '../ui/labelled';
 import { ItemStore } from './item.store';
@@ -23,30 +24,53 @@ interface DraftLine {
   readonly validTo: string;
 }
 
+const EMPTY: DraftLine = {
+  componentId: 0,
+  component: '',
+  description: '',
+  unit: '',
+  quantity: '1',
+  scrap: '0',
+  offsetDays: '0',
+  validFrom: '',
+  validTo: '',
+};
+
+/** Lines that name a component; one that is still empty is not sent. */
+const named = (lines: readonly DraftLine[]): DraftLine[] => lines.filter((line) => line.componentId > 0);
+
+function linesOf(lines: readonly DraftLine[]): BodyIn<typeof api.catalogue.setBom>['lines'] {
+  return named(lines).map(({ componentId, quantity, scrap, offsetDays, validFrom, validTo }) => ({
+    componentId,
+    quantity,
+    scrap: scrap || '0',
+    offsetDays: Math.max(0, Math.round(Number(offsetDays) || 0)),
+    validFrom: validFrom === '' ? null : validFrom,
+    validTo: validTo === '' ? null : validTo,
+  }));
+}
+
 @Component({
   selector: 't-item-bom',
-  imports: [Fold, Sheet, NzButtonModule, RouterLink, DateField, NumberField, ItemField, Labelled, ShortDayPipe],
+  imports: [Control, Fold, Sheet, NzButtonModule, RouterLink, DateField, NumberField, ItemField, Labelled, ShortDayPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (item().bom.length > 0 || editable()) {
       <t-fold class="pane" heading="Made from" kept="item.bom" unfolded>
-        @if (draft(); as lines) {
-          @for (line of lines; track $index; let index = $index) {
+        @if (editing()) {
+          @for (line of draft().lines; track $index; let index = $index) {
+            @let fields = entry.fields.lines[index]!;
             <div class="part" role="group" [attr.aria-label]="'Part ' + (index + 1)">
-              <t-field name="Part" class="item" [refused]="fields()['lines.' + index + '.componentId']" [hint]="line.description">
+              <t-field name="Part" class="item" [refused]="entry.refused()['lines.' + index + '.componentId']" [hint]="line.description">
                 <t-item-field label="Part" [code]="line.component" (taken)="take(index, $event)" />
               </t-field>
-              <t-field [name]="'For one' + (line.unit === '' ? '' : ', ' + line.unit)" [refused]="fields()['lines.' + index + '.quantity']">
-                <t-number label="For one" [value]="line.quantity" (valueChange)="set(index, { quantity: $event })" />
+              <t-field [name]="'For one' + (line.unit === '' ? '' : ', ' + line.unit)">
+                <t-number label="For one" [formField]="fields.quantity" />
               </t-field>
-              <t-field name="Scrap share" [refused]="fields()['lines.' + index + '.scrap']">
-                <t-number label="Scrap share" [value]="line.scrap" (valueChange)="set(index, { scrap: $event })" />
-              </t-field>
-              <t-field name="Days after start">
-                <t-number label="Days after start" [value]="line.offsetDays" (valueChange)="set(index, { offsetDays: $event })" />
-              </t-field>
-              <t-field name="From"><t-date label="From" [value]="line.validFrom" (valueChange)="set(index, { validFrom: $event })" /></t-field>
-              <t-field name="To"><t-date label="To" [value]="line.validTo" (valueChange)="set(index, { validTo: $event })" /></t-field>
+              <t-field name="Scrap share"><t-number label="Scrap share" [formField]="fields.scrap" /></t-field>
+              <t-field name="Days after start"><t-number label="Days after start" [formField]="fields.offsetDays" /></t-field>
+              <t-field name="From"><t-date label="From" [formField]="fields.validFrom" /></t-field>
+              <t-field name="To"><t-date label="To" [formField]="fields.validTo" /></t-field>
               <button nz-button type="button" class="act plain small" [attr.aria-label]="'Remove part ' + (index + 1)" (click)="remove(index)">
                 ✕
               </button>
@@ -55,7 +79,7 @@ interface DraftLine {
           <div class="acts">
             <button nz-button type="button" class="act small" (click)="add()">Add a part</button>
             <button nz-button type="button" class="act first" [disabled]="store.busy()" (click)="save()">Make it from these</button>
-            <button nz-button type="button" class="act plain small" (click)="draft.set(null)">Leave it</button>
+            <button nz-button type="button" class="act plain small" (click)="close()">Leave it</button>
           </div>
         } @else {
           <t-sheet>
@@ -119,8 +143,28 @@ export class ItemBom {
   readonly item = input.required<ItemView>();
   readonly editable = input(false);
   protected readonly store = inject(ItemStore);
-  protected readonly draft = signal<readonly DraftLine[] | null>(null);
-  protected readonly fields = computed(() => this.store.problem()?.fields ?? {});
+  protected readonly draft = signal<{ readonly lines: readonly DraftLine[] }>({ lines: [] });
+  protected readonly editing = signal(false);
+  protected readonly entry = entryOf({
+    part: () => 'bom',
+    draft: this.draft,
+    problem: () => (this.editing() ? this.store.problem() : null),
+    route: () => (this.editing() ? api.catalogue.setBom : null),
+    body: ({ lines }) => ({ lines: linesOf(lines), version: this.item().version }),
+    // What is sent leaves empty lines out.
+    place: (place, { lines }) =>
+      place.replace(/^lines\.(\d+)/, (_, sent: string) => {
+        const line = named(lines)[Number(sent)];
+        return `lines.${line ? lines.indexOf(line) : sent}`;
+      }),
+  });
+
+  constructor() {
+    effect(() => {
+      this.item();
+      untracked(() => this.entry.waiting() && this.begin());
+    });
+  }
 
   protected begin(): void {
     const lines = this.item().bom.map(({ position: _position, ...line }) => ({
@@ -129,49 +173,34 @@ export class ItemBom {
       validFrom: line.validFrom ?? '',
       validTo: line.validTo ?? '',
     }));
-    this.draft.set(lines);
-    if (lines.length === 0) this.add();
+    this.entry.begin({ lines: lines.length === 0 ? [{ ...EMPTY }] : lines });
+    this.editing.set(true);
+  }
+
+  protected close(): void {
+    this.entry.settle();
+    this.editing.set(false);
   }
 
   protected add(): void {
-    const empty = {
-      componentId: 0,
-      component: '',
-      description: '',
-      unit: '',
-      quantity: '1',
-      scrap: '0',
-      offsetDays: '0',
-      validFrom: '',
-      validTo: '',
-    };
-    this.draft.update((lines) => [...(lines ?? []), empty]);
+    this.put((lines) => [...lines, { ...EMPTY }]);
   }
 
   protected take(index: number, { id, code, description, unit }: ItemChoice): void {
-    this.set(index, { componentId: id, component: code, description, unit });
-  }
-
-  protected set(index: number, change: Partial<DraftLine>): void {
-    this.draft.update((lines) => lines && lines.map((line, at) => (at === index ? { ...line, ...change } : line)));
+    this.put((lines) => lines.map((line, at) => (at === index ? { ...line, componentId: id, component: code, description, unit } : line)));
   }
 
   protected remove(index: number): void {
-    this.draft.update((lines) => lines && lines.filter((_, at) => at !== index));
+    this.put((lines) => lines.filter((_, at) => at !== index));
+  }
+
+  private put(change: (lines: readonly DraftLine[]) => readonly DraftLine[]): void {
+    this.draft.update(({ lines }) => ({ lines: change(lines) }));
   }
 
   protected save(): void {
     const { id, version } = this.item();
-    const lines = (this.draft() ?? [])
-      .filter((line) => line.componentId > 0)
-      .map(({ componentId, quantity, scrap, offsetDays, validFrom, validTo }) => ({
-        componentId,
-        quantity,
-        scrap: scrap || '0',
-        offsetDays: Math.max(0, Math.round(Number(offsetDays) || 0)),
-        validFrom: validFrom === '' ? null : validFrom,
-        validTo: validTo === '' ? null : validTo,
-      }));
-    this.store.perform(api.catalogue.setBom, { params: { id }, body: { lines, version } }, () => this.draft.set(null));
+    const body = { lines: linesOf(this.draft().lines), version };
+    this.store.perform(api.catalogue.setBom, { params: { id }, body }, () => this.close());
   }
 }

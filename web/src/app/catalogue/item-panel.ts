@@ -8,7 +8,6 @@ import { ApiClient, problemOf } from '../client/api-client';
 import { Choices } from '../client/choices';
 import { focusActions } from '../shell/focus.state';
 import { sessionFeature } from '../client/session.state';
-import { GroupedPipe } from '../ui/format';
 import { Refused } from '../ui/refusal';
 import { givenWords } from './given-words';
 import { draftOf, inputOf } from './item-draft';
@@ -19,10 +18,9 @@ import { ItemSubstitutes } from './item-substitutes';
 import { ItemTracking } from './item-tracking';
 import { ItemTerms } from './item-terms';
 import { ItemStore } from './item.store';
-import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
+import { CompanyCurrency } from '../ui/money';
 import { Sheet } from '../ui/sheet';
 import { Note } from '../ui/note';
-import { Tip } from '../ui/tip';
 import { Fold } from '../ui/fold';
 import { ItemStock } from './item-stock';
 import { Jump } from '../ui/sections';
@@ -40,14 +38,11 @@ interface Fact {
     Jump,
     ItemStock,
     Fold,
-    Tip,
     Note,
     Sheet,
     NzButtonModule,
-    InCurrencyPipe,
     Refused,
     RouterLink,
-    GroupedPipe,
     ItemBom,
     ItemPlanning,
     ItemRules,

@@ -1,11 +1,12 @@
 /** How an item is planned in each warehouse; set here. */
-import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { api, demandModes, planningSources, type ItemView } from '@terrace/contract';
+import { api, demandModes, planningSources, type BodyIn, type ItemView } from '@terrace/contract';
 import { RULE_FIELDS, readSafety, readSizing, type RuleField } from '@terrace/core';
 import { Choices } from '../client/choices';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe, grouped } from '../ui/format';
+import { Control, entryOf } from '../ui/forms';
 import { Labelled } from '../ui/labelled';
 import { DEMAND_WORDS, RULE_NAMES, originWords, ruleTextWords } from '../ui/rule-texts';
 import { SizingField, sizingWords } from '../ui/sizing-field';
@@ -25,7 +26,9 @@ interface RuleDraft {
   readonly fromId: number | null;
   readonly leadDays: string;
   readonly safety: string;
-  readonly safetyBy: Safety;
+  readonly safetyBy: Safety['by'];
+  readonly safetyDays: string;
+  readonly safetyLevel: string;
   readonly lotSizing: Sizing;
   readonly minimum: string;
   readonly multiple: string;
@@ -41,14 +44,85 @@ interface RuleDraft {
 }
 
 const ASKED: readonly RuleField[] = ['leadDays', 'safety', 'sizing'];
-const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string; readonly start: Safety }[] = [
-  { by: 'quantity', name: 'a quantity', start: { by: 'quantity' } },
-  { by: 'days', name: 'days of average demand', start: { by: 'days', days: 10 } },
-  { by: 'service', name: 'a service level', start: { by: 'service', level: '0.95' } },
+const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string }[] = [
+  { by: 'quantity', name: 'a quantity' },
+  { by: 'days', name: 'days of average demand' },
+  { by: 'service', name: 'a service level' },
 ];
+/** A rule as it is before anything is said of it. */
+const EMPTY: RuleDraft = {
+  warehouseId: 0,
+  source: 'buy',
+  fromId: null,
+  leadDays: '0',
+  safety: '0',
+  safetyBy: 'quantity',
+  safetyDays: '10',
+  safetyLevel: '0.95',
+  lotSizing: { kind: 'lotForLot' },
+  minimum: '0',
+  multiple: '0',
+  maximum: '',
+  usable: '1',
+  fenceDays: '0',
+  slackDays: '2',
+  demand: 'orders',
+  consumeBack: '0',
+  consumeForward: '0',
+  follows: [],
+};
+
+function basisOf({ safetyBy, safetyDays, safetyLevel }: RuleDraft): Safety {
+  switch (safetyBy) {
+    case 'quantity':
+      return { by: 'quantity' };
+    case 'days':
+      return { by: 'days', days: Number(safetyDays || '0') };
+    case 'service':
+      return { by: 'service', level: safetyLevel };
+  }
+}
+
+/** What stands in the fields of the basis of a safety stock. */
+function fieldsOf(basis: Safety): Pick<RuleDraft, 'safetyBy' | 'safetyDays' | 'safetyLevel'> {
+  return {
+    safetyBy: basis.by,
+    safetyDays: basis.by === 'days' ? String(basis.days) : EMPTY.safetyDays,
+    safetyLevel: basis.by === 'service' ? basis.level : EMPTY.safetyLevel,
+  };
+}
+
+function bodyOf(draft: RuleDraft): BodyIn<typeof api.planning.setRule> {
+  const { version, maximum, fromId, follows, safetyDays: _days, safetyLevel: _level, ...rest } = draft;
+  const whole = (text: string): number => Number(text || '0');
+  return {
+    ...rest,
+    follows: [...follows],
+    ...(version === undefined ? {} : { version }),
+    safetyBy: basisOf(draft),
+    fromId: draft.source === 'transfer' && fromId !== null && fromId > 0 ? fromId : null,
+    maximum: maximum === '' ? null : maximum,
+    leadDays: whole(draft.leadDays),
+    slackDays: whole(draft.slackDays),
+    fenceDays: whole(draft.fenceDays),
+    consumeBack: whole(draft.consumeBack),
+    consumeForward: whole(draft.consumeForward),
+    safety: draft.safety || '0',
+    minimum: draft.minimum || '0',
+    multiple: draft.multiple || '0',
+  };
+}
+
+/** Where a place of what is sent stands in the fields. */
+function placeOf(place: string): string {
+  if (place === 'safetyBy.days') return 'safetyDays';
+  if (place === 'safetyBy.level') return 'safetyLevel';
+  return place.startsWith('lotSizing.') ? 'lotSizing' : place;
+}
+
 @Component({
   selector: 't-item-rules',
-  imports: [Fold, Tip, Sheet, NzButtonModule, SelectField, SelectOption, NumberField, Labelled, SizingField, GroupedPipe],
+  imports: [Control, Fold, Tip, Sheet, NzButtonModule, SelectField, SelectOption, NumberField, Labelled, SizingField, GroupedPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-fold class="pane" heading="Planning" kept="item.rules" unfolded>
@@ -105,19 +179,19 @@ const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string; rea
           }
         </tbody>
       </t-sheet>
-      @if (draft(); as rule) {
+      @if (editing()) {
+        @let rule = draft();
         <div class="fields">
           <t-field name="Source">
-            <t-select [value]="rule.source" (valueChange)="set({ source: asSource($event) })">
+            <t-select [formField]="entry.fields.source">
               @for (each of sources; track each) {
                 <t-option [value]="each" label="{{ each }}" />
               }
             </t-select>
           </t-field>
           @if (rule.source === 'transfer') {
-            <t-field name="From" [refused]="fields()['fromId']">
-              <t-select [value]="rule.fromId" (valueChange)="set({ fromId: +$event })">
-                <t-option [value]="0" label="choose" />
+            <t-field name="From">
+              <t-select as="number" placeholder="choose" [formField]="entry.fields.fromId">
                 @for (each of others(rule.warehouseId); track each.id) {
                   <t-option [value]="each.id" label="{{ each.code }}" />
                 }
@@ -125,45 +199,37 @@ const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string; rea
             </t-field>
           }
           @if (isOwn('sizing')) {
-            <t-sizing [value]="rule.lotSizing" [refused]="fields()['lotSizing']" (valueChange)="set({ lotSizing: $event })" />
+            <t-sizing [formField]="entry.fields.lotSizing" [refused]="entry.refused()['lotSizing']" />
           }
           @if (isOwn('safety')) {
             <t-field name="Safety stock is">
-              <t-select [value]="rule.safetyBy.by" (valueChange)="setSafety($event)">
+              <t-select [formField]="entry.fields.safetyBy">
                 @for (each of safeties; track each.by) {
                   <t-option [value]="each.by" label="{{ each.name }}" />
                 }
               </t-select>
             </t-field>
-            @switch (rule.safetyBy.by) {
+            @switch (rule.safetyBy) {
               @case ('quantity') {
-                <t-field name="Safety stock" [refused]="fields()['safety']">
-                  <t-number label="Safety stock" [packs]="item().packs" [value]="rule.safety" (valueChange)="set({ safety: $event })" />
+                <t-field name="Safety stock">
+                  <t-number label="Safety stock" [packs]="item().packs" [formField]="entry.fields.safety" />
                 </t-field>
               }
               @case ('days') {
                 <t-field name="Days of demand">
-                  <t-number
-                    label="Days of demand"
-                    [value]="daysOf(rule.safetyBy)"
-                    (valueChange)="set({ safetyBy: { by: 'days', days: +$event || 0 } })"
-                  />
+                  <t-number label="Days of demand" [formField]="entry.fields.safetyDays" />
                 </t-field>
               }
               @case ('service') {
-                <t-field name="Served from stock, as a share" [refused]="fields()['safetyBy']">
-                  <t-number
-                    label="Served from stock, as a share"
-                    [value]="levelOf(rule.safetyBy)"
-                    (valueChange)="set({ safetyBy: { by: 'service', level: $event } })"
-                  />
+                <t-field name="Served from stock, as a share">
+                  <t-number label="Served from stock, as a share" [formField]="entry.fields.safetyLevel" />
                 </t-field>
               }
             }
           }
           @if (isOwn('demand')) {
             <t-field name="Counts">
-              <t-select [value]="rule.demand" (valueChange)="set({ demand: asDemand($event) })">
+              <t-select [formField]="entry.fields.demand">
                 @for (each of demands; track each) {
                   <t-option [value]="each" label="{{ demandWords[each] }}" />
                 }
@@ -172,8 +238,8 @@ const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string; rea
           }
           @for (each of figures; track each.key) {
             @if (isOwn(each.key) && (each.when === '' || each.when === rule.demand)) {
-              <t-field [name]="each.name" [refused]="fields()[each.key]">
-                <t-number [label]="each.name" [packs]="item().packs" [value]="rule[each.key]" (valueChange)="set(asChange(each.key, $event))" />
+              <t-field [name]="each.name">
+                <t-number [label]="each.name" [packs]="item().packs" [formField]="entry.fields[each.key]" />
               </t-field>
             }
           }
@@ -211,7 +277,7 @@ const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string; rea
           <button nz-button type="button" class="act first" [disabled]="store.busy()" (click)="save()">
             Plan it so in {{ warehouseOf(rule.warehouseId) }}
           </button>
-          <button nz-button type="button" class="act plain small" (click)="draft.set(null)">Leave it</button>
+          <button nz-button type="button" class="act plain small" (click)="close()">Leave it</button>
         </div>
       } @else if (editable()) {
         <div class="acts">
@@ -229,8 +295,16 @@ export class ItemRules {
   readonly editable = input(false);
   protected readonly store = inject(ItemStore);
   protected readonly choices = inject(Choices);
-  protected readonly draft = signal<RuleDraft | null>(null);
-  protected readonly fields = computed(() => this.store.problem()?.fields ?? {});
+  protected readonly draft = signal<RuleDraft>(EMPTY);
+  protected readonly editing = signal(false);
+  protected readonly entry = entryOf({
+    part: () => 'rules',
+    draft: this.draft,
+    problem: () => (this.editing() ? this.store.problem() : null),
+    route: () => (this.editing() ? api.planning.setRule : null),
+    body: bodyOf,
+    place: placeOf,
+  });
   protected readonly free = computed(() =>
     this.choices.all().warehouses.filter((each) => !this.item().rules.some((rule) => rule.warehouseId === each.id)),
   );
@@ -242,7 +316,7 @@ export class ItemRules {
   protected readonly from = originWords;
   protected readonly words = ruleTextWords;
   /** Figures that the rule in hand says itself. */
-  protected readonly ownFields = computed(() => RULE_FIELDS.filter((field) => this.draft()?.follows.includes(field) === false));
+  protected readonly ownFields = computed(() => RULE_FIELDS.filter((field) => this.isOwn(field)));
   protected readonly figures = [
     { key: 'leadDays', name: 'Lead time, days; 0 takes the supplier’s', when: '' },
     { key: 'minimum', name: 'Minimum order', when: '' },
@@ -255,10 +329,24 @@ export class ItemRules {
     { key: 'consumeForward', name: 'Forecast consumed ahead, days', when: 'consume' },
   ] as const;
 
-  protected open(rule: ItemView['rules'][number]): void {
+  constructor() {
+    effect(() => {
+      const { rules } = this.item();
+      untracked(() => {
+        const waiting = this.entry.waiting();
+        if (!waiting) return;
+        const rule = rules.find((each) => each.warehouseId === waiting.warehouseId);
+        if (rule) this.open(rule);
+        else this.begin(waiting.warehouseId);
+      });
+    });
+  }
+
+  protected open({ safetyBy, ...rule }: ItemView['rules'][number]): void {
     const text = (value: number): string => String(value);
-    this.draft.set({
+    this.edit({
       ...rule,
+      ...fieldsOf(safetyBy),
       leadDays: text(rule.leadDays),
       slackDays: text(rule.slackDays),
       fenceDays: text(rule.fenceDays),
@@ -269,26 +357,23 @@ export class ItemRules {
   }
 
   protected begin(warehouseId: number): void {
-    this.draft.set({
+    this.edit({
+      ...EMPTY,
       warehouseId,
       source: this.item().bom.length > 0 ? 'make' : 'buy',
-      fromId: null,
-      leadDays: '0',
-      safety: '0',
-      safetyBy: { by: 'quantity' },
-      lotSizing: { kind: 'lotForLot' },
-      minimum: '0',
-      multiple: '0',
-      maximum: '',
-      usable: '1',
-      fenceDays: '0',
-      slackDays: '2',
-      demand: 'orders',
-      consumeBack: '0',
-      consumeForward: '0',
       // Whatever the item or its group says holds until something else is said here; what most rules say is asked for.
       follows: RULE_FIELDS.filter((field) => !ASKED.includes(field) || this.item().ruleGiven[field].from !== 'plain'),
     });
+  }
+
+  private edit(draft: RuleDraft): void {
+    this.entry.begin(draft);
+    this.editing.set(true);
+  }
+
+  protected close(): void {
+    this.entry.settle();
+    this.editing.set(false);
   }
 
   /** Where a figure is from, if not from the rule itself. */
@@ -298,25 +383,24 @@ export class ItemRules {
   }
 
   protected isOwn(field: RuleField): boolean {
-    return this.draft()?.follows.includes(field) === false;
+    return !this.draft().follows.includes(field);
   }
 
   /** Has a figure said here, beginning with what was given. */
   protected own(field: RuleField): void {
     const text = this.item().ruleGiven[field].value;
-    const follows = (this.draft()?.follows ?? []).filter((each) => each !== field);
+    const follows = this.draft().follows.filter((each) => each !== field);
     if (field === 'sizing') this.set({ follows, lotSizing: readSizing(text) });
     else if (field === 'safety') {
       const { basis, quantity } = readSafety(text);
-      this.set({ follows, safetyBy: basis, safety: quantity });
+      this.set({ follows, ...fieldsOf(basis), safety: quantity });
     } else if (field === 'demand') this.set({ follows, demand: this.asDemand(text) });
     else this.set({ follows, ...this.asChange(field, text === 'any' ? '' : text) });
   }
 
   protected follow(field: string): void {
     const chosen = RULE_FIELDS.find((each) => each === field);
-    const draft = this.draft();
-    if (chosen && draft) this.set({ follows: [...draft.follows, chosen] });
+    if (chosen) this.set({ follows: [...this.draft().follows, chosen] });
   }
 
   /** How its orders are sized, in a few words. */
@@ -332,32 +416,15 @@ export class ItemRules {
     return this.choices.all().warehouses.filter((each) => each.id !== warehouseId);
   }
 
-  protected setSafety(by: string): void {
-    const safety = SAFETIES.find((each) => each.by === by);
-    if (safety) this.set({ safetyBy: safety.start });
-  }
-
-  protected daysOf(basis: Safety): string {
-    return basis.by === 'days' ? String(basis.days) : '';
-  }
-
-  protected levelOf(basis: Safety): string {
-    return basis.by === 'service' ? basis.level : '';
-  }
-
-  protected asDemand(value: string): RuleDraft['demand'] {
+  private asDemand(value: string): RuleDraft['demand'] {
     return demandModes.find((each) => each === value) ?? 'orders';
   }
 
   protected set(change: Partial<RuleDraft>): void {
-    this.draft.update((draft) => draft && { ...draft, ...change });
+    this.draft.update((draft) => ({ ...draft, ...change }));
   }
 
-  protected asSource(value: string): RuleDraft['source'] {
-    return planningSources.find((each) => each === value) ?? 'none';
-  }
-
-  protected asChange(key: string, value: string): Partial<RuleDraft> {
+  private asChange(key: string, value: string): Partial<RuleDraft> {
     return { [key]: value };
   }
 
@@ -366,24 +433,6 @@ export class ItemRules {
   }
 
   protected save(): void {
-    const draft = this.draft();
-    if (!draft) return;
-    const { version, maximum, fromId, follows, ...rest } = draft;
-    const body = {
-      ...rest,
-      follows: [...follows],
-      ...(version === undefined ? {} : { version }),
-      fromId: draft.source === 'transfer' && fromId !== null && fromId > 0 ? fromId : null,
-      maximum: maximum === '' ? null : maximum,
-      leadDays: Number(draft.leadDays || '0'),
-      slackDays: Number(draft.slackDays || '0'),
-      fenceDays: Number(draft.fenceDays || '0'),
-      consumeBack: Number(draft.consumeBack || '0'),
-      consumeForward: Number(draft.consumeForward || '0'),
-      safety: draft.safety || '0',
-      minimum: draft.minimum || '0',
-      multiple: draft.multiple || '0',
-    };
-    this.store.perform(api.planning.setRule, { params: { id: this.item().id }, body }, () => this.draft.set(null));
+    this.store.perform(api.planning.setRule, { params: { id: this.item().id }, body: bodyOf(this.draft()) }, () => this.close());
   }
 }

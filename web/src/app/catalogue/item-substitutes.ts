@@ -1,19 +1,31 @@
 /** What can stand in for an item, shown with what is free of it; set here. */
-import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, effect, inject, input, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { api, type ItemChoice, type ItemView } from '@terrace/contract';
+import { api, type BodyIn, type ItemChoice, type ItemView } from '@terrace/contract';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe } from '../ui/format';
+import { Control, entryOf } from '../ui/forms';
 import { ItemField } from '../ui/item-field';
+import { Labelled } from '../ui/labelled';
 import { ItemStore } from './item.store';
 import { CheckField } from '../ui/check-field';
 import { Sheet } from '../ui/sheet';
 import { Fold } from '../ui/fold';
 
+type Line = BodyIn<typeof api.catalogue.setSubstitutes>['lines'][number];
+
+interface SubstituteDraft {
+  readonly chosen: ItemChoice | null;
+  readonly ratio: string;
+  readonly bothWays: boolean;
+}
+const EMPTY: SubstituteDraft = { chosen: null, ratio: '1', bothWays: true };
+const lineOf = ({ chosen, ratio, bothWays }: SubstituteDraft): Line => ({ itemId: chosen?.id ?? 0, ratio, bothWays });
+
 @Component({
   selector: 't-item-substitutes',
-  imports: [Fold, Sheet, NzButtonModule, CheckField, ItemField, NumberField, GroupedPipe, RouterLink],
+  imports: [Control, Fold, Labelled, Sheet, NzButtonModule, CheckField, ItemField, NumberField, GroupedPipe, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   styles: ':host { display: contents; }',
   template: `
@@ -49,10 +61,10 @@ import { Fold } from '../ui/fold';
         </t-sheet>
         @if (editable()) {
           <div class="acts">
-            <t-item-field label="Item that can stand in" [code]="chosen()?.code ?? ''" (taken)="chosen.set($event)" />
-            <div style="width: 90px"><t-number label="How many for one" [value]="ratio()" (valueChange)="ratio.set($event)" /></div>
-            <t-check [checked]="bothWays()" (checkedChange)="bothWays.set($event)">both ways</t-check>
-            <button nz-button type="button" class="act small" [disabled]="!chosen() || store.busy()" (click)="add()">Add it</button>
+            <t-item-field label="Item that can stand in" [code]="draft().chosen?.code ?? ''" (taken)="take($event)" />
+            <t-field name="How many for one" style="width: 110px"><t-number label="How many for one" [formField]="entry.fields.ratio" /></t-field>
+            <t-check [formField]="entry.fields.bothWays">both ways</t-check>
+            <button nz-button type="button" class="act small" [disabled]="!draft().chosen || store.busy()" (click)="add()">Add it</button>
           </div>
         }
       </t-fold>
@@ -63,25 +75,41 @@ export class ItemSubstitutes {
   readonly item = input.required<ItemView>();
   readonly editable = input(false);
   protected readonly store = inject(ItemStore);
-  protected readonly chosen = signal<ItemChoice | null>(null);
-  protected readonly ratio = signal('1');
-  protected readonly bothWays = signal(true);
+  protected readonly draft = signal<SubstituteDraft>(EMPTY);
+  protected readonly entry = entryOf({
+    part: () => 'substitute',
+    draft: this.draft,
+    route: () => (this.draft().chosen ? api.catalogue.setSubstitutes : null),
+    body: (draft) => ({ version: this.item().version, lines: [lineOf(draft)] }),
+    place: (place) => place.replace(/^lines\.0\./, ''),
+  });
+
+  constructor() {
+    effect(() => {
+      this.item();
+      untracked(() => this.entry.waiting() && this.entry.begin(EMPTY));
+    });
+  }
+
+  protected take(chosen: ItemChoice): void {
+    this.draft.update((draft) => ({ ...draft, chosen }));
+  }
 
   protected add(): void {
-    const { id } = this.chosen() ?? { id: 0 };
-    this.set([...this.kept().filter((each) => each.itemId !== id), { itemId: id, ratio: this.ratio(), bothWays: this.bothWays() }]);
+    const line = lineOf(this.draft());
+    this.set([...this.kept().filter((each) => each.itemId !== line.itemId), line], () => this.entry.begin(EMPTY));
   }
 
   protected drop(id: number): void {
     this.set(this.kept().filter((each) => each.itemId !== id));
   }
 
-  private kept(): { itemId: number; ratio: string; bothWays: boolean }[] {
+  private kept(): Line[] {
     return this.item().substitutes.map(({ id, ratio, bothWays }) => ({ itemId: id, ratio, bothWays }));
   }
 
-  private set(lines: { itemId: number; ratio: string; bothWays: boolean }[]): void {
+  private set(lines: Line[], done: () => void = () => undefined): void {
     const { id, version } = this.item();
-    this.store.perform(api.catalogue.setSubstitutes, { params: { id }, body: { version, lines } }, () => this.chosen.set(null));
+    this.store.perform(api.catalogue.setSubstitutes, { params: { id }, body: { version, lines } }, done);
   }
 }

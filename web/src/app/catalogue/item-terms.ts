@@ -1,5 +1,5 @@
 /** Who sells an item and on what terms; terms are set and dropped here. */
-import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, effect, inject, input, signal, untracked } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import { NzButtonModule } from 'ng-zorro-antd/button';
@@ -110,10 +110,10 @@ export class ItemTerms {
   protected readonly draft = signal<TermDraft>(EMPTY);
   protected readonly editing = signal(false);
   protected readonly entry = entryOf({
-    keeps: false,
+    part: () => 'terms',
     draft: this.draft,
     problem: () => (this.editing() ? this.store.problem() : null),
-    route: () => api.catalogue.setTerm,
+    route: () => (this.editing() ? api.catalogue.setTerm : null),
     body: bodyOf,
   });
   private readonly client = inject(ApiClient);
@@ -133,6 +133,16 @@ export class ItemTerms {
     ),
     { initialValue: '' },
   );
+
+  constructor() {
+    effect(() => {
+      const { terms } = this.item();
+      untracked(() => {
+        const waiting = this.entry.waiting();
+        if (waiting) this.open(terms.find((each) => each.id === waiting.id));
+      });
+    });
+  }
 
   protected open(term?: SupplierTermView): void {
     this.entry.begin(

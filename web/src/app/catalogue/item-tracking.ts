@@ -1,13 +1,15 @@
 /** What an item asks of its lots or serial numbers, and its standard cost: shown and set here. */
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, output, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { api, type AnswerOf, type ItemView } from '@terrace/contract';
+import { api, type AnswerOf, type BodyIn, type ItemView } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { lastAsked } from '../client/last-asked';
 import { sessionFeature } from '../client/session.state';
 import { NumberField } from '../ui/fields';
+import { Control, entryOf } from '../ui/forms';
+import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
 import { CheckField } from '../ui/check-field';
@@ -16,9 +18,28 @@ import { Fold } from '../ui/fold';
 
 type Rule = AnswerOf<typeof api.stores.trackingRule>;
 
+/** As it is typed: days and months as texts. */
+type RuleDraft = Readonly<Record<'useLifeDays' | 'warnDays' | 'warrantyMonths' | 'serialPattern', string>> &
+  Readonly<Record<'expiryNeeded' | 'madeOnNeeded', boolean>>;
+const UNSAID: Rule = { expiryNeeded: false, madeOnNeeded: false, useLifeDays: 0, warnDays: 0, serialPattern: '', warrantyMonths: 0, version: 0 };
+
+function draftOf({ version: _version, ...rule }: Rule): RuleDraft {
+  return { ...rule, useLifeDays: String(rule.useLifeDays), warnDays: String(rule.warnDays), warrantyMonths: String(rule.warrantyMonths) };
+}
+
+function bodyOf(draft: RuleDraft, rule: Rule | null): BodyIn<typeof api.stores.setTrackingRule> {
+  return {
+    ...draft,
+    useLifeDays: Number(draft.useLifeDays || '0'),
+    warnDays: Number(draft.warnDays || '0'),
+    warrantyMonths: Number(draft.warrantyMonths || '0'),
+    version: rule?.version ?? 0,
+  };
+}
+
 @Component({
   selector: 't-item-tracking',
-  imports: [Fold, NzButtonModule, CheckField, TextField, InCurrencyPipe, NumberField, Refused, RouterLink],
+  imports: [Control, Fold, Labelled, NzButtonModule, CheckField, TextField, InCurrencyPipe, NumberField, Refused, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (item().tracking !== 'none' && rule(); as kept) {
@@ -28,53 +49,33 @@ type Rule = AnswerOf<typeof api.stores.trackingRule>;
           <div class="acts">
             <a class="act small" [routerLink]="item().tracking === 'lot' ? '/stores/lots' : '/stores/serials'">See them</a>
             @if (editable()) {
-              <button nz-button type="button" class="act small" (click)="changing.set(true)">Change</button>
+              <button nz-button type="button" class="act small" (click)="open()">Change</button>
             }
           </div>
         } @else {
           <div class="acts">
             @if (item().tracking === 'lot') {
-              <t-check [checked]="draft().expiryNeeded" (checkedChange)="put({ expiryNeeded: $event })">expiry must be given</t-check>
-              <t-check [checked]="draft().madeOnNeeded" (checkedChange)="put({ madeOnNeeded: $event })">made-on must be given</t-check>
-              <label class="field" style="width: 130px"
-                ><span>Days left to be used</span
-                ><t-number
-                  label="Days left to be used"
-                  [value]="'' + draft().useLifeDays"
-                  (valueChange)="put({ useLifeDays: +$event || 0 })"
-                  [quiet]="true"
-              /></label>
-              <label class="field" style="width: 130px"
-                ><span>Warn days before</span
-                ><t-number
-                  label="Warn days before expiry"
-                  [value]="'' + draft().warnDays"
-                  (valueChange)="put({ warnDays: +$event || 0 })"
-                  [quiet]="true"
-              /></label>
+              <t-check [formField]="entry.fields.expiryNeeded">expiry must be given</t-check>
+              <t-check [formField]="entry.fields.madeOnNeeded">made-on must be given</t-check>
+              <t-field name="Minimum remaining life when used, days" style="width: 150px"
+                ><t-number label="Minimum remaining life when used, days" [formField]="entry.fields.useLifeDays"
+              /></t-field>
+              <t-field name="Warn of expiry, days before" style="width: 150px"
+                ><t-number label="Warn of expiry, days before" [formField]="entry.fields.warnDays"
+              /></t-field>
             } @else {
-              <label class="field"
-                ><span>Pattern of new numbers</span
-                ><t-text
-                  kind="code"
-                  placeholder="LX{{ '{YY}' }}-{{ '{n:4}' }}{{ '{c}' }}"
-                  [value]="draft().serialPattern"
-                  (valueChange)="put({ serialPattern: $event })"
-              /></label>
-              <label class="field" style="width: 130px"
-                ><span>Warranty, months</span
-                ><t-number
-                  label="Warranty, months"
-                  [value]="'' + draft().warrantyMonths"
-                  (valueChange)="put({ warrantyMonths: +$event || 0 })"
-                  [quiet]="true"
-              /></label>
+              <t-field name="Pattern of new numbers"
+                ><t-text kind="code" placeholder="LX{{ '{YY}' }}-{{ '{n:4}' }}{{ '{c}' }}" [formField]="entry.fields.serialPattern"
+              /></t-field>
+              <t-field name="Warranty, months" style="width: 130px"
+                ><t-number label="Warranty, months" [formField]="entry.fields.warrantyMonths"
+              /></t-field>
             }
-            <button nz-button type="button" class="act first small" [disabled]="busy()" (click)="save()">Keep</button>
-            <button nz-button type="button" class="act small" (click)="drop()">Leave it</button>
+            <button nz-button type="button" class="act first small" [disabled]="entry.busy()" (click)="save()">Keep</button>
+            <button nz-button type="button" class="act small" (click)="close()">Leave it</button>
           </div>
         }
-        <t-refusal [problem]="problem()" />
+        <t-refusal [problem]="entry.problem() ?? problem()" />
       </t-fold>
     }
     @if (item().costing === 'standard') {
@@ -82,10 +83,8 @@ type Rule = AnswerOf<typeof api.stores.trackingRule>;
         <div class="acts">
           <b class="code">{{ item().standardCost | inCurrency }} each</b>
           @if (rights().has('accounts.invoice') && editable()) {
-            <label class="field" style="width: 120px"
-              ><span>New standard</span><t-number label="New standard cost" [(value)]="standard" [quiet]="true"
-            /></label>
-            <button nz-button type="button" class="act small" [disabled]="busy() || standard() === ''" (click)="revalue()">
+            <t-field name="New standard" style="width: 120px"><t-number label="New standard cost" [formField]="cost.fields.unitCost" /></t-field>
+            <button nz-button type="button" class="act small" [disabled]="cost.busy() || standard().unitCost === ''" (click)="revalue()">
               Set it: stock is revalued
             </button>
           }
@@ -93,7 +92,7 @@ type Rule = AnswerOf<typeof api.stores.trackingRule>;
         @if (news() !== '') {
           <p>{{ news() }}</p>
         }
-        <t-refusal [problem]="costProblem()" />
+        <t-refusal [problem]="cost.problem()" />
       </t-fold>
     }
   `,
@@ -107,15 +106,22 @@ export class ItemTracking {
   readonly changed = output();
   protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
   protected readonly rule = signal<Rule | null>(null);
-  protected readonly draft = linkedSignal(
-    (): Rule =>
-      this.rule() ?? { expiryNeeded: false, madeOnNeeded: false, useLifeDays: 0, warnDays: 0, serialPattern: '', warrantyMonths: 0, version: 0 },
-  );
+  protected readonly draft = signal<RuleDraft>(draftOf(UNSAID));
+  protected readonly entry = entryOf({
+    part: () => 'tracking',
+    draft: this.draft,
+    route: () => (this.changing() ? api.stores.setTrackingRule : null),
+    body: (draft) => bodyOf(draft, this.rule()),
+  });
   protected readonly changing = signal(false);
-  protected readonly busy = signal(false);
   protected readonly problem = signal<Problem | null>(null);
-  protected readonly costProblem = signal<Problem | null>(null);
-  protected readonly standard = signal('');
+  protected readonly standard = signal({ unitCost: '' });
+  protected readonly cost = entryOf({
+    part: () => 'standard cost',
+    draft: this.standard,
+    route: () => (this.standard().unitCost === '' ? null : api.stores.setStandardCost),
+    body: (draft) => ({ ...draft, seen: this.item().standardCost }),
+  });
   protected readonly news = signal('');
   private readonly itemId = computed(() => this.item().id);
   protected readonly words = computed(() => {
@@ -145,59 +151,45 @@ export class ItemTracking {
     effect(() => {
       const id = this.itemId();
       untracked(() => {
-        this.drop();
+        this.changing.set(false);
+        this.problem.set(null);
         this.news.set('');
-        this.standard.set('');
+        this.cost.begin({ unitCost: '' });
         this.ask(this.client.call(api.stores.trackingRule, { params: { id } }), {
-          next: (rule) => this.rule.set(rule),
+          next: (rule) => {
+            this.rule.set(rule);
+            if (this.entry.waiting()) this.open();
+          },
           error: (error: unknown) => this.problem.set(problemOf(error)),
         });
       });
     });
   }
 
-  protected put(change: Partial<Rule>): void {
-    this.draft.update((draft) => ({ ...draft, ...change }));
+  protected open(): void {
+    this.entry.begin(draftOf(this.rule() ?? UNSAID));
+    this.changing.set(true);
   }
 
-  protected drop(): void {
+  protected close(): void {
+    this.entry.settle();
     this.changing.set(false);
-    this.problem.set(null);
-    this.costProblem.set(null);
-    const rule = this.rule();
-    if (rule) this.draft.set(rule);
   }
 
   protected save(): void {
-    this.busy.set(true);
-    this.client.call(api.stores.setTrackingRule, { params: { id: this.itemId() }, body: this.draft() }).subscribe({
-      next: (rule) => {
-        this.rule.set(rule);
-        this.busy.set(false);
-        this.drop();
-      },
-      error: (error: unknown) => {
-        this.busy.set(false);
-        this.problem.set(problemOf(error));
-      },
+    const body = bodyOf(this.draft(), this.rule());
+    this.entry.send(this.client.call(api.stores.setTrackingRule, { params: { id: this.itemId() }, body }), (rule) => {
+      this.rule.set(rule);
+      this.close();
     });
   }
 
   protected revalue(): void {
-    this.busy.set(true);
-    const body = { unitCost: this.standard(), seen: this.item().standardCost };
-    this.client.call(api.stores.setStandardCost, { params: { id: this.itemId() }, body }).subscribe({
-      next: ({ number, change, unitCost }) => {
-        this.busy.set(false);
-        this.costProblem.set(null);
-        this.news.set(`${number}: the standard is ${this.currency.behind(unitCost)} now, stock is worth ${this.currency.behind(change)} more.`);
-        this.standard.set('');
-        this.changed.emit();
-      },
-      error: (error: unknown) => {
-        this.busy.set(false);
-        this.costProblem.set(problemOf(error));
-      },
+    const body = { ...this.standard(), seen: this.item().standardCost };
+    this.cost.send(this.client.call(api.stores.setStandardCost, { params: { id: this.itemId() }, body }), ({ number, change, unitCost }) => {
+      this.news.set(`${number}: the standard is ${this.currency.behind(unitCost)} now, stock is worth ${this.currency.behind(change)} more.`);
+      this.cost.begin({ unitCost: '' });
+      this.changed.emit();
     });
   }
 }

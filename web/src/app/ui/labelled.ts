@@ -1,5 +1,5 @@
 /** A field with its name above and, where there is one, the reason why it was refused below. */
-import { ChangeDetectionStrategy, Component, computed, contentChild, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, booleanAttribute, computed, contentChild, input } from '@angular/core';
 import { Control } from './forms';
 
 @Component({
@@ -7,7 +7,7 @@ import { Control } from './forms';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <label
-      ><span class="name">{{ name() }}</span
+      ><span class="name" [class.sr]="unseen()">{{ name() }}</span
       ><ng-content
     /></label>
     @if (wrong(); as wrong) {
@@ -44,6 +44,8 @@ import { Control } from './forms';
 })
 export class Labelled {
   readonly name = input.required<string>();
+  /** Whether its name is only for those who hear it, as where a column has it for all. */
+  readonly unseen = input(false, { transform: booleanAttribute });
   readonly refused = input<string | undefined>();
   readonly hint = input('');
   private readonly control = contentChild(Control, { descendants: true });

@@ -9,6 +9,12 @@ describe('a draft on a fresh base', () => {
     const base = { code: 'A', price: '1', packs: [] as string[] };
     expect(rebased(base, { ...base, price: '2' }, { code: 'B', price: '9', packs: ['case'] })).toEqual({ code: 'B', price: '2', packs: ['case'] });
   });
+  it('does so with each part of a field that has some', () => {
+    const base = { custom: { 1: 'blue', 2: 'oak', 3: 'old' } as Record<number, string> };
+    expect(rebased(base, { custom: { 1: 'red', 2: 'oak' } }, { custom: { 1: 'blue', 2: 'ash', 3: 'old', 4: 'new' } })).toEqual({
+      custom: { 1: 'red', 2: 'ash', 4: 'new' },
+    });
+  });
   it('is the fresh one where nothing was typed, and the typed one where nothing was changed', () => {
     fc.assert(
       fc.property(draft, draft, (base, other) => {

@@ -4,11 +4,27 @@ function same(a: unknown, b: unknown): boolean {
   return JSON.stringify(a) === JSON.stringify(b);
 }
 
+/** Parts by name, each of which is typed by itself; a list is typed as a whole. */
+function parts(value: unknown): value is Readonly<Record<string, unknown>> {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
+}
+
+function onto(base: unknown, typed: unknown, fresh: unknown): unknown {
+  if (same(typed, base)) return fresh;
+  return parts(base) && parts(typed) && parts(fresh) ? rebased(base, typed, fresh) : typed;
+}
+
 /**
  * A draft on a fresh base: fields that were typed (other than on the base they were typed on) stay as typed, all others
- * are the fresh ones. So nothing typed is lost, and nothing that another changed is undone unless it was typed over.
+ * are the fresh ones; so with the parts of a field that has some. Nothing typed is lost, and nothing that another changed
+ * is undone unless it was typed over.
  */
 export function rebased<T extends object>(base: T, typed: T, fresh: T): T {
-  const kept = Object.entries(typed).filter(([field, value]) => !same(value, base[field as keyof T]));
-  return { ...fresh, ...(Object.fromEntries(kept) as Partial<T>) };
+  const at = (whole: T, field: string): unknown => whole[field as keyof T];
+  const gone = Object.keys(base).filter((field) => !(field in typed) && same(at(fresh, field), at(base, field)));
+  const kept = Object.entries(typed)
+    .filter(([field, value]) => field in fresh || !same(value, at(base, field)))
+    .map(([field, value]) => [field, onto(at(base, field), value, at(fresh, field))]);
+  const all = { ...fresh, ...(Object.fromEntries(kept) as Partial<T>) };
+  return Object.fromEntries(Object.entries(all).filter(([field]) => !gone.includes(field))) as T;
 }

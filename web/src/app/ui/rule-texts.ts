@@ -1,7 +1,9 @@
 /** Planning defaults, figure by figure as typed text, with what holds from further up beside. */
-import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, forwardRef, input, signal } from '@angular/core';
+import { NG_VALUE_ACCESSOR } from '@angular/forms';
 import { demandModes } from '@terrace/contract';
 import { RULE_FIELDS, type RuleField, type RuleOrigin, type RuleTexts } from '@terrace/core';
+import { FormField } from './form-field';
 import { Labelled } from './labelled';
 import { SelectField, SelectOption } from './select-field';
 import { TextField } from './text-field';
@@ -46,6 +48,8 @@ export function ruleTextWords(field: RuleField, text: string): string {
 @Component({
   selector: 't-rule-texts',
   imports: [SelectField, SelectOption, TextField, Labelled],
+  providers: [{ provide: NG_VALUE_ACCESSOR, useExisting: forwardRef(() => RuleTextsForm), multi: true }],
+  host: { '(focusout)': 'left()' },
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="given">
@@ -80,12 +84,11 @@ export function ruleTextWords(field: RuleField, text: string): string {
   `,
   styleUrl: '../catalogue/item-edit.page.less',
 })
-export class RuleTextsForm {
-  readonly texts = input.required<RuleTexts>();
+export class RuleTextsForm extends FormField<RuleTexts> {
+  protected readonly texts = signal<RuleTexts>({});
   /** What holds where nothing is typed. */
   readonly above = input.required<Readonly<Partial<Record<RuleField, RuleOrigin>>>>();
   readonly refused = input<Readonly<Record<string, string>>>({});
-  readonly typed = output<RuleTexts>();
   protected readonly all = RULE_FIELDS;
   protected readonly names = RULE_NAMES;
   protected readonly examples = EXAMPLES;
@@ -95,6 +98,11 @@ export class RuleTextsForm {
 
   protected type(field: RuleField, text: string): void {
     const { [field]: _dropped, ...rest } = this.texts();
-    this.typed.emit(text.trim() === '' ? rest : { ...rest, [field]: text });
+    this.texts.set(text.trim() === '' ? rest : { ...rest, [field]: text });
+    this.changed(this.texts());
+  }
+
+  writeValue(value: RuleTexts | null): void {
+    this.texts.set(value ?? {});
   }
 }

@@ -1,7 +1,9 @@
 /** Fields that say how orders of an item are sized: the way, and the figures that it goes by. */
-import { ChangeDetectionStrategy, Component, computed, inject, input, model } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, forwardRef, inject, input, model } from '@angular/core';
+import { NG_VALUE_ACCESSOR } from '@angular/forms';
 import type { LotSizing } from '@terrace/core';
 import { NumberField } from './fields';
+import { FormField } from './form-field';
 import { grouped } from './format';
 import { Labelled } from './labelled';
 import { CompanyCurrency } from './money';
@@ -47,6 +49,8 @@ export function sizingWords(sizing: LotSizing): string {
 @Component({
   selector: 't-sizing',
   imports: [SelectField, SelectOption, NumberField, Labelled],
+  providers: [{ provide: NG_VALUE_ACCESSOR, useExisting: forwardRef(() => SizingField), multi: true }],
+  host: { '(focusout)': 'left()' },
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-field name="Lot sizing">
@@ -64,9 +68,9 @@ export function sizingWords(sizing: LotSizing): string {
   `,
   styles: ':host { display: contents; }',
 })
-export class SizingField {
+export class SizingField extends FormField<LotSizing> {
   private readonly currency = inject(CompanyCurrency);
-  readonly value = model.required<LotSizing>();
+  readonly value = model<LotSizing>({ kind: 'lotForLot' });
   readonly refused = input<string | undefined>();
   protected readonly sizings = SIZINGS;
   protected readonly figures = computed(() =>
@@ -82,10 +86,19 @@ export class SizingField {
 
   protected choose(kind: string): void {
     const sizing = SIZINGS.find((each) => each.kind === kind);
-    if (sizing) this.value.set(sizing.start);
+    if (sizing) this.put(sizing.start);
   }
 
   protected set(key: string, value: string): void {
-    this.value.set({ ...this.value(), [key]: key === 'days' ? Number(value) || 1 : value });
+    this.put({ ...this.value(), [key]: key === 'days' ? Number(value) || 1 : value });
+  }
+
+  private put(sizing: LotSizing): void {
+    this.changed(sizing);
+    this.value.set(sizing);
+  }
+
+  writeValue(value: LotSizing | null): void {
+    this.value.set(value ?? { kind: 'lotForLot' });
   }
 }
