@@ -1,12 +1,14 @@
 /** A customer invoice: its lines, what is paid, and what is open. */
-import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, numberAttribute, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, numberAttribute, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
-import { api, paymentMethods, type InvoiceView } from '@terrace/contract';
+import { api, paymentMethods, type BodyIn, type InvoiceView } from '@terrace/contract';
 import { sessionFeature } from '../client/session.state';
 import type { Act } from '../ui/acts';
 import { DocumentFrame, showRecord, type Fact } from '../ui/document';
-import { NumberField } from '../ui/fields';
+import { DateField, NumberField } from '../ui/fields';
+import { Control, entryOf, overRecord } from '../ui/forms';
+import { Labelled } from '../ui/labelled';
 import { GroupedPipe, grouped, longDay } from '../ui/format';
 import { Lines, type LineColumn } from '../ui/lines';
 import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
@@ -15,11 +17,19 @@ import { SelectField, SelectOption } from '../ui/select-field';
 
 const InvoiceStore = signalStore(withRecord<InvoiceView>(api.accounts.getInvoice, 'invoice'));
 
+interface PaymentDraft {
+  readonly amount: string;
+  readonly method: (typeof paymentMethods)[number];
+  /** Empty for today. */
+  readonly date: string;
+}
+const bodyOf = ({ date, ...draft }: PaymentDraft): BodyIn<typeof api.accounts.payInvoice> => ({ ...draft, ...(date === '' ? {} : { date }) });
+
 const CONTRARY = { consequences: 'A contrary entry is posted; nothing is deleted.', action: 'Take it back' };
 
 @Component({
   selector: 't-invoice-panel',
-  imports: [SelectField, SelectOption, DocumentFrame, GroupedPipe, InCurrencyPipe, Lines, NumberField],
+  imports: [Control, DateField, Labelled, SelectField, SelectOption, DocumentFrame, GroupedPipe, InCurrencyPipe, Lines, NumberField],
   providers: [InvoiceStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './invoice-panel.html',
@@ -30,8 +40,14 @@ export class InvoicePanel {
   protected readonly store = inject(InvoiceStore);
   private readonly currency = inject(CompanyCurrency);
   private readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
-  protected readonly amount = linkedSignal(() => this.store.record()?.open ?? '');
-  protected readonly method = signal<(typeof paymentMethods)[number]>('transfer');
+  private readonly draft = signal<PaymentDraft>({ amount: '', method: 'transfer', date: '' });
+  protected readonly entry = entryOf({
+    part: () => `payment of ${this.store.record()?.id ?? 0}`,
+    draft: this.draft,
+    problem: this.store.problem,
+    route: () => (this.payable() ? api.accounts.payInvoice : null),
+    body: bodyOf,
+  });
   protected readonly methods = paymentMethods;
   protected readonly payable = computed(() => this.store.record()?.state === 'open' && this.rights().has('accounts.pay'));
   protected readonly facts = computed((): readonly Fact[] => {
@@ -52,10 +68,10 @@ export class InvoicePanel {
     const { id, version } = invoice;
     return [
       {
-        words: `Record ${this.currency.behind(grouped(this.amount()))}`,
+        words: `Record ${this.currency.behind(grouped(this.draft().amount))}`,
         shown: this.payable(),
         first: true,
-        act: () => this.store.perform(api.accounts.payInvoice, { params: { id }, body: { amount: this.amount(), method: this.method() } }),
+        act: () => this.store.perform(api.accounts.payInvoice, { params: { id }, body: bodyOf(this.draft()) }, () => this.entry.settle()),
       },
       { words: 'Print (PDF)', paper: `/api/papers/invoice/${id}` },
       {
@@ -94,10 +110,6 @@ export class InvoicePanel {
 
   constructor() {
     showRecord(this.id, this.store);
-  }
-
-  protected choose(method: string): void {
-    const chosen = paymentMethods.find((each) => each === method);
-    if (chosen) this.method.set(chosen);
+    overRecord(this.entry, this.store.record, ({ open }) => ({ amount: open, method: this.draft().method, date: '' }));
   }
 }

@@ -2,23 +2,43 @@
 import { ChangeDetectionStrategy, Component, effect, inject, input, signal, untracked } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import type { Observable } from 'rxjs';
 import { api, type AnswerOf } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { ApiClient, problemOf } from '../client/api-client';
 import { sessionFeature } from '../client/session.state';
 import { NumberField } from '../ui/fields';
 import { GroupedPipe, LongDayPipe } from '../ui/format';
+import { Control, entryOf } from '../ui/forms';
+import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 import { InCurrencyPipe } from '../ui/money';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { TextField } from '../ui/text-field';
 import { Sheet } from '../ui/sheet';
 
+interface CostDraft {
+  readonly what: 'landedCost' | 'invoiceDifference';
+  readonly amount: string;
+  readonly note: string;
+}
+const EMPTY: CostDraft = { what: 'landedCost', amount: '', note: '' };
 type Costs = AnswerOf<typeof api.stores.lateCosts>;
 
 @Component({
   selector: 't-late-costs',
-  imports: [Sheet, NzButtonModule, SelectField, SelectOption, TextField, InCurrencyPipe, NumberField, Refused, GroupedPipe, LongDayPipe],
+  imports: [
+    Control,
+    Labelled,
+    Sheet,
+    NzButtonModule,
+    SelectField,
+    SelectOption,
+    TextField,
+    InCurrencyPipe,
+    NumberField,
+    Refused,
+    GroupedPipe,
+    LongDayPipe,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-sheet>
@@ -49,7 +69,7 @@ type Costs = AnswerOf<typeof api.stores.lateCosts>;
               @if (cost.reversed) {
                 <span class="quiet">taken back</span>
               } @else if (rights().has('accounts.invoice')) {
-                <button nz-button type="button" class="act small" [disabled]="busy()" (click)="takeBack(cost.id)">Take back</button>
+                <button nz-button type="button" class="act small" [disabled]="entry.busy()" (click)="takeBack(cost.id)">Take back</button>
               }
             </td>
           </tr>
@@ -62,22 +82,20 @@ type Costs = AnswerOf<typeof api.stores.lateCosts>;
         }
       </tbody>
     </t-sheet>
-    <t-refusal [problem]="problem()" />
+    <t-refusal [problem]="entry.problem()" />
     @if (rights().has('accounts.invoice')) {
       <div class="acts">
-        <label class="field"
-          ><span>What</span
-          ><t-select [value]="what()" (valueChange)="what.set($event === 'landedCost' ? 'landedCost' : 'invoiceDifference')">
+        <t-field name="What"
+          ><t-select [formField]="entry.fields.what">
             <t-option value="landedCost" label="landed cost: freight, duty, insurance" />
             <t-option value="invoiceDifference" label="the invoice differs" /> </t-select
-        ></label>
-        <label class="field" style="width: 110px"
-          ><span>{{ 'Amount' | inCurrency }}</span
-          ><t-number label="Amount of the late cost" [(value)]="amount" [quiet]="true"
-        /></label>
-        <label class="field"><span>Note</span><t-text [value]="note()" (valueChange)="note.set($event)" /></label>
-        <button nz-button type="button" class="act" [disabled]="busy() || amount() === ''" (click)="add()">
-          Add {{ amount() || '…' | inCurrency }}
+        ></t-field>
+        <t-field [name]="'Amount' | inCurrency" style="width: 110px"
+          ><t-number label="Amount of the late cost" [formField]="entry.fields.amount"
+        /></t-field>
+        <t-field name="Note"><t-text [formField]="entry.fields.note" /></t-field>
+        <button nz-button type="button" class="act" [disabled]="entry.busy() || draft().amount === ''" (click)="add()">
+          Add {{ draft().amount || '…' | inCurrency }}
         </button>
       </div>
     }
@@ -88,44 +106,36 @@ export class LateCosts {
   readonly receiptId = input.required<number>();
   protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
   protected readonly costs = signal<Costs>([]);
-  protected readonly what = signal<'landedCost' | 'invoiceDifference'>('landedCost');
-  protected readonly amount = signal('');
-  protected readonly note = signal('');
-  protected readonly busy = signal(false);
-  protected readonly problem = signal<Problem | null>(null);
+  private readonly at = signal(0);
+  protected readonly draft = signal<CostDraft>(EMPTY);
+  protected readonly entry = entryOf({
+    part: () => `late cost of ${this.at()}`,
+    draft: this.draft,
+    route: () => (this.draft().amount === '' ? null : api.stores.addLateCost),
+  });
 
   constructor() {
     effect(() => {
       const id = this.receiptId();
-      untracked(() => this.show(this.client.call(api.stores.lateCosts, { params: { id } })));
+      untracked(() => {
+        this.at.set(id);
+        this.entry.begin(EMPTY);
+        this.client.call(api.stores.lateCosts, { params: { id } }).subscribe({
+          next: (costs) => this.costs.set(costs),
+          error: (error: unknown) => this.entry.refuse(problemOf(error)),
+        });
+      });
     });
   }
 
   protected add(): void {
-    const call = { params: { id: this.receiptId() }, body: { what: this.what(), amount: this.amount(), note: this.note() } };
-    this.show(this.client.call(api.stores.addLateCost, call), () => {
-      this.amount.set('');
-      this.note.set('');
+    this.entry.send(this.client.call(api.stores.addLateCost, { params: { id: this.receiptId() }, body: this.draft() }), (costs) => {
+      this.costs.set(costs);
+      this.entry.begin(EMPTY);
     });
   }
 
   protected takeBack(id: number): void {
-    this.show(this.client.call(api.stores.reverseLateCost, { params: { id } }));
-  }
-
-  private show(asked: Observable<Costs>, done: () => void = () => undefined): void {
-    this.busy.set(true);
-    asked.subscribe({
-      next: (costs) => {
-        this.costs.set(costs);
-        this.busy.set(false);
-        this.problem.set(null);
-        done();
-      },
-      error: (error: unknown) => {
-        this.busy.set(false);
-        this.problem.set(problemOf(error));
-      },
-    });
+    this.entry.send(this.client.call(api.stores.reverseLateCost, { params: { id } }), (costs) => this.costs.set(costs), 'part');
   }
 }

@@ -1,5 +1,6 @@
 // @vitest-environment jsdom
 import '@angular/compiler';
+import { TestBed } from '@angular/core/testing';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { api, type PurchaseView, type Right } from '@terrace/contract';
 import { FakeClient } from '../testing/fake-client';
@@ -90,9 +91,10 @@ describe('a purchase order', () => {
     panel.arrived.type(1, '4.5');
     panel.arrived.type(2, '0');
     expect(panel.receiveWords()).toBe('Receive 4.5 m of ITEM-1');
-    client.answer(api.buying.receive, () => ({ ...order, state: 'partReceived' }));
+    client.answer(api.buying.receive, () => ({ ...order, state: 'partReceived', version: 5 }));
     panel.receive();
     expect(client.asked.at(-1)?.call.body).toEqual({ version: 4, deliveryNote: '', lines: [{ lineId: 1, quantity: '4.5' }] });
+    TestBed.tick();
     expect(panel.arrived.of(1)).toBe('');
   });
 

@@ -3,15 +3,17 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, numberAttr
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { api, type AnyRoute, type PurchaseView } from '@terrace/contract';
+import { api, type AnyRoute, type BodyIn, type PurchaseView } from '@terrace/contract';
 import { asQuantity, parseQuantity, readDecimal, writeQuantity } from '@terrace/core';
 import { sessionFeature } from '../client/session.state';
 import { pointerOf } from '../shell/pointing';
 import type { Act } from '../ui/acts';
 import { DocumentFrame, showRecord, type Fact } from '../ui/document';
 import { NumberField } from '../ui/fields';
+import { Control, entryOf, overRecord } from '../ui/forms';
+import { Labelled } from '../ui/labelled';
 import { grouped, longDay, shortDay } from '../ui/format';
-import { LineQuantities } from '../ui/line-quantities';
+import { LineQuantities, NO_LINES, lineDraft, linePlace, linesOf, type LineDraft } from '../ui/line-quantities';
 import { BelowLine, LineCell, Lines, type LineColumn } from '../ui/lines';
 import { CompanyCurrency } from '../ui/money';
 import { PiecesField } from '../ui/pieces-field';
@@ -24,9 +26,14 @@ const PurchaseStore = signalStore(withRecord<PurchaseView>(api.buying.getPurchas
 type PurchaseLine = PurchaseView['lines'][number];
 type Receipt = PurchaseView['receipts'][number];
 
+/** What has arrived, with the lots or serial numbers on the labels. */
+interface ReceiptDraft extends LineDraft {
+  readonly deliveryNote: string;
+}
+
 @Component({
   selector: 't-purchase-panel',
-  imports: [NzButtonModule, TextField, BelowLine, DocumentFrame, LateCosts, LineCell, Lines, NumberField, PiecesField],
+  imports: [Control, Labelled, NzButtonModule, TextField, BelowLine, DocumentFrame, LateCosts, LineCell, Lines, NumberField, PiecesField],
   providers: [PurchaseStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './purchase-panel.html',
@@ -42,11 +49,10 @@ export class PurchasePanel {
     (order) => order.warehouseId,
     (order) => order.lines[0]?.itemId,
   );
-  /** What has arrived, with the lots or serial numbers on the labels. */
-  protected readonly arrived = new LineQuantities();
+  private readonly draft = signal<ReceiptDraft>({ ...NO_LINES, deliveryNote: '' });
+  protected readonly arrived = new LineQuantities(linesOf(this.draft));
   /** The receipt whose late costs are shown. */
   protected readonly costOf = signal(0);
-  protected readonly deliveryNote = signal('');
   private readonly state = computed(() => this.store.record()?.state ?? '');
   protected readonly receiving = computed(() => ['sent', 'partReceived'].includes(this.state()) && this.rights().has('buying.receive'));
   protected readonly lines = computed(() =>
@@ -56,13 +62,18 @@ export class PurchasePanel {
       return read && read.mantissa !== 0n ? [{ lineId: line.id, quantity }] : quantity !== '' && !read ? [{ lineId: line.id, quantity }] : [];
     }),
   );
-  protected readonly fields = computed(() => {
-    const problem = this.store.problem();
-    return Object.fromEntries(this.lines().map((line, index) => [line.lineId, problem?.fields[`lines.${index}.quantity`]]));
+  protected readonly entry = entryOf({
+    part: () => `receipt of ${this.store.record()?.id ?? 0}`,
+    draft: this.draft,
+    problem: this.store.problem,
+    route: () => (this.receiving() && this.lines().length > 0 ? api.buying.receive : null),
+    body: () => this.body(),
+    place: (place) =>
+      linePlace(
+        place,
+        this.lines().map((line) => line.lineId),
+      ),
   });
-  protected readonly pieceProblem = computed((): Readonly<Record<number, string>> =>
-    Object.fromEntries(this.lines().map((line, index) => [line.lineId, this.store.problem()?.of(`lines.${index}.pieces`) ?? ''])),
-  );
   protected readonly receiveWords = computed(() => {
     const lines = this.lines();
     const [first] = lines;
@@ -157,12 +168,13 @@ export class PurchasePanel {
   protected readonly showsCosts = (receipt: Receipt): boolean => receipt.id === this.costOf();
 
   constructor() {
-    showRecord(this.id, this.store, () => this.arrived.clear());
+    showRecord(this.id, this.store);
+    overRecord(this.entry, this.store.record, ({ lines }) => ({ ...lineDraft(lines, (line) => line.id), deliveryNote: '' }));
   }
 
   /** Fills in that all that is still to come has come. */
   protected allArrived(): void {
-    this.arrived.quantities.set(
+    this.arrived.typeAll(
       Object.fromEntries(
         (this.store.record()?.lines ?? [])
           .filter((line) => line.outstanding !== '0')
@@ -175,15 +187,12 @@ export class PurchasePanel {
     this.store.perform(route, { params: { id: this.id() }, body: { version: this.store.record()?.version ?? 0 } });
   }
 
-  protected receive(): void {
+  private body(): BodyIn<typeof api.buying.receive> {
     const lines = this.lines().map(({ lineId }) => ({ lineId, ...this.arrived.taken(lineId) }));
-    this.store.perform(
-      api.buying.receive,
-      { params: { id: this.id() }, body: { version: this.store.record()?.version ?? 0, deliveryNote: this.deliveryNote(), lines } },
-      () => {
-        this.arrived.clear();
-        this.deliveryNote.set('');
-      },
-    );
+    return { version: this.store.record()?.version ?? 0, deliveryNote: this.draft().deliveryNote, lines };
+  }
+
+  protected receive(): void {
+    this.store.perform(api.buying.receive, { params: { id: this.id() }, body: this.body() }, () => this.entry.settle());
   }
 }

@@ -1,17 +1,18 @@
 /** A shipment: pick, ship, invoice, take back. */
-import { ChangeDetectionStrategy, Component, computed, inject, input, numberAttribute } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, numberAttribute, signal } from '@angular/core';
 import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
-import { api, type AnyRoute, type PieceInput, type PieceView, type ShipmentView } from '@terrace/contract';
+import { api, type AnyRoute, type BodyIn, type PieceInput, type PieceView, type ShipmentView } from '@terrace/contract';
 import { sessionFeature } from '../client/session.state';
 import { pointerOf } from '../shell/pointing';
 import type { Act } from '../ui/acts';
 import { DocumentFrame, showRecord, type Fact } from '../ui/document';
-import { draftOf } from '../ui/draft-of-record';
 import { NumberField } from '../ui/fields';
+import { Control, entryOf, overRecord } from '../ui/forms';
+import { Labelled } from '../ui/labelled';
 import { GroupedPipe, grouped, longDay } from '../ui/format';
-import { LineQuantities, type ByLine } from '../ui/line-quantities';
+import { LineQuantities, NO_LINES, lineDraft, linePlace, linesOf, type LineDraft } from '../ui/line-quantities';
 import { BelowLine, LineCell, Lines, type LineColumn } from '../ui/lines';
 import { PiecesField } from '../ui/pieces-field';
 import { withRecord } from '../ui/record.store';
@@ -27,9 +28,13 @@ function namedBefore(picked: readonly PieceView[]): PieceInput[] {
   return picked.map((piece) => ({ lot: piece.lot, quantity: piece.quantity }));
 }
 
+interface ShipmentDraft extends LineDraft {
+  readonly carrier: string;
+}
+
 @Component({
   selector: 't-shipment-panel',
-  imports: [TextField, BelowLine, DocumentFrame, GroupedPipe, LineCell, Lines, NumberField, PiecesField],
+  imports: [Control, Labelled, TextField, BelowLine, DocumentFrame, GroupedPipe, LineCell, Lines, NumberField, PiecesField],
   providers: [ShipmentStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './shipment-panel.html',
@@ -45,26 +50,22 @@ export class ShipmentPanel {
     (shipment) => shipment.warehouseId,
     (shipment) => shipment.lines[0]?.itemId,
   );
+  private readonly draft = signal<ShipmentDraft>({ ...NO_LINES, carrier: '' });
   /** What goes out by order line, with the lots or serial numbers named for it; at first what was kept before. */
-  protected readonly leaving = new LineQuantities(
-    draftOf(this.store.record, (shipment): ByLine<string> =>
-      Object.fromEntries((shipment?.lines ?? []).map((line) => [line.orderLineId, line.quantity])),
-    ),
-    draftOf(this.store.record, (shipment): ByLine<readonly PieceInput[]> =>
-      Object.fromEntries((shipment?.lines ?? []).map((line) => [line.orderLineId, namedBefore(line.picked)])),
-    ),
-  );
-  protected readonly carrier = draftOf(this.store.record, (shipment) => shipment?.carrier ?? '');
-  protected readonly here = computed(() => ['draft', 'picking'].includes(this.store.record()?.state ?? '') && this.rights().has('dispatch.ship'));
-  private readonly changed = computed(
-    () =>
-      this.carrier() !== this.store.record()?.carrier ||
-      (this.store.record()?.lines ?? []).some(
-        (line) =>
-          this.leaving.of(line.orderLineId) !== line.quantity ||
-          JSON.stringify(this.leaving.piecesOf(line.orderLineId)) !== JSON.stringify(namedBefore(line.picked)),
+  protected readonly leaving = new LineQuantities(linesOf(this.draft));
+  protected readonly entry = entryOf({
+    part: () => `shipment ${this.store.record()?.id ?? 0}`,
+    draft: this.draft,
+    problem: this.store.problem,
+    route: () => (this.here() ? api.dispatch.changeShipment : null),
+    body: () => this.body(),
+    place: (place) =>
+      linePlace(
+        place,
+        (this.store.record()?.lines ?? []).map((line) => line.orderLineId),
       ),
-  );
+  });
+  protected readonly here = computed(() => ['draft', 'picking'].includes(this.store.record()?.state ?? '') && this.rights().has('dispatch.ship'));
   protected readonly facts = computed((): readonly Fact[] => {
     const shipment = this.store.record();
     if (!shipment) return [];
@@ -79,7 +80,7 @@ export class ShipmentPanel {
   protected readonly acts = computed((): readonly Act[] => {
     const shipment = this.store.record();
     if (!shipment) return [];
-    const [here, changed, picking] = [this.here(), this.changed(), shipment.state === 'picking'];
+    const [here, changed, picking] = [this.here(), this.entry.typed(), shipment.state === 'picking'];
     const gone = shipment.state === 'shipped' && !shipment.invoiced;
     return [
       { words: 'Keep the changes', shown: here && changed, first: true, act: () => this.keep() },
@@ -124,18 +125,29 @@ export class ShipmentPanel {
 
   constructor() {
     showRecord(this.id, this.store);
+    overRecord(this.entry, this.store.record, ({ lines, carrier }) => ({
+      ...lineDraft(
+        lines,
+        (line) => line.orderLineId,
+        (line) => line.quantity,
+        (line) => namedBefore(line.picked),
+      ),
+      carrier,
+    }));
   }
 
   private act(route: AnyRoute): void {
     this.store.perform(route, { params: { id: this.id() }, body: { version: this.store.record()?.version ?? 0 } });
   }
 
-  private keep(): void {
+  private body(): BodyIn<typeof api.dispatch.changeShipment> {
     const shipment = this.store.record();
-    if (!shipment) return;
-    const lines = shipment.lines.map(({ orderLineId }) => ({ orderLineId, ...this.leaving.taken(orderLineId) }));
-    const body = { version: shipment.version, carrier: this.carrier(), lines };
-    this.store.perform(api.dispatch.changeShipment, { params: { id: this.id() }, body });
+    const lines = (shipment?.lines ?? []).map(({ orderLineId }) => ({ orderLineId, ...this.leaving.taken(orderLineId) }));
+    return { version: shipment?.version ?? 0, carrier: this.draft().carrier, lines };
+  }
+
+  private keep(): void {
+    this.store.perform(api.dispatch.changeShipment, { params: { id: this.id() }, body: this.body() }, () => this.entry.settle());
   }
 
   private pick(): void {

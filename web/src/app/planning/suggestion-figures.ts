@@ -1,9 +1,19 @@
 /** The figures under which a suggestion is kept, and the one way to keep it: anew, or what is kept already by its version. */
 import type { Observable } from 'rxjs';
-import { api, type BodyIn, type SuggestionView } from '@terrace/contract';
+import { api, type SuggestionView } from '@terrace/contract';
 import type { ApiClient } from '../client/api-client';
 
-export type KeptFigures = Required<Omit<BodyIn<typeof api.planning.changeFirm>, 'version'>>;
+export interface KeptFigures {
+  readonly kind: SuggestionView['kind'];
+  /** In the item's unit. */
+  readonly quantity: string;
+  readonly placeBy: string;
+  readonly due: string;
+  readonly supplierId: number | null;
+  /** The warehouse that a transfer comes from. */
+  readonly fromId: number | null;
+  readonly note: string;
+}
 
 /** What the plan says, as it would be kept unchanged. */
 export function figuresOf(each: SuggestionView, warehouses: readonly { readonly id: number; readonly code: string }[]): KeptFigures {

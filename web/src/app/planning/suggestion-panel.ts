@@ -1,8 +1,9 @@
 /** A suggestion beside the list: why, for whom, who could supply it; changed here, it is kept as it was changed. */
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, output, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
+import { api } from '@terrace/contract';
 import { addDays } from '@terrace/core';
 import { Choices } from '../client/choices';
 import { sessionFeature } from '../client/session.state';
@@ -10,6 +11,7 @@ import { DocumentOpener } from '../shell/open-document';
 import { BalanceDrawing } from '../ui/balance-drawing';
 import { DateField, NumberField } from '../ui/fields';
 import { CostPipe, GroupedPipe, LongDayPipe, ShortDayPipe } from '../ui/format';
+import { Control, entryOf } from '../ui/forms';
 import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 import { stripOf } from './record-strip';
@@ -23,10 +25,12 @@ import { Note } from '../ui/note';
 import { demandWords } from './served-words';
 
 const WEEK = 7;
+const UNSAID: KeptFigures = { kind: 'buy', quantity: '', placeBy: '', due: '', supplierId: null, fromId: null, note: '' };
 
 @Component({
   selector: 't-suggestion-panel',
   imports: [
+    Control,
     Note,
     Sheet,
     NzButtonModule,
@@ -72,21 +76,31 @@ export class SuggestionPanel {
   protected readonly opener = inject(DocumentOpener);
   private readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
   protected readonly mayChange = computed(() => this.rights().has('planning.release') && !this.store.gone());
-  protected readonly until = signal('');
-  protected readonly asideNote = signal('');
+  /** The one whose figures are typed over; with each version of it these begin anew, or go on top of what was typed. */
   private readonly shown = computed(() => {
     const each = this.store.suggestion();
     return each === null ? '' : [each.id, each.quantity, each.due, each.supplierId, each.version].join(' ');
   });
-  protected readonly draft = linkedSignal<string, KeptFigures | null>({ source: this.shown, computation: () => untracked(() => this.fromPlan()) });
-  protected readonly changed = computed(() => {
-    const [draft, plan] = [this.draft(), this.fromPlan()];
-    return JSON.stringify(draft) !== JSON.stringify(plan);
+  protected readonly draft = signal<KeptFigures>(UNSAID);
+  protected readonly entry = entryOf({
+    part: () => `suggestion ${this.store.suggestion()?.id ?? ''}`,
+    draft: this.draft,
+    problem: this.store.problem,
+    route: () => (this.mayChange() && this.store.suggestion() ? api.planning.keepSuggestion : null),
+    body: (figures) => ({ ...figures, name: this.store.suggestion()?.id ?? '', seq: 0 }),
+  });
+  /** Until when it is put aside, and why. */
+  private readonly asideDraft = signal({ until: '', note: '' });
+  protected readonly asides = entryOf({
+    keeps: false,
+    draft: this.asideDraft,
+    route: () => (this.store.suggestion() ? api.planning.ignoreSuggestions : null),
+    body: (draft) => ({ ...draft, itemId: this.store.suggestion()?.itemId ?? 0, warehouseId: this.store.suggestion()?.warehouseId ?? 0 }),
   });
   protected readonly strip = computed(() => {
     const [record, draft, suggestion] = [this.store.record(), this.draft(), this.store.suggestion()];
-    if (!record || !draft || !suggestion) return null;
-    return stripOf(record, this.changed() ? { id: suggestion.id, quantity: draft.quantity, due: draft.due } : null);
+    if (!record || !suggestion) return null;
+    return stripOf(record, this.entry.typed() ? { id: suggestion.id, quantity: draft.quantity, due: draft.due } : null);
   });
   protected readonly others = computed(() => this.choices.all().warehouses.filter((each) => each.id !== this.store.suggestion()?.warehouseId));
 
@@ -95,31 +109,41 @@ export class SuggestionPanel {
       const name = this.name();
       untracked(() => this.store.load(name));
     });
+    let begun = '';
+    effect(() => {
+      if (this.shown() === '') return;
+      untracked(() => {
+        const each = this.store.suggestion();
+        if (!each) return;
+        const figures = figuresOf(each, this.choices.all().warehouses);
+        if (each.id === begun) this.entry.onto(figures);
+        else {
+          this.entry.begin(figures);
+          this.asides.begin({ until: this.inAWeek(), note: '' });
+        }
+        begun = each.id;
+      });
+    });
   }
 
-  private fromPlan(): KeptFigures | null {
-    const each = this.store.suggestion();
-    return each && figuresOf(each, this.choices.all().warehouses);
-  }
-
-  protected set(change: Partial<KeptFigures>): void {
-    this.draft.update((draft) => draft && { ...draft, ...change });
-  }
-
-  protected asKind(value: string): KeptFigures['kind'] {
-    return value === 'buy' || value === 'make' ? value : 'transfer';
+  protected take(supplierId: number): void {
+    this.draft.update((draft) => ({ ...draft, supplierId }));
   }
 
   protected keep(): void {
-    const draft = this.draft();
-    if (draft) this.store.keep(draft, (number) => this.renamed.emit(number));
+    this.store.keep(this.draft(), (number) => {
+      this.entry.settle();
+      this.renamed.emit(number);
+    });
   }
 
   protected aside(): void {
-    this.store.putAside(this.until(), this.asideNote());
+    const { until, note } = this.asideDraft();
+    this.asides.settle();
+    this.store.putAside(until === '' ? this.inAWeek() : until, note);
   }
 
-  protected inAWeek(): string {
+  private inAWeek(): string {
     return addDays(this.store.record()?.today ?? '2027-01-01', WEEK);
   }
 

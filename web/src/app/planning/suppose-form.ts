@@ -1,5 +1,17 @@
 /** Puts together one thing to suppose: an order more, another day, a supplier lost, or another rule. */
-import { ChangeDetectionStrategy, Component, Injector, afterNextRender, computed, inject, output, signal, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  Injector,
+  afterNextRender,
+  computed,
+  effect,
+  inject,
+  output,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { planningSources, type ItemChoice } from '@terrace/contract';
 import { UNSAID_RULE, type LotSizing, type PlanningRule, type RuleChange, type Supposition } from '@terrace/core';
@@ -7,6 +19,7 @@ import { Problem, problemOf } from '../client/api-client';
 import { Choices } from '../client/choices';
 import { DateField, NumberField } from '../ui/fields';
 import { grouped, longDay, shortDay } from '../ui/format';
+import { Control, entryOf } from '../ui/forms';
 import { ItemField } from '../ui/item-field';
 import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
@@ -25,26 +38,70 @@ const KINDS = [
   { value: 'rule', words: 'Another rule' },
 ] as const;
 
-type RuleDraft = Required<{
-  readonly [Part in 'source' | 'from' | 'leadDays' | 'safety' | 'lotSizing' | 'minimum' | 'multiple' | 'maximum']: PlanningRule[Part];
-}>;
+/** A rule as it is typed. */
+interface RuleDraft {
+  readonly source: PlanningRule['source'];
+  readonly from: string | null;
+  readonly leadDays: string;
+  readonly safety: string;
+  readonly lotSizing: LotSizing;
+  readonly minimum: string;
+  readonly multiple: string;
+  readonly maximum: string;
+}
+
+interface SupposeDraft {
+  readonly kind: (typeof KINDS)[number]['value'];
+  readonly warehouse: string;
+  readonly quantity: string;
+  readonly date: string;
+  /** The supplier that delivers nothing any more. */
+  readonly lost: string;
+  readonly rule: RuleDraft;
+}
 const FIGURES = [
   { key: 'safety', name: 'Safety stock' },
-  { key: 'minimum', name: 'Minimum' },
-  { key: 'multiple', name: 'Multiple' },
+  { key: 'minimum', name: 'Minimum order' },
+  { key: 'multiple', name: 'Order multiple' },
 ] as const;
 
-function draftOf({ source, from, leadDays, safety, lotSizing, minimum, multiple, maximum }: RuleDraft): RuleDraft {
-  return { source, from, leadDays, safety, lotSizing, minimum, multiple, maximum };
+function draftOf({ source, from, leadDays, safety, lotSizing, minimum, multiple, maximum }: typeof UNSAID_RULE): RuleDraft {
+  return { source, from: from ?? null, leadDays: String(leadDays), safety, lotSizing, minimum, multiple, maximum: maximum ?? '' };
 }
+
+function ruleOf({ leadDays, safety, minimum, multiple, maximum, ...rest }: RuleDraft) {
+  return {
+    ...rest,
+    leadDays: Math.max(0, Math.round(Number(leadDays) || 0)),
+    safety: safety || '0',
+    minimum: minimum || '0',
+    multiple: multiple || '0',
+    maximum: maximum === '' ? null : maximum,
+  };
+}
+
+const EMPTY: SupposeDraft = { kind: 'order', warehouse: '', quantity: '', date: '', lost: '', rule: draftOf(UNSAID_RULE) };
 
 @Component({
   selector: 't-suppose-form',
-  imports: [OneOfField, NzButtonModule, SelectField, SelectOption, TextField, DateField, NumberField, ItemField, Labelled, Refused, SizingField],
+  imports: [
+    Control,
+    OneOfField,
+    NzButtonModule,
+    SelectField,
+    SelectOption,
+    TextField,
+    DateField,
+    NumberField,
+    ItemField,
+    Labelled,
+    Refused,
+    SizingField,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <form (submit)="$event.preventDefault(); ready() && suppose()">
-      <t-one-of label="What to suppose" [options]="kinds" [value]="kind()" (chosen)="kind.set($event)" />
+    <form (submit)="$event.preventDefault(); suppose()">
+      <t-one-of label="What to suppose" [options]="kinds" [value]="kind()" (chosen)="set({ kind: $event })" />
       <t-refusal [problem]="problem()" />
       @if (kind() === 'move') {
         <t-field name="Which" hint="by number, item or customer">
@@ -66,7 +123,7 @@ function draftOf({ source, from, leadDays, safety, lotSizing, minimum, multiple,
       }
       @if (kind() === 'lose') {
         <t-field name="Who delivers nothing any more">
-          <t-select [value]="lost()" label="Supplier" (valueChange)="lost.set($event)">
+          <t-select label="Supplier" [formField]="entry.fields.lost">
             <t-option value="" label="choose" />
             @for (each of store.copy()?.suppliers ?? []; track each.id) {
               <t-option [value]="each.code" label="{{ each.name }}" />
@@ -78,7 +135,7 @@ function draftOf({ source, from, leadDays, safety, lotSizing, minimum, multiple,
         <div class="fields">
           <t-field name="Item"><t-item-field label="Item" [code]="item()?.code ?? ''" (taken)="take($event)" /></t-field>
           <t-field name="Warehouse">
-            <t-select [value]="place()" label="Warehouse" (valueChange)="warehouse.set($event); loadRule()">
+            <t-select label="Warehouse" [formField]="entry.fields.warehouse" (valueChange)="loadRule()">
               @for (each of choices.all().warehouses; track each.id) {
                 <t-option [value]="each.code" label="{{ each.code }}" />
               }
@@ -89,37 +146,33 @@ function draftOf({ source, from, leadDays, safety, lotSizing, minimum, multiple,
       @if (kind() === 'order') {
         <div class="fields">
           <t-field [name]="'Quantity' + (item() ? ', ' + item()?.unit : '')">
-            <t-number label="Quantity" [packs]="item()?.packs ?? []" [value]="quantity()" (valueChange)="quantity.set($event)" />
+            <t-number label="Quantity" [packs]="item()?.packs ?? []" [formField]="entry.fields.quantity" />
           </t-field>
-          <t-field name="Wanted on"><t-date label="Wanted on" [value]="date()" (valueChange)="date.set($event)" /></t-field>
+          <t-field name="Wanted on"><t-date label="Wanted on" [formField]="entry.fields.date" /></t-field>
         </div>
       }
       @if (kind() === 'move' && row()) {
         <div class="fields">
           <t-field [name]="row()?.what === 'order' ? 'Wanted on' : 'Comes on'">
-            <t-date #day label="New day" [value]="date()" (valueChange)="date.set($event)" />
+            <t-date #day label="New day" [formField]="entry.fields.date" />
           </t-field>
         </div>
       }
       @if (kind() === 'rule' && item()) {
         <p class="quiet">
-          {{
-            known()
-              ? 'As it is planned now; change what to suppose. A lead time of 0 is the supplier’s, a most left empty is any.'
-              : 'Not planned there yet.'
-          }}
+          {{ known() ? 'As it is planned now; change what to suppose. A lead time of 0 is the supplier’s.' : 'Not planned there yet.' }}
         </p>
         <div class="fields">
           <t-field name="Source">
-            <t-select [value]="draft().source" label="Source" (valueChange)="set({ source: asSource($event) })">
+            <t-select label="Source" [formField]="entry.fields.rule.source">
               @for (each of sources; track each) {
                 <t-option [value]="each" label="{{ each }}" />
               }
             </t-select>
           </t-field>
-          @if (draft().source === 'transfer') {
+          @if (draft().rule.source === 'transfer') {
             <t-field name="From">
-              <t-select [value]="draft().from" label="From" (valueChange)="set({ from: $event })">
+              <t-select label="From" as="maybe" [formField]="entry.fields.rule.from">
                 <t-option value="" label="choose" />
                 @for (each of choices.all().warehouses; track each.id) {
                   @if (each.code !== place()) {
@@ -130,21 +183,21 @@ function draftOf({ source, from, leadDays, safety, lotSizing, minimum, multiple,
             </t-field>
           }
           <t-field name="Lead time, days">
-            <t-number label="Lead time, days" [value]="'' + draft().leadDays" (valueChange)="set({ leadDays: whole($event) })" />
+            <t-number label="Lead time, days" [formField]="entry.fields.rule.leadDays" />
           </t-field>
           @for (each of figures; track each.key) {
             <t-field [name]="each.name">
-              <t-number [label]="each.name" [packs]="item()?.packs ?? []" [value]="draft()[each.key]" (valueChange)="setFigure(each.key, $event)" />
+              <t-number [label]="each.name" [packs]="item()?.packs ?? []" [formField]="entry.fields.rule[each.key]" />
             </t-field>
           }
-          <t-field name="Most of one order">
-            <t-number label="Most of one order" [value]="draft().maximum ?? ''" (valueChange)="set({ maximum: $event === '' ? null : $event })" />
+          <t-field name="Maximum order" hint="empty: any">
+            <t-number label="Maximum order" [formField]="entry.fields.rule.maximum" />
           </t-field>
-          <t-sizing [value]="draft().lotSizing" (valueChange)="setSizing($event)" />
+          <t-sizing [formField]="entry.fields.rule.lotSizing" />
         </div>
       }
       <div class="acts">
-        <button nz-button class="act first" [disabled]="store.busy() || !ready()">Suppose it</button>
+        <button nz-button class="act first" [disabled]="store.busy()">Suppose it</button>
       </div>
     </form>
   `,
@@ -205,45 +258,39 @@ export class SupposeForm {
   protected readonly sources = planningSources;
   protected readonly figures = FIGURES;
   protected readonly shortDay = shortDay;
-  protected readonly kind = signal<(typeof KINDS)[number]['value']>('order');
+  protected readonly draft = signal<SupposeDraft>(EMPTY);
+  // It is looked at on a copy in the browser: it takes nothing with it over a reload.
+  protected readonly entry = entryOf({ keeps: false, draft: this.draft });
+  protected readonly kind = computed(() => this.draft().kind);
   protected readonly problem = signal<Problem | null>(null);
   protected readonly item = signal<ItemChoice | null>(null);
-  protected readonly warehouse = signal('');
-  protected readonly quantity = signal('');
-  protected readonly date = signal('');
-  protected readonly lost = signal('');
   protected readonly sought = signal('');
   protected readonly found = signal<readonly MovableRow[]>([]);
   protected readonly row = signal<MovableRow | null>(null);
   /** The rule as it is; `null` where there is none. */
   protected readonly known = signal<PlanningRule | null>(null);
-  protected readonly draft = signal<RuleDraft>(draftOf(UNSAID_RULE));
-  protected readonly place = computed(
-    () => this.warehouse() || (this.choices.all().warehouses.find((each) => each.id === this.choices.warehouseId())?.code ?? ''),
-  );
-  protected readonly ready = computed(() => {
-    switch (this.kind()) {
-      case 'order':
-        return this.item() !== null && this.quantity() !== '';
-      case 'move':
-        return this.row() !== null;
-      case 'lose':
-        return this.lost() !== '';
-      case 'rule':
-        return this.item() !== null && Object.keys(this.change()).length > 0;
-    }
-  });
+  protected readonly place = computed(() => this.draft().warehouse);
   /** What of the rule is to be different. */
   private readonly change = computed((): RuleChange => {
     const known = this.known();
-    const draft = this.draft();
-    const differs = (Object.keys(draft) as (keyof RuleDraft)[]).filter((key) => !known || JSON.stringify(draft[key]) !== JSON.stringify(known[key]));
-    return Object.fromEntries(differs.map((key) => [key, draft[key]]));
+    const rule = ruleOf(this.draft().rule);
+    const before = known && ruleOf(draftOf(known));
+    const differs = (Object.keys(rule) as (keyof typeof rule)[]).filter(
+      (key) => !before || JSON.stringify(rule[key]) !== JSON.stringify(before[key]),
+    );
+    return Object.fromEntries(differs.map((key) => [key, rule[key]]));
   });
+
+  constructor() {
+    effect(() => {
+      const warehouse = this.choices.all().warehouses.find((each) => each.id === this.choices.warehouseId())?.code ?? '';
+      untracked(() => this.entry.preset({ warehouse }));
+    });
+  }
 
   /** Takes a row to move, as if it had been looked for. */
   async begin(id: string): Promise<void> {
-    this.kind.set('move');
+    this.set({ kind: 'move' });
     await this.seek(id);
     const row = this.found().find((each) => each.id === id);
     if (row) this.choose(row);
@@ -263,7 +310,7 @@ export class SupposeForm {
   protected choose(row: MovableRow): void {
     this.row.set(row);
     this.sought.set(row.id);
-    this.date.set(row.date);
+    this.set({ date: row.date });
     // The list goes away with what was pressed: the day comes next.
     afterNextRender(() => this.day()?.focus(), { injector: this.injector });
   }
@@ -279,30 +326,14 @@ export class SupposeForm {
     try {
       const rule = await this.channel.ask({ about: 'rule', item: item.code, warehouse: this.place() });
       this.known.set(rule);
-      this.draft.set(draftOf(rule ?? UNSAID_RULE));
+      this.set({ rule: draftOf(rule ?? UNSAID_RULE) });
     } catch (error) {
       this.problem.set(problemOf(error));
     }
   }
 
-  protected set(change: Partial<RuleDraft>): void {
+  protected set(change: Partial<SupposeDraft>): void {
     this.draft.update((draft) => ({ ...draft, ...change }));
-  }
-
-  protected setFigure(key: 'safety' | 'minimum' | 'multiple', value: string): void {
-    this.set({ [key]: value === '' ? '0' : value });
-  }
-
-  protected setSizing(lotSizing: LotSizing): void {
-    this.set({ lotSizing });
-  }
-
-  protected asSource(value: string): RuleDraft['source'] {
-    return planningSources.find((each) => each === value) ?? 'none';
-  }
-
-  protected whole(text: string): number {
-    return Math.max(0, Math.round(Number(text) || 0));
   }
 
   protected wordsOf(row: MovableRow): string {
@@ -312,25 +343,35 @@ export class SupposeForm {
   protected async suppose(): Promise<void> {
     this.problem.set(null);
     const kind = this.kind();
-    // A day is read when its field is left, which the press of this button does.
-    if ((kind === 'order' || kind === 'move') && this.date() === '') {
-      this.problem.set(new Problem('badDate', 'Say on which day.', {}, {}));
+    const lacking = this.lacking();
+    if (lacking !== '') {
+      this.problem.set(new Problem('badInput', lacking, {}, {}));
       return;
     }
     const said = this.said();
     if (!said) return;
     await this.store.add(said.supposition, said.words);
     if (this.store.problem()) return;
-    this.quantity.set('');
-    this.lost.set('');
+    this.entry.begin({ ...EMPTY, kind, warehouse: this.place() });
     this.sought.set('');
     this.found.set([]);
     this.row.set(null);
     this.supposed.emit();
   }
 
+  /** What is still to be said, as it is told; empty where all is there. */
+  private lacking(): string {
+    const { kind, quantity, date, lost } = this.draft();
+    if (kind === 'lose') return lost === '' ? 'Choose a supplier.' : '';
+    if (kind === 'move') return this.row() === null ? 'Choose what is to come or be wanted on another day.' : date === '' ? 'Say on which day.' : '';
+    if (this.item() === null) return 'Choose an item.';
+    if (kind === 'rule') return Object.keys(this.change()).length === 0 ? 'Change something of the rule.' : '';
+    return quantity === '' ? 'Say how many.' : date === '' ? 'Say on which day.' : '';
+  }
+
   private said(): { supposition: Supposition; words: string } | null {
-    const [item, row, date, warehouse] = [this.item(), this.row(), this.date(), this.place()];
+    const { quantity, date, lost, warehouse } = this.draft();
+    const [item, row] = [this.item(), this.row()];
     switch (this.kind()) {
       case 'order': {
         if (!item) return null;
@@ -339,10 +380,10 @@ export class SupposeForm {
           name: `supposed ${this.store.nextKey()}`,
           item: item.code,
           warehouse,
-          quantity: this.quantity(),
+          quantity,
           date,
         } as const;
-        return { supposition, words: `${grouped(this.quantity())} ${item.unit} ${item.code} more wanted in ${warehouse} on ${longDay(date)}` };
+        return { supposition, words: `${grouped(quantity)} ${item.unit} ${item.code} more wanted in ${warehouse} on ${longDay(date)}` };
       }
       case 'move': {
         if (!row) return null;
@@ -353,8 +394,8 @@ export class SupposeForm {
         };
       }
       case 'lose': {
-        const name = this.store.copy()?.suppliers.find((each) => each.code === this.lost())?.name ?? this.lost();
-        return { supposition: { kind: 'lose', supplier: this.lost() }, words: `${name} delivers nothing any more` };
+        const name = this.store.copy()?.suppliers.find((each) => each.code === lost)?.name ?? lost;
+        return { supposition: { kind: 'lose', supplier: lost }, words: `${name} delivers nothing any more` };
       }
       case 'rule': {
         if (!item) return null;

@@ -2,15 +2,15 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, numberAttribute, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
-import { api, type PieceInput, type ProductionView } from '@terrace/contract';
+import { api, type BodyIn, type PieceInput, type ProductionView } from '@terrace/contract';
 import { sessionFeature } from '../client/session.state';
 import { pointerOf } from '../shell/pointing';
 import type { Act } from '../ui/acts';
 import { DocumentFrame, showRecord, type Fact } from '../ui/document';
-import { draftOf } from '../ui/draft-of-record';
 import { NumberField } from '../ui/fields';
+import { Control, entryOf, overRecord } from '../ui/forms';
+import { Labelled } from '../ui/labelled';
 import { grouped, longDay } from '../ui/format';
-import { LineQuantities } from '../ui/line-quantities';
 import { BelowLine, Lines, type LineColumn } from '../ui/lines';
 import { CompanyCurrency } from '../ui/money';
 import { PiecesField } from '../ui/pieces-field';
@@ -25,9 +25,16 @@ type Completion = ProductionView['completions'][number];
 /** A share as a percentage: 0.125 is 12.5. */
 const percent = (share: string): string => String(Math.round(Number(share) * 1000) / 10);
 
+interface CompletionDraft {
+  readonly quantity: string;
+  /** Lots or serial numbers of what is made, and by component those that are named. */
+  readonly pieces: readonly PieceInput[];
+  readonly taken: Readonly<Record<number, readonly PieceInput[]>>;
+}
+
 @Component({
   selector: 't-production-panel',
-  imports: [Fold, BelowLine, DocumentFrame, Lines, NumberField, PiecesField],
+  imports: [Control, Labelled, Fold, BelowLine, DocumentFrame, Lines, NumberField, PiecesField],
   providers: [ProductionStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './production-panel.html',
@@ -43,11 +50,18 @@ export class ProductionPanel {
     (order) => order.warehouseId,
     (order) => order.itemId,
   );
-  protected readonly quantity = draftOf(this.store.record, (order) => order?.outstanding ?? '');
-  /** Lots or serial numbers of what is made, and of components where they are named. */
-  protected readonly pieces = signal<readonly PieceInput[]>([]);
-  protected readonly taken = new LineQuantities();
-  protected readonly pieceProblem = computed(() => this.store.problem()?.of('pieces') ?? '');
+  protected readonly draft = signal<CompletionDraft>({ quantity: '', pieces: [], taken: {} });
+  protected readonly entry = entryOf({
+    part: () => `completion of ${this.store.record()?.id ?? 0}`,
+    draft: this.draft,
+    problem: this.store.problem,
+    route: () => (this.finishable() ? api.production.finishProduction : null),
+    body: () => this.body(),
+    place: (place) => {
+      const [, index] = /^taken\.(\d+)\./.exec(place) ?? [];
+      return index === undefined ? place.replace(/^pieces\..*/, 'pieces') : `taken.${this.named()[Number(index)]?.componentId ?? index}`;
+    },
+  });
   protected readonly short = computed(() => this.store.record()?.components.filter((each) => each.short !== '0') ?? []);
   private readonly state = computed(() => this.store.record()?.state ?? '');
   protected readonly finishable = computed(() => ['released', 'running'].includes(this.state()) && this.rights().has('production.report'));
@@ -76,7 +90,7 @@ export class ProductionPanel {
         first: true,
         act: () => this.store.perform(api.production.releaseProduction, { params: { id }, body: { version } }),
       },
-      { words: `Finish ${grouped(this.quantity())} ${order.unit} as planned`, shown: this.finishable(), first: true, act: () => this.finish() },
+      { words: `Finish ${grouped(this.draft().quantity)} ${order.unit} as planned`, shown: this.finishable(), first: true, act: () => this.finish() },
       {
         words: `Cancel ${state === 'running' ? 'the rest' : 'the order'}`,
         shown: ['draft', 'released', 'running'].includes(state) && this.rights().has('production.edit'),
@@ -131,30 +145,32 @@ export class ProductionPanel {
   ];
 
   constructor() {
-    showRecord(this.id, this.store, () => this.clear());
+    showRecord(this.id, this.store);
+    overRecord(this.entry, this.store.record, ({ outstanding, components }) => ({
+      quantity: outstanding,
+      pieces: [],
+      taken: Object.fromEntries(components.map((each) => [each.id, []])),
+    }));
   }
 
-  private clear(): void {
-    this.pieces.set([]);
-    this.taken.clear();
+  private named(): { componentId: number; pieces: PieceInput[] }[] {
+    return Object.entries(this.draft().taken)
+      .filter(([, pieces]) => pieces.length > 0)
+      .map(([componentId, pieces]) => ({ componentId: Number(componentId), pieces: pieces.map((piece) => ({ ...piece })) }));
+  }
+
+  private body(): BodyIn<typeof api.production.finishProduction> {
+    const { quantity, pieces } = this.draft();
+    const taken = this.named();
+    return {
+      version: this.store.record()?.version ?? 0,
+      quantity,
+      ...(pieces.length > 0 ? { pieces: pieces.map((piece) => ({ ...piece })) } : {}),
+      ...(taken.length > 0 ? { taken } : {}),
+    };
   }
 
   private finish(): void {
-    const taken = Object.entries(this.taken.pieces())
-      .filter(([, pieces]) => pieces.length > 0)
-      .map(([componentId, pieces]) => ({ componentId: Number(componentId), pieces: [...pieces] }));
-    this.store.perform(
-      api.production.finishProduction,
-      {
-        params: { id: this.id() },
-        body: {
-          version: this.store.record()?.version ?? 0,
-          quantity: this.quantity(),
-          ...(this.pieces().length > 0 ? { pieces: [...this.pieces()] } : {}),
-          ...(taken.length > 0 ? { taken } : {}),
-        },
-      },
-      () => this.clear(),
-    );
+    this.store.perform(api.production.finishProduction, { params: { id: this.id() }, body: this.body() }, () => this.entry.settle());
   }
 }

@@ -1,12 +1,14 @@
 /** Changing many prices: each old and new one with its margin, then all but those taken out. */
-import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, roundings, type AnswerOf } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { ApiClient } from '../client/api-client';
 import { Choices } from '../client/choices';
 import { NumberField } from '../ui/fields';
 import { CostPipe, GroupedPipe } from '../ui/format';
+import { Control, entryOf } from '../ui/forms';
 import { Labelled } from '../ui/labelled';
+import { Leave } from '../ui/leave';
 import { Refused } from '../ui/refusal';
 import { CheckField } from '../ui/check-field';
 import { SelectField, SelectOption } from '../ui/select-field';
@@ -14,34 +16,46 @@ import { Sheet } from '../ui/sheet';
 
 type Preview = AnswerOf<typeof api.selling.previewPrices>;
 
+interface ChangeDraft {
+  /** The price list; 0 for the list prices of items. */
+  readonly listId: number;
+  readonly group: string;
+  readonly percent: string;
+  readonly rounding: (typeof roundings)[number];
+}
+
+function asked({ listId, group, percent, rounding }: ChangeDraft) {
+  return { ...(listId > 0 ? { listId } : {}), ...(group === '' ? {} : { group }), percent, rounding };
+}
+
 @Component({
-  imports: [Sheet, NzButtonModule, CheckField, SelectField, SelectOption, Labelled, NumberField, Refused, CostPipe, GroupedPipe],
+  imports: [Control, Leave, Sheet, NzButtonModule, CheckField, SelectField, SelectOption, Labelled, NumberField, Refused, CostPipe, GroupedPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
       <h1>Change many prices</h1>
       <div class="fields">
         <t-field name="Which prices">
-          <t-select [value]="listId()" (valueChange)="listId.set(+$event); shown.set(null)">
-            <t-option value="0" label="List prices of items" />
+          <t-select as="number" [formField]="entry.fields.listId">
+            <t-option [value]="0" label="List prices of items" />
             @for (each of choices.all().priceLists; track each.id) {
               <t-option [value]="each.id" label="Amounts of {{ each.code }}" />
             }
           </t-select>
         </t-field>
         <t-field name="Of which items">
-          <t-select [value]="of()" (valueChange)="of.set($event); shown.set(null)">
+          <t-select [formField]="entry.fields.group">
             <t-option value="" label="All" />
             @for (each of choices.all().groups; track each.code) {
               <t-option [value]="each.code" label="{{ each.name }}" />
             }
           </t-select>
         </t-field>
-        <t-field name="By percent, down with a minus" [refused]="problem()?.fields?.['percent']">
-          <t-number label="Percent" [value]="percent()" (valueChange)="percent.set($event); shown.set(null)" />
+        <t-field name="By percent, down with a minus">
+          <t-number label="Percent" [formField]="entry.fields.percent" />
         </t-field>
         <t-field name="Rounded to">
-          <t-select [value]="rounding()" (valueChange)="rounding.set(asRounding($event)); shown.set(null)">
+          <t-select [formField]="entry.fields.rounding">
             @for (each of roundings; track each) {
               <t-option [value]="each" label="{{ each.startsWith('.') ? 'endings of ' + each : each }}" />
             }
@@ -49,18 +63,18 @@ type Preview = AnswerOf<typeof api.selling.previewPrices>;
         </t-field>
       </div>
       <div class="acts">
-        <button nz-button type="button" class="act" [class.first]="!shown()" [disabled]="percent() === '' || busy()" (click)="look()">
+        <button nz-button type="button" class="act" [class.first]="!shown()" [disabled]="draft().percent === '' || entry.busy()" (click)="look()">
           Look at it
         </button>
         @if (shown(); as preview) {
-          <button nz-button type="button" class="act first" [disabled]="busy() || count() === 0" (click)="change()">
+          <button nz-button type="button" class="act first" [disabled]="entry.busy() || count() === 0" (click)="change()">
             Change {{ count() }} {{ count() === 1 ? 'price' : 'prices' }}
           </button>
           <span class="quiet">{{ preview.unchanged }} would stay as they are</span>
         }
         <span class="good" role="status">{{ done() }}</span>
       </div>
-      <t-refusal [problem]="problem()" />
+      <t-refusal [problem]="entry.problem()" />
       @if (shown(); as preview) {
         <t-sheet>
           <thead>
@@ -100,6 +114,7 @@ type Preview = AnswerOf<typeof api.selling.previewPrices>;
         </t-sheet>
       }
     </div>
+    <t-leave [entry]="entry" />
   `,
   styleUrl: '../catalogue/item-edit.page.less',
 })
@@ -108,19 +123,27 @@ export class PriceChangePage {
   private readonly client = inject(ApiClient);
   protected readonly choices = inject(Choices);
   protected readonly roundings = roundings;
-  protected readonly listId = linkedSignal(() => Number(this.list() ?? 0));
-  protected readonly of = signal('');
-  protected readonly percent = signal('');
-  protected readonly rounding = signal<(typeof roundings)[number]>('0.05');
-  protected readonly shown = signal<Preview | null>(null);
+  protected readonly draft = signal<ChangeDraft>({ listId: 0, group: '', percent: '', rounding: '0.05' });
+  protected readonly entry = entryOf({
+    draft: this.draft,
+    route: () => (this.draft().percent === '' ? null : api.selling.changePrices),
+    body: (draft) => ({ ...asked(draft), print: '', except: [] }),
+  });
+  private readonly preview = signal<{ readonly of: ChangeDraft; readonly found: Preview } | null>(null);
+  /** What would change; nothing as soon as something else is typed. */
+  protected readonly shown = computed(() => {
+    const preview = this.preview();
+    return preview && JSON.stringify(preview.of) === JSON.stringify(this.draft()) ? preview.found : null;
+  });
   protected readonly without = signal<ReadonlySet<number>>(new Set());
-  protected readonly busy = signal(false);
   protected readonly done = signal('');
-  protected readonly problem = signal<Problem | null>(null);
   protected readonly count = computed(() => (this.shown()?.rows ?? []).filter((row) => !this.without().has(row.id)).length);
 
-  protected asRounding(text: string): (typeof roundings)[number] {
-    return roundings.find((each) => each === text) ?? 'none';
+  constructor() {
+    effect(() => {
+      const listId = Number(this.list() ?? 0);
+      untracked(() => this.entry.preset({ listId }));
+    });
   }
 
   protected turn(id: number): void {
@@ -131,42 +154,26 @@ export class PriceChangePage {
     });
   }
 
-  private asked() {
-    return {
-      ...(this.listId() > 0 ? { listId: this.listId() } : {}),
-      ...(this.of() === '' ? {} : { group: this.of() }),
-      percent: this.percent(),
-      rounding: this.rounding(),
-    };
-  }
-
   protected look(): void {
+    const of = this.draft();
     this.done.set('');
-    this.problem.set(null);
-    this.client.call(api.selling.previewPrices, { query: this.asked() }).subscribe({
-      next: (preview) => {
-        this.shown.set(preview);
+    this.entry.send(
+      this.client.call(api.selling.previewPrices, { query: asked(of) }),
+      (found) => {
+        this.preview.set({ of, found });
         this.without.set(new Set());
       },
-      error: (error: unknown) => this.problem.set(problemOf(error)),
-    });
+      'part',
+    );
   }
 
   protected change(): void {
     const preview = this.shown();
-    if (!preview || this.busy()) return;
-    this.busy.set(true);
-    this.problem.set(null);
-    this.client.call(api.selling.changePrices, { body: { ...this.asked(), print: preview.print, except: [...this.without()] } }).subscribe({
-      next: ({ changed }) => {
-        this.busy.set(false);
-        this.shown.set(null);
-        this.done.set(`${changed} ${changed === 1 ? 'price' : 'prices'} changed.`);
-      },
-      error: (error: unknown) => {
-        this.busy.set(false);
-        this.problem.set(problemOf(error));
-      },
+    if (!preview) return;
+    const body = { ...asked(this.draft()), print: preview.print, except: [...this.without()] };
+    this.entry.send(this.client.call(api.selling.changePrices, { body }), ({ changed }) => {
+      this.preview.set(null);
+      this.done.set(`${changed} ${changed === 1 ? 'price' : 'prices'} changed.`);
     });
   }
 }

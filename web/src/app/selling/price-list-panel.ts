@@ -3,16 +3,15 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, ou
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import type { Observable } from 'rxjs';
-import { api, priceWays, roundings, type AnswerOf, type ItemChoice, type PriceListView } from '@terrace/contract';
+import { api, priceWays, roundings, type AnswerOf, type BodyIn, type ItemChoice, type PriceListView } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { Choices } from '../client/choices';
 import { sessionFeature } from '../client/session.state';
 import { DateField, NumberField } from '../ui/fields';
 import { CostPipe, GroupedPipe, ShortDayPipe } from '../ui/format';
+import { Control, entryOf } from '../ui/forms';
 import { ItemField } from '../ui/item-field';
 import { Labelled } from '../ui/labelled';
-import { rebased } from '../ui/rebase';
 import { Refused } from '../ui/refusal';
 import { CompanyCurrency } from '../ui/money';
 import { SelectField, SelectOption } from '../ui/select-field';
@@ -27,14 +26,14 @@ interface Draft {
   readonly code: string;
   readonly name: string;
   readonly currency: string;
-  readonly customerId: number | null;
-  readonly customerGroup: string | null;
-  readonly validFrom: string | null;
-  readonly validTo: string | null;
+  /** For everybody (empty), for a group (`g:CODE`), or for one customer (`c:7`). */
+  readonly audience: string;
+  readonly validFrom: string;
+  readonly validTo: string;
   readonly rounding: (typeof roundings)[number];
 }
 
-interface EntryDraft {
+interface PriceDraft {
   readonly id: number;
   readonly version: number;
   readonly item: Pick<ItemChoice, 'id' | 'code'> | null;
@@ -45,8 +44,8 @@ interface EntryDraft {
   readonly breaks: readonly { readonly from: string; readonly value: string }[];
 }
 
-const EMPTY: Draft = { code: '', name: '', currency: '', customerId: null, customerGroup: null, validFrom: null, validTo: null, rounding: '0.01' };
-const NEW_ENTRY: EntryDraft = {
+const EMPTY: Draft = { code: '', name: '', currency: '', audience: '', validFrom: '', validTo: '', rounding: '0.01' };
+const NEW_PRICE: PriceDraft = {
   id: 0,
   version: 0,
   item: null,
@@ -56,7 +55,23 @@ const NEW_ENTRY: EntryDraft = {
   validTo: '',
   breaks: [{ from: '0', value: '' }],
 };
-function draftOf(row: Entry): EntryDraft {
+
+function listDraft({ code, name, currency, customerId, customerGroup, validFrom, validTo, rounding }: PriceListView): Draft {
+  const audience = customerId !== null ? `c:${customerId}` : customerGroup === null ? '' : `g:${customerGroup}`;
+  return { code, name, currency, audience, validFrom: validFrom ?? '', validTo: validTo ?? '', rounding };
+}
+
+function listBody({ audience, validFrom, validTo, ...draft }: Draft): BodyIn<typeof api.selling.createPriceList> {
+  return {
+    ...draft,
+    customerGroup: audience.startsWith('g:') ? audience.slice(2) : null,
+    customerId: audience.startsWith('c:') ? Number(audience.slice(2)) : null,
+    validFrom: validFrom || null,
+    validTo: validTo || null,
+  };
+}
+
+function priceDraft(row: Entry): PriceDraft {
   return {
     id: row.id,
     version: row.version,
@@ -65,7 +80,21 @@ function draftOf(row: Entry): EntryDraft {
     way: row.way,
     validFrom: row.validFrom ?? '',
     validTo: row.validTo ?? '',
-    breaks: row.breaks,
+    breaks: row.breaks.map((each) => ({ ...each })),
+  };
+}
+
+/** Breaks that say something; one that is still empty is not sent. */
+const stated = (breaks: PriceDraft['breaks']): PriceDraft['breaks'] => breaks.filter((each) => each.value !== '');
+
+function priceBody({ item, groupCode, way, validFrom, validTo, breaks }: PriceDraft): BodyIn<typeof api.selling.addPriceEntry> {
+  return {
+    itemId: item?.id ?? null,
+    groupCode: item ? null : groupCode || null,
+    way,
+    validFrom: validFrom || null,
+    validTo: validTo || null,
+    breaks: stated(breaks).map(({ from, value }) => ({ from: from || '0', value })),
   };
 }
 
@@ -80,6 +109,7 @@ const WAYS: Readonly<Record<Way, string>> = {
 @Component({
   selector: 't-price-list-panel',
   imports: [
+    Control,
     Tip,
     Sheet,
     NzButtonModule,
@@ -109,50 +139,81 @@ export class PriceListPanel {
   protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
   protected readonly editable = computed(() => this.rights().has('selling.price'));
   protected readonly list = signal<PriceListView | null>(null);
-  protected readonly draft = signal<Draft | null>(null);
   protected readonly entries = signal<readonly Entry[]>([]);
-  protected readonly entry = signal<EntryDraft | null>(null);
-  protected readonly busy = signal(false);
   protected readonly problem = signal<Problem | null>(null);
-  protected readonly fields = computed(() => this.problem()?.fields ?? {});
   protected readonly roundings = roundings;
   protected readonly ways = priceWays;
+  private readonly at = signal(0);
+
+  /** The list itself: whom it is for, and how it rounds. */
+  protected readonly editing = signal(false);
+  private readonly draft = signal<Draft>(EMPTY);
+  protected readonly entry = entryOf({
+    part: () => `price list ${this.at()}`,
+    draft: this.draft,
+    route: () => (this.editing() ? (this.at() > 0 ? api.selling.changePriceList : api.selling.createPriceList) : null),
+    body: (draft) => ({ ...listBody(draft), ...(this.at() > 0 ? { version: this.list()?.version ?? 0, active: this.list()?.active ?? true } : {}) }),
+    place: (place) => (place === 'customerGroup' || place === 'customerId' ? 'audience' : place),
+  });
+
+  /** One price of it. */
+  protected readonly pricing = signal(false);
+  protected readonly priced = signal<PriceDraft>(NEW_PRICE);
+  protected readonly price = entryOf({
+    part: () => `price in list ${this.at()}`,
+    draft: this.priced,
+    route: () => (this.pricing() ? (this.priced().id > 0 ? api.selling.changePriceEntry : api.selling.addPriceEntry) : null),
+    body: (draft) => ({ ...priceBody(draft), ...(draft.id > 0 ? { version: draft.version } : {}) }),
+    place: (place, { breaks }) =>
+      (place === 'itemId' ? 'item' : place).replace(/^breaks\.(\d+)/, (_, sent: string) => {
+        const line = stated(breaks)[Number(sent)];
+        return `breaks.${line ? breaks.indexOf(line) : sent}`;
+      }),
+  });
 
   constructor() {
     effect(() => {
       const id = this.id();
       untracked(() => {
+        this.at.set(id);
         this.problem.set(null);
-        this.entry.set(null);
+        this.pricing.set(false);
+        this.list.set(null);
+        this.entries.set([]);
+        this.editing.set(id === 0);
         if (id > 0) this.load(id);
-        else {
-          this.list.set(null);
-          this.entries.set([]);
-          this.draft.set({ ...EMPTY, currency: this.currency.code() });
-        }
+        else this.entry.begin({ ...EMPTY, currency: this.currency.code() });
       });
     });
   }
 
-  /** Loads a list; with `keep`, under what was typed already. */
-  protected load(id: number, keep = false): void {
-    const [base, rows] = [this.list(), this.entries()];
+  /** Loads a list, under what was typed already. */
+  protected load(id: number): void {
     this.client.call(api.selling.getPriceList, { params: { id } }).subscribe({
       next: (list) => {
+        if (this.at() !== id) return;
         this.problem.set(null);
+        const first = this.list() === null;
         this.list.set(list);
-        this.draft.update((draft) => (keep && draft && base ? rebased<Draft>(base, draft, list) : null));
+        if (first) {
+          if (this.entry.waiting()) this.editing.set(true);
+          this.entry.begin(listDraft(list));
+        } else this.entry.onto(listDraft(list));
+        this.entry.refuse(null);
       },
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });
     this.client.call(api.selling.listPriceEntries, { params: { id }, query: { limit: 500 } }).subscribe({
-      next: ({ rows: fresh }) => {
-        this.entries.set(fresh);
-        if (!keep) return;
-        this.entry.update((entry) => {
-          const [was, is] = [rows, fresh].map((list) => list.find((each) => each.id === entry?.id));
-          return entry && was && is ? rebased(draftOf(was), entry, draftOf(is)) : entry;
-        });
+      next: ({ rows }) => {
+        if (this.at() !== id) return;
+        this.entries.set(rows);
+        const waiting = this.price.waiting();
+        if (waiting) this.open(rows.find((each) => each.id === waiting.id));
+        else if (this.pricing()) {
+          const row = rows.find((each) => each.id === this.priced().id);
+          if (row) this.price.onto(priceDraft(row));
+          this.price.refuse(null);
+        }
       },
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });
@@ -162,103 +223,70 @@ export class PriceListPanel {
     return WAYS[way as Way];
   }
 
-  protected asWay(text: string): Way {
-    return priceWays.find((each) => each === text) ?? 'amount';
+  protected change(): void {
+    const list = this.list();
+    if (!list) return;
+    this.entry.begin(listDraft(list));
+    this.editing.set(true);
   }
 
-  protected asRounding(text: string): Draft['rounding'] {
-    return roundings.find((each) => each === text) ?? 'none';
-  }
-
-  protected set(change: Partial<Draft>): void {
-    this.draft.update((draft) => draft && { ...draft, ...change });
-  }
-
-  protected audienceOf({ customerId, customerGroup }: Pick<Draft, 'customerId' | 'customerGroup'>): string {
-    if (customerId !== null) return `c:${customerId}`;
-    return customerGroup === null ? '' : `g:${customerGroup}`;
-  }
-
-  /** For everybody, for a group (`g:CODE`), or for one customer (`c:7`). */
-  protected audience(text: string): Partial<Draft> {
-    if (text.startsWith('g:')) return { customerGroup: text.slice(2), customerId: null };
-    if (text.startsWith('c:')) return { customerId: Number(text.slice(2)), customerGroup: null };
-    return { customerId: null, customerGroup: null };
+  protected leave(): void {
+    this.entry.drop();
+    this.editing.set(false);
   }
 
   protected save(active = this.list()?.active ?? true): void {
-    const draft = this.draft() ?? this.list();
-    if (!draft || this.busy()) return;
-    const { code, name, currency, customerId, customerGroup, validFrom, validTo, rounding } = draft;
-    const body = { code, name, currency, customerId, customerGroup, validFrom: validFrom || null, validTo: validTo || null, rounding };
     const list = this.list();
+    const body = listBody(this.draft());
     const call = list
       ? this.client.call(api.selling.changePriceList, { params: { id: list.id }, body: { ...body, version: list.version, active } })
       : this.client.call(api.selling.createPriceList, { body });
-    this.act(call, (saved) => {
+    this.entry.send(call, (saved) => {
       this.choices.refresh();
       this.list.set(saved);
-      this.draft.set(null);
+      this.entry.begin(listDraft(saved));
+      this.editing.set(false);
       this.made.emit(saved.id);
     });
   }
 
   protected open(row?: Entry): void {
-    this.problem.set(null);
-    this.entry.set(row ? draftOf(row) : NEW_ENTRY);
+    this.price.begin(row ? priceDraft(row) : { ...NEW_PRICE, breaks: [{ from: '0', value: '' }] });
+    this.pricing.set(true);
   }
 
-  protected setEntry(change: Partial<EntryDraft>): void {
-    this.entry.update((entry) => entry && { ...entry, ...change });
+  protected close(): void {
+    this.price.settle();
+    this.pricing.set(false);
   }
 
-  protected setBreak(index: number, change: Partial<{ from: string; value: string }>): void {
-    this.entry.update((entry) => entry && { ...entry, breaks: entry.breaks.map((each, at) => (at === index ? { ...each, ...change } : each)) });
+  protected takeItem(item: Pick<ItemChoice, 'id' | 'code'> | null): void {
+    this.priced.update((draft) => ({ ...draft, item }));
   }
 
-  protected saveEntry(): void {
-    const entry = this.entry();
-    const list = this.list();
-    if (!entry || !list || this.busy()) return;
-    const body = {
-      itemId: entry.item?.id ?? null,
-      groupCode: entry.item ? null : entry.groupCode || null,
-      way: entry.way,
-      validFrom: entry.validFrom || null,
-      validTo: entry.validTo || null,
-      breaks: entry.breaks.filter((each) => each.value !== '').map((each) => ({ from: each.from || '0', value: each.value })),
-    };
-    const call =
-      entry.id > 0
-        ? this.client.call(api.selling.changePriceEntry, { params: { id: entry.id }, body: { ...body, version: entry.version } })
-        : this.client.call(api.selling.addPriceEntry, { params: { id: list.id }, body });
-    this.act(call, () => {
-      this.entry.set(null);
-      this.load(list.id);
-    });
+  protected addBreak(): void {
+    this.priced.update((draft) => ({ ...draft, breaks: [...draft.breaks, { from: '', value: '' }] }));
   }
 
-  protected dropEntry(entry: EntryDraft): void {
-    const list = this.list();
+  protected savePrice(): void {
+    const [list, draft] = [this.list(), this.priced()];
     if (!list) return;
-    this.act(this.client.call(api.selling.dropPriceEntry, { params: { id: entry.id }, body: { version: entry.version } }), () => {
-      this.entry.set(null);
+    const body = priceBody(draft);
+    const done = (): void => {
+      this.close();
       this.load(list.id);
-    });
+    };
+    if (draft.id > 0)
+      this.price.send(this.client.call(api.selling.changePriceEntry, { params: { id: draft.id }, body: { ...body, version: draft.version } }), done);
+    else this.price.send(this.client.call(api.selling.addPriceEntry, { params: { id: list.id }, body }), done);
   }
 
-  private act<T>(call: Observable<T>, done: (value: T) => void): void {
-    this.busy.set(true);
-    this.problem.set(null);
-    call.subscribe({
-      next: (value) => {
-        this.busy.set(false);
-        done(value);
-      },
-      error: (error: unknown) => {
-        this.busy.set(false);
-        this.problem.set(problemOf(error));
-      },
+  protected dropPrice(): void {
+    const [list, { id, version }] = [this.list(), this.priced()];
+    if (!list) return;
+    this.price.send(this.client.call(api.selling.dropPriceEntry, { params: { id }, body: { version } }), () => {
+      this.close();
+      this.load(list.id);
     });
   }
 }

@@ -4,24 +4,31 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { api, type LotView } from '@terrace/contract';
+import { api, type BodyIn, type LotView } from '@terrace/contract';
 import { focusActions } from '../shell/focus.state';
 import { sessionFeature } from '../client/session.state';
 import { Confirm } from '../ui/confirm';
 import { DateField } from '../ui/fields';
 import { GroupedPipe, LongDayPipe } from '../ui/format';
+import { Control, entryOf, overRecord } from '../ui/forms';
+import { Labelled } from '../ui/labelled';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
 import { State } from '../ui/state';
-import { draftOf } from '../ui/draft-of-record';
 import { TextField } from '../ui/text-field';
 import { Sheet } from '../ui/sheet';
 
 const LotStore = signalStore(withRecord<LotView>(api.stores.getLot, 'lot'));
 
+type LotDraft = Readonly<Record<'madeOn' | 'expiry' | 'supplierLot' | 'note', string>>;
+
+function asTyped({ madeOn, expiry, supplierLot, note }: LotView): LotDraft {
+  return { madeOn: madeOn ?? '', expiry: expiry ?? '', supplierLot, note };
+}
+
 @Component({
   selector: 't-lot-panel',
-  imports: [Sheet, NzButtonModule, TextField, RouterLink, Confirm, DateField, Refused, State, GroupedPipe, LongDayPipe],
+  imports: [Control, Labelled, Sheet, NzButtonModule, TextField, RouterLink, Confirm, DateField, Refused, State, GroupedPipe, LongDayPipe],
   providers: [LotStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -83,18 +90,19 @@ const LotStore = signalStore(withRecord<LotView>(api.stores.getLot, 'lot'));
             } @else {
               <button nz-button type="button" class="act" [disabled]="store.busy()" (click)="asking.set('block')">Block it everywhere</button>
             }
-            <button nz-button type="button" class="act" (click)="correcting.set(!correcting())">Correct it</button>
+            <button nz-button type="button" class="act" (click)="correcting() ? leave() : correcting.set(true)">Correct it</button>
           }
           <a class="act" [href]="'/api/papers/labels/lot/' + lot.id" target="_blank">Label (PDF)</a>
         </div>
         @if (correcting()) {
           <section class="pane">
             <div class="acts">
-              <label class="field"><span>Made on</span><t-date label="Made on" [(value)]="madeOn" [quiet]="true" /></label>
-              <label class="field"><span>Expires</span><t-date label="Expires" [(value)]="expiry" [quiet]="true" /></label>
-              <label class="field"><span>Their lot</span><t-text [value]="supplierLot()" (valueChange)="supplierLot.set($event)" /></label>
-              <label class="field"><span>Note</span><t-text [value]="note()" (valueChange)="note.set($event)" /></label>
+              <t-field name="Made on"><t-date label="Made on" [formField]="entry.fields.madeOn" /></t-field>
+              <t-field name="Expires"><t-date label="Expires" [formField]="entry.fields.expiry" /></t-field>
+              <t-field name="Their lot"><t-text [formField]="entry.fields.supplierLot" /></t-field>
+              <t-field name="Note"><t-text [formField]="entry.fields.note" /></t-field>
               <button nz-button type="button" class="act first" [disabled]="store.busy()" (click)="correct()">Keep</button>
+              <button nz-button type="button" class="act plain small" (click)="leave()">Leave it</button>
             </div>
           </section>
         } @else if (lot.note !== '') {
@@ -150,10 +158,14 @@ export class LotPanel {
   protected readonly correcting = signal(false);
   protected readonly released = signal('');
   private readonly version = computed(() => this.store.record()?.version ?? 0);
-  protected readonly madeOn = draftOf(this.store.record, (kept) => kept?.madeOn ?? '');
-  protected readonly expiry = draftOf(this.store.record, (kept) => kept?.expiry ?? '');
-  protected readonly supplierLot = draftOf(this.store.record, (kept) => kept?.supplierLot ?? '');
-  protected readonly note = draftOf(this.store.record, (kept) => kept?.note ?? '');
+  private readonly draft = signal<LotDraft>({ madeOn: '', expiry: '', supplierLot: '', note: '' });
+  protected readonly entry = entryOf({
+    part: () => `lot ${this.store.record()?.id ?? 0}`,
+    draft: this.draft,
+    problem: () => (this.correcting() ? this.store.problem() : null),
+    route: () => (this.correcting() ? api.stores.changeLot : null),
+    body: (draft) => this.bodyOf(draft),
+  });
 
   constructor() {
     effect(() => {
@@ -163,6 +175,10 @@ export class LotPanel {
         this.correcting.set(false);
         this.store.load(id);
       });
+    });
+    overRecord(this.entry, this.store.record, (lot) => {
+      if (this.entry.waiting()) this.correcting.set(true);
+      return asTyped(lot);
     });
     effect(() => {
       const lot = this.store.record();
@@ -183,20 +199,19 @@ export class LotPanel {
       );
   }
 
+  protected leave(): void {
+    this.entry.drop();
+    this.correcting.set(false);
+  }
+
+  private bodyOf({ madeOn, expiry, ...draft }: LotDraft): BodyIn<typeof api.stores.changeLot> {
+    return { ...draft, version: this.version(), madeOn: madeOn || null, expiry: expiry || null };
+  }
+
   protected correct(): void {
-    this.store.perform(
-      api.stores.changeLot,
-      {
-        params: { id: this.id() },
-        body: {
-          version: this.version(),
-          madeOn: this.madeOn() || null,
-          expiry: this.expiry() || null,
-          supplierLot: this.supplierLot(),
-          note: this.note(),
-        },
-      },
-      () => this.correcting.set(false),
-    );
+    this.store.perform(api.stores.changeLot, { params: { id: this.id() }, body: this.bodyOf(this.draft()) }, () => {
+      this.entry.settle();
+      this.correcting.set(false);
+    });
   }
 }

@@ -1,8 +1,10 @@
 /** Moving what lies in one place to another bin, or to another state for a reason. */
-import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal, untracked } from '@angular/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { Choices } from '../client/choices';
 import { NumberField } from '../ui/fields';
+import { Control, disabled, entryOf } from '../ui/forms';
+import { Labelled } from '../ui/labelled';
 import { stateWords } from '../ui/documents';
 import { StockPanelStore } from './stock-panel.store';
 import { SelectField, SelectOption } from '../ui/select-field';
@@ -10,6 +12,15 @@ import { TextField } from '../ui/text-field';
 
 type Kept = 'available' | 'held' | 'rejected';
 const KEPT: readonly Kept[] = ['available', 'held', 'rejected'];
+
+interface MoveDraft {
+  readonly quantity: string;
+  readonly toBinId: number;
+  readonly toState: Kept;
+  readonly reason: string;
+}
+
+const asKept = (text: string): Kept => KEPT.find((each) => each === text) ?? 'available';
 
 export interface PlaceRow {
   readonly warehouseId: number;
@@ -22,32 +33,30 @@ export interface PlaceRow {
 
 @Component({
   selector: 't-place-move',
-  imports: [NzButtonModule, SelectField, SelectOption, TextField, NumberField],
+  imports: [Control, Labelled, NzButtonModule, SelectField, SelectOption, TextField, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="acts">
-      <label class="field" style="width: 96px"
-        ><span>Quantity</span><t-number label="Quantity to move" [(value)]="quantity" [disabled]="place().serial !== ''" [quiet]="true"
-      /></label>
-      <label class="field"
-        ><span>To bin</span
-        ><t-select [value]="binId()" (valueChange)="binId.set(+$event)">
+      <t-field name="Quantity" style="width: 96px"><t-number label="Quantity to move" [formField]="entry.fields.quantity" /></t-field>
+      <t-field name="To bin"
+        ><t-select as="number" [formField]="entry.fields.toBinId">
           @for (each of bins(); track each.id) {
             <t-option [value]="each.id" label="{{ each.code }}" />
           }</t-select
-      ></label>
-      <label class="field"
-        ><span>As</span
-        ><t-select [value]="state()" (valueChange)="choose($event)">
+      ></t-field>
+      <t-field name="As"
+        ><t-select [formField]="entry.fields.toState">
           @for (each of states; track each) {
             <t-option [value]="each" label="{{ words(each) }}" />
           }</t-select
-      ></label>
-      @if (state() !== place().state) {
-        <label class="field"><span>Why</span><t-text [value]="reason()" (valueChange)="reason.set($event)" /></label>
+      ></t-field>
+      @if (draft().toState !== place().state) {
+        <t-field name="Why"><t-text [formField]="entry.fields.reason" /></t-field>
       }
-      <button nz-button type="button" class="act first small" [disabled]="store.busy() || !changes()" (click)="move()">Move {{ quantity() }}</button>
-      <button nz-button type="button" class="act small" (click)="done.emit()">Leave it</button>
+      <button nz-button type="button" class="act first small" [disabled]="store.busy() || !changes()" (click)="move()">
+        Move {{ draft().quantity }}
+      </button>
+      <button nz-button type="button" class="act small" (click)="leave()">Leave it</button>
     </div>
   `,
 })
@@ -58,24 +67,32 @@ export class PlaceMove {
   private readonly choices = inject(Choices);
   protected readonly states = KEPT;
   protected readonly bins = computed(() => this.choices.all().bins.filter((each) => each.warehouseId === this.place().warehouseId));
-  protected readonly quantity = linkedSignal(() => this.place().quantity);
-  protected readonly binId = linkedSignal(() => this.place().binId);
-  protected readonly state = linkedSignal(() => this.place().state);
-  protected readonly reason = signal('');
-  protected readonly changes = computed(() => this.binId() !== this.place().binId || this.state() !== this.place().state);
+  protected readonly draft = signal<MoveDraft>({ quantity: '', toBinId: 0, toState: 'available', reason: '' });
+  protected readonly entry = entryOf({
+    keeps: false,
+    draft: this.draft,
+    problem: this.store.problem,
+    place: (place) => place.replace(/^lines\.0\./, ''),
+    shape: (path) => disabled(path.quantity, () => this.place().serial !== ''),
+  });
+  protected readonly changes = computed(() => this.draft().toBinId !== this.place().binId || this.draft().toState !== this.place().state);
   protected readonly words = (state: string): string => stateWords(state).words;
 
-  protected choose(state: string): void {
-    this.state.set(state);
+  constructor() {
+    effect(() => {
+      const { quantity, binId, state } = this.place();
+      untracked(() => this.entry.begin({ quantity, toBinId: binId, toState: asKept(state), reason: '' }));
+    });
+  }
+
+  protected leave(): void {
+    this.entry.settle();
+    this.done.emit();
   }
 
   protected move(): void {
     const { binId, lot, serial, state } = this.place();
-    const kept = (text: string): Kept => KEPT.find((each) => each === text) ?? 'available';
-    this.store.relocate(
-      { binId, toBinId: this.binId(), state: kept(state), toState: kept(this.state()), quantity: this.quantity(), lot, serial },
-      this.reason(),
-      () => this.done.emit(),
-    );
+    const { reason, ...to } = this.draft();
+    this.store.relocate({ ...to, binId, state: asKept(state), lot, serial }, reason, () => this.leave());
   }
 }

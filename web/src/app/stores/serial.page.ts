@@ -1,19 +1,21 @@
 /** One serial number: where it came from, what is in it, where it is or went, warranty and service contract. */
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { api, type SerialView } from '@terrace/contract';
+import { api, type BodyIn, type SerialView } from '@terrace/contract';
 import { focusActions } from '../shell/focus.state';
 import { sessionFeature } from '../client/session.state';
 import { DateField } from '../ui/fields';
 import { pageOf } from '../ui/documents';
 import { GroupedPipe, LongDayPipe } from '../ui/format';
+import { Control, disabled, entryOf, overRecord } from '../ui/forms';
+import { Labelled } from '../ui/labelled';
+import { Leave } from '../ui/leave';
 import { withRecord } from '../ui/record.store';
 import { Refused } from '../ui/refusal';
 import { State } from '../ui/state';
-import { draftOf } from '../ui/draft-of-record';
 import { StoresNav } from './stores-nav';
 import { InCurrencyPipe } from '../ui/money';
 import { TextField } from '../ui/text-field';
@@ -21,8 +23,25 @@ import { Sheet } from '../ui/sheet';
 
 const SerialStore = signalStore(withRecord<SerialView>(api.stores.getSerial, 'serialNumber'));
 
+type SerialDraft = Readonly<Record<'warrantyUntil' | 'contractUntil' | 'contract' | 'note', string>>;
+
 @Component({
-  imports: [Sheet, NzButtonModule, TextField, InCurrencyPipe, RouterLink, DateField, Refused, State, StoresNav, GroupedPipe, LongDayPipe],
+  imports: [
+    Control,
+    Labelled,
+    Leave,
+    Sheet,
+    NzButtonModule,
+    TextField,
+    InCurrencyPipe,
+    RouterLink,
+    DateField,
+    Refused,
+    State,
+    StoresNav,
+    GroupedPipe,
+    LongDayPipe,
+  ],
   providers: [SerialStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -123,18 +142,12 @@ const SerialStore = signalStore(withRecord<SerialView>(api.stores.getSerial, 'se
           <section class="pane">
             <h2>Warranty and service</h2>
             <div class="acts">
-              <label class="field"
-                ><span>Warranty until</span><t-date label="Warranty until" [(value)]="warranty" [disabled]="!mayChange()" [quiet]="true"
-              /></label>
-              <label class="field"
-                ><span>Service until</span><t-date label="Service until" [(value)]="contractUntil" [disabled]="!mayChange()" [quiet]="true"
-              /></label>
+              <t-field name="Warranty until"><t-date label="Warranty until" [formField]="entry.fields.warrantyUntil" /></t-field>
+              <t-field name="Service until"><t-date label="Service until" [formField]="entry.fields.contractUntil" /></t-field>
             </div>
-            <label class="field"
-              ><span>Service contract</span><t-text [disabled]="!mayChange()" [value]="contract()" (valueChange)="contract.set($event)"
-            /></label>
-            <label class="field"><span>Note</span><t-text [disabled]="!mayChange()" [value]="note()" (valueChange)="note.set($event)" /></label>
-            @if (changed()) {
+            <t-field name="Service contract"><t-text [formField]="entry.fields.contract" /></t-field>
+            <t-field name="Note"><t-text [formField]="entry.fields.note" /></t-field>
+            @if (entry.typed()) {
               <button nz-button type="button" class="act first" [disabled]="store.busy()" (click)="keep()">Keep the changes</button>
             }
           </section>
@@ -143,6 +156,7 @@ const SerialStore = signalStore(withRecord<SerialView>(api.stores.getSerial, 'se
     } @else if (store.problem()) {
       <div class="page"><t-refusal [problem]="store.problem()" /></div>
     }
+    <t-leave [entry]="entry" />
   `,
   styles: `
     .halves {
@@ -164,19 +178,14 @@ export class SerialPage {
   private readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
   protected readonly mayChange = computed(() => this.rights().has('stores.adjust'));
   protected readonly page = pageOf;
-  protected readonly warranty = draftOf(this.store.record, (kept) => kept?.warrantyUntil ?? '');
-  protected readonly contractUntil = draftOf(this.store.record, (kept) => kept?.contractUntil ?? '');
-  protected readonly contract = draftOf(this.store.record, (kept) => kept?.contract ?? '');
-  protected readonly note = draftOf(this.store.record, (kept) => kept?.note ?? '');
-  protected readonly changed = computed(() => {
-    const piece = this.store.record();
-    return (
-      piece !== null &&
-      (this.warranty() !== (piece.warrantyUntil ?? '') ||
-        this.contractUntil() !== (piece.contractUntil ?? '') ||
-        this.contract() !== piece.contract ||
-        this.note() !== piece.note)
-    );
+  private readonly draft = signal<SerialDraft>({ warrantyUntil: '', contractUntil: '', contract: '', note: '' });
+  protected readonly entry = entryOf({
+    part: () => 'serial number',
+    draft: this.draft,
+    problem: this.store.problem,
+    route: () => api.stores.changeSerial,
+    body: (draft) => this.bodyOf(draft),
+    shape: (path) => disabled(path, () => !this.mayChange()),
   });
 
   constructor() {
@@ -184,22 +193,24 @@ export class SerialPage {
       const id = Number(this.id());
       untracked(() => this.store.load(id));
     });
+    overRecord(this.entry, this.store.record, ({ warrantyUntil, contractUntil, contract, note }) => ({
+      warrantyUntil: warrantyUntil ?? '',
+      contractUntil: contractUntil ?? '',
+      contract,
+      note,
+    }));
     effect(() => {
       const piece = this.store.record();
       if (piece) untracked(() => this.ngrx.dispatch(focusActions.point({ itemId: piece.itemId, warehouseId: null })));
     });
   }
 
+  private bodyOf({ warrantyUntil, contractUntil, ...draft }: SerialDraft): BodyIn<typeof api.stores.changeSerial> {
+    return { ...draft, version: this.store.record()?.version ?? 0, warrantyUntil: warrantyUntil || null, contractUntil: contractUntil || null };
+  }
+
   protected keep(): void {
-    this.store.perform(api.stores.changeSerial, {
-      params: { id: Number(this.id()) },
-      body: {
-        version: this.store.record()?.version ?? 0,
-        warrantyUntil: this.warranty() || null,
-        contractUntil: this.contractUntil() || null,
-        contract: this.contract(),
-        note: this.note(),
-      },
-    });
+    const call = { params: { id: Number(this.id()) }, body: this.bodyOf(this.draft()) };
+    this.store.perform(api.stores.changeSerial, call, () => this.entry.settle());
   }
 }

@@ -1,5 +1,6 @@
 // @vitest-environment jsdom
 import '@angular/compiler';
+import type { WritableSignal } from '@angular/core';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { api, type Right, type TransferView } from '@terrace/contract';
 import { FakeClient } from '../testing/fake-client';
@@ -75,16 +76,14 @@ describe('a transfer', () => {
     const panel = shown({});
     const parts = panel as unknown as {
       moving: LineQuantities;
-      reason: { set: (to: string) => void; (): string };
-      note: { set: (to: string) => void };
+      draft: WritableSignal<{ reason: string; note: string }>;
     };
     parts.moving.type(11, '9');
     press(panel, 'Ship TR-7 to DEPOT');
     expect(client.asked.at(-1)?.call.body).toEqual({ version: 3, lines: [{ lineId: 11, quantity: '9' }] });
-    parts.reason.set('BREAKAGE');
-    parts.note.set('fell off');
+    parts.draft.update((draft) => ({ ...draft, reason: 'BREAKAGE', note: 'fell off' }));
     press(panel, 'Receive what is typed');
     expect(client.asked.at(-1)?.call.body).toEqual({ version: 4, lines: [{ lineId: 11, quantity: '5' }], note: 'fell off', reason: 'BREAKAGE' });
-    expect(parts.reason()).toBe('');
+    expect(parts.draft().reason).toBe('');
   });
 });

@@ -2,16 +2,17 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, numberAttribute, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { signalStore } from '@ngrx/signals';
-import { api, type PieceInput, type TransferView } from '@terrace/contract';
+import { api, type TransferView } from '@terrace/contract';
 import { Choices } from '../client/choices';
 import { sessionFeature } from '../client/session.state';
 import { pointerOf } from '../shell/pointing';
 import type { Act } from '../ui/acts';
 import { DocumentFrame, showRecord, type Fact } from '../ui/document';
-import { draftOf } from '../ui/draft-of-record';
 import { NumberField } from '../ui/fields';
+import { Control, entryOf, overRecord } from '../ui/forms';
+import { Labelled } from '../ui/labelled';
 import { grouped, longDay } from '../ui/format';
-import { LineQuantities, type ByLine } from '../ui/line-quantities';
+import { LineQuantities, NO_LINES, lineDraft, linePlace, linesOf, type LineDraft } from '../ui/line-quantities';
 import { BelowLine, LineCell, Lines, type LineColumn } from '../ui/lines';
 import { PiecesField } from '../ui/pieces-field';
 import { withRecord } from '../ui/record.store';
@@ -22,9 +23,15 @@ const TransferStore = signalStore(withRecord<TransferView>(api.stores.getTransfe
 
 type TransferLine = TransferView['lines'][number];
 
+interface TransferDraft extends LineDraft {
+  /** Why what is missing is given up; empty where it stays on the way. */
+  readonly reason: string;
+  readonly note: string;
+}
+
 @Component({
   selector: 't-transfer-panel',
-  imports: [SelectField, SelectOption, TextField, BelowLine, DocumentFrame, LineCell, Lines, NumberField, PiecesField],
+  imports: [Control, Labelled, SelectField, SelectOption, TextField, BelowLine, DocumentFrame, LineCell, Lines, NumberField, PiecesField],
   providers: [TransferStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './transfer-panel.html',
@@ -45,15 +52,21 @@ export class TransferPanel {
     if (!this.rights().has('stores.adjust')) return '';
     return state === 'requested' ? 'ship' : state === 'shipped' || state === 'partReceived' ? 'receive' : '';
   });
+  protected readonly draft = signal<TransferDraft>({ ...NO_LINES, reason: '', note: '' });
   /** What leaves or has arrived now. */
-  protected readonly moving = new LineQuantities(
-    draftOf(this.store.record, (transfer): ByLine<string> =>
-      Object.fromEntries((transfer?.lines ?? []).map((line) => [line.id, transfer?.state === 'requested' ? line.reserved : line.onTheWay])),
-    ),
-    draftOf(this.store.record, (): ByLine<readonly PieceInput[]> => ({})),
-  );
-  protected readonly reason = signal('');
-  protected readonly note = signal('');
+  protected readonly moving = new LineQuantities(linesOf(this.draft));
+  protected readonly entry = entryOf({
+    part: () => `transfer ${this.store.record()?.id ?? 0}`,
+    draft: this.draft,
+    problem: this.store.problem,
+    route: () => ({ ship: api.stores.shipTransfer, receive: api.stores.receiveTransfer, '': null })[this.stage()],
+    body: () => (this.stage() === 'ship' ? this.body() : this.received()),
+    place: (place) =>
+      linePlace(
+        place,
+        (this.store.record()?.lines ?? []).map((line) => line.id),
+      ),
+  });
   protected readonly facts = computed((): readonly Fact[] => {
     const transfer = this.store.record();
     if (!transfer) return [];
@@ -93,6 +106,15 @@ export class TransferPanel {
 
   constructor() {
     showRecord(this.id, this.store);
+    overRecord(this.entry, this.store.record, ({ lines, state }) => ({
+      ...lineDraft(
+        lines,
+        (line) => line.id,
+        (line) => (state === 'requested' ? line.reserved : line.onTheWay),
+      ),
+      reason: '',
+      note: '',
+    }));
   }
 
   private body() {
@@ -100,16 +122,17 @@ export class TransferPanel {
     return { version: transfer?.version ?? 0, lines: (transfer?.lines ?? []).map(({ id }) => ({ lineId: id, ...this.moving.taken(id) })) };
   }
 
+  private received() {
+    const { reason, note } = this.draft();
+    return { ...this.body(), note, ...(reason === '' ? {} : { reason }) };
+  }
+
   private ship(): void {
-    this.store.perform(api.stores.shipTransfer, { params: { id: this.id() }, body: this.body() });
+    this.store.perform(api.stores.shipTransfer, { params: { id: this.id() }, body: this.body() }, () => this.entry.settle());
   }
 
   private receive(): void {
-    const given = this.reason() === '' ? {} : { reason: this.reason() };
-    this.store.perform(api.stores.receiveTransfer, { params: { id: this.id() }, body: { ...this.body(), note: this.note(), ...given } }, () => {
-      this.reason.set('');
-      this.note.set('');
-    });
+    this.store.perform(api.stores.receiveTransfer, { params: { id: this.id() }, body: this.received() }, () => this.entry.settle());
   }
 
   private cancel(): void {

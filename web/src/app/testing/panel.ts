@@ -77,4 +77,5 @@ export function press({ acts }: PanelParts, words: string, reason = ''): void {
   const act = acts().find((each) => each.shown !== false && each.words === words);
   if (!act?.act) throw new Error(`nothing is called "${words}" now`);
   act.act(reason);
+  TestBed.tick();
 }

@@ -1,7 +1,7 @@
 import '@angular/compiler';
 import { signal } from '@angular/core';
 import { describe, expect, it } from 'vitest';
-import { LineQuantities } from './line-quantities';
+import { LineQuantities, lineDraft, linePlace } from './line-quantities';
 
 describe('what is typed by line', () => {
   it('is kept line by line, and given as a command takes it: nothing typed is none, pieces only where named', () => {
@@ -16,12 +16,29 @@ describe('what is typed by line', () => {
       { quantity: '0' },
       { quantity: '0' },
     ]);
-    typed.clear();
-    expect(typed.taken(4)).toEqual({ quantity: '0' });
   });
 
   it('begins with what is given', () => {
-    const typed = new LineQuantities(signal({ 1: '2' }), signal({ 1: [{ serials: 'A1 A2' }] }));
+    const lines = [{ id: 1, open: '2' }];
+    const typed = new LineQuantities(
+      signal(
+        lineDraft(
+          lines,
+          (line) => line.id,
+          (line) => line.open,
+          () => [{ serials: 'A1 A2' }],
+        ),
+      ),
+    );
     expect(typed.taken(1)).toEqual({ quantity: '2', pieces: [{ serials: 'A1 A2' }] });
+  });
+
+  it('is refused at the line that was sent in that place', () => {
+    expect(['lines.1.quantity', 'lines.0.pieces.0.lot', 'lines.7.quantity', 'note'].map((place) => linePlace(place, [40, 50]))).toEqual([
+      'quantities.50',
+      'pieces.40',
+      'lines.7.quantity',
+      'note',
+    ]);
   });
 });

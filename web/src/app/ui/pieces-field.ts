@@ -1,10 +1,12 @@
 /** Lots or serial numbers of one line: what comes in is named, what goes out is proposed first-expiring first. */
-import { ChangeDetectionStrategy, Component, computed, inject, input, model } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, forwardRef, inject, input, model } from '@angular/core';
+import { NG_VALUE_ACCESSOR } from '@angular/forms';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type PieceInput, type PieceView } from '@terrace/contract';
 import { Refusal, readElementString, readSerials, type Scanned } from '@terrace/core';
 import { ApiClient } from '../client/api-client';
 import { DateField } from './fields';
+import { FormField } from './form-field';
 import { shortDay } from './format';
 import { TextArea, TextField } from './text-field';
 
@@ -46,6 +48,8 @@ function pieceOf({ lot, ...rest }: TypedLot): PieceInput {
 @Component({
   selector: 't-pieces',
   imports: [TextArea, TextField, NzButtonModule, DateField],
+  providers: [{ provide: NG_VALUE_ACCESSOR, useExisting: forwardRef(() => PiecesField), multi: true }],
+  host: { '(focusout)': 'left()' },
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (tracking() === 'serial') {
@@ -146,7 +150,7 @@ function pieceOf({ lot, ...rest }: TypedLot): PieceInput {
     }
   `,
 })
-export class PiecesField {
+export class PiecesField extends FormField<readonly PieceInput[]> {
   private readonly client = inject(ApiClient);
   readonly tracking = input.required<'none' | 'lot' | 'serial'>();
   readonly itemId = input.required<number>();
@@ -179,8 +183,17 @@ export class PiecesField {
       .join(', '),
   );
 
+  private say(pieces: readonly PieceInput[]): void {
+    this.changed(pieces);
+    this.pieces.set(pieces);
+  }
+
+  writeValue(value: readonly PieceInput[] | null): void {
+    this.pieces.set(value ?? []);
+  }
+
   protected typeSerials(serials: string): void {
-    this.pieces.set(serials.trim() === '' ? [] : [{ serials }]);
+    this.say(serials.trim() === '' ? [] : [{ serials }]);
   }
 
   /** Each scanned element string becomes its serial number. */
@@ -203,7 +216,7 @@ export class PiecesField {
   protected makeNext(): void {
     this.client
       .beside(api.stores.nextSerials, { params: { id: this.itemId() }, query: { count: Number(this.quantity()) } }, null)
-      .subscribe((next) => (next ? this.typeSerials(next.serials.join(' ')) : this.pieces.set([])));
+      .subscribe((next) => (next ? this.typeSerials(next.serials.join(' ')) : this.say([])));
   }
 
   protected typeLot(index: number, lot: string): void {
@@ -219,10 +232,10 @@ export class PiecesField {
 
   protected put(index: number, change: Partial<TypedLot>): void {
     const rows = this.rows().map((row, at) => (at === index ? { ...row, ...change } : row));
-    this.pieces.set(rows.filter((row, at) => at > 0 || Object.values(row).some((text) => text !== '')).map(pieceOf));
+    this.say(rows.filter((row, at) => at > 0 || Object.values(row).some((text) => text !== '')).map(pieceOf));
   }
 
   protected add(): void {
-    this.pieces.set([...this.rows().map(pieceOf), { lot: '' }]);
+    this.say([...this.rows().map(pieceOf), { lot: '' }]);
   }
 }

@@ -20,10 +20,10 @@ function onto(base: unknown, typed: unknown, fresh: unknown): unknown {
  * is undone unless it was typed over.
  */
 export function rebased<T extends object>(base: T, typed: T, fresh: T): T {
-  const at = (whole: T, field: string): unknown => whole[field as keyof T];
-  const gone = Object.keys(base).filter((field) => !(field in typed) && same(at(fresh, field), at(base, field)));
+  const at = (whole: T, field: string): unknown => (Object.hasOwn(whole, field) ? whole[field as keyof T] : undefined);
+  const gone = Object.keys(base).filter((field) => !Object.hasOwn(typed, field) && same(at(fresh, field), at(base, field)));
   const kept = Object.entries(typed)
-    .filter(([field, value]) => field in fresh || !same(value, at(base, field)))
+    .filter(([field, value]) => Object.hasOwn(fresh, field) || !same(value, at(base, field)))
     .map(([field, value]) => [field, onto(at(base, field), value, at(fresh, field))]);
   const all = { ...fresh, ...(Object.fromEntries(kept) as Partial<T>) };
   return Object.fromEntries(Object.entries(all).filter(([field]) => !gone.includes(field))) as T;
