@@ -46,7 +46,7 @@ test('a list prices a line, and more than the ceiling takes somebody who may, an
   await page.getByRole('button', { name: 'Add a price' }).click();
   await page.getByRole('combobox', { name: 'Item', exact: true }).fill('SMOKER');
   await page.getByRole('listbox', { name: 'Items found' }).getByRole('option').first().click();
-  await choose(page.getByLabel('Stated as'), '% off the list price');
+  await choose(page.getByLabel('Price as'), '% off the list price');
   await page.getByLabel('Value', { exact: true }).fill('25');
   await page.getByRole('button', { name: 'Add the price' }).click();
   await expect(page.locator('t-price-list-panel')).toContainText('25 % off the list price');
@@ -76,7 +76,7 @@ test('a list prices a line, and more than the ceiling takes somebody who may, an
   await page.keyboard.press('Control+s');
   await expect(page.locator('t-order-panel t-state').first()).toHaveText(/draft/);
   await page.locator('t-order-panel td .act', { hasText: /\d/ }).first().click();
-  await expect(page.locator('.ant-popover')).toContainText('Beyond the ceiling: scratched at the fair');
+  await expect(page.locator('.ant-popover')).toContainText('Above the discount ceiling: scratched at the fair');
 });
 
 test('two people at one item: the second keeps what they typed and takes what the first changed', async ({ page, browser }) => {

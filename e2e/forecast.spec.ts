@@ -11,7 +11,7 @@ test('somebody who knows better types over a forecast; it is kept when all is fo
   const panel = page.locator('t-forecast-panel');
   await expect(panel.getByRole('heading', { level: 1 })).toContainText('JAR-500');
   await expect(panel.getByRole('row', { name: /^average of each season \d/ })).toContainText(/\d\.\d{3}/);
-  const typed = panel.getByLabel(/^Typed for/).first();
+  const typed = panel.getByLabel(/^Override for/).first();
   await typed.fill('=1200+34');
   await typed.press('Tab');
   await panel.getByLabel(/^Why, for/).fill('a fair in Larkmoor');

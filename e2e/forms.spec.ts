@@ -34,6 +34,28 @@ test('what is wrong is said as a field is left; a way off the page asks; what wa
   await expect(code).toHaveValue('');
 });
 
+test('what is typed in several parts of one record is there after a reload, each where it was', async ({ page }) => {
+  await begin(page, '/catalogue/items/3');
+  const rules = page.locator('t-item-rules');
+  const bom = page.locator('t-item-bom');
+  await rules
+    .getByRole('button', { name: /^Change planning in/ })
+    .first()
+    .click();
+  await rules.getByLabel('Lead time, days', { exact: false }).first().fill('7');
+  await bom.getByRole('button', { name: /bill of materials/ }).click();
+  await bom.getByLabel('Quantity for one').first().fill('1.75');
+  await bom.getByLabel('Quantity for one').first().blur();
+  await page.reload();
+  await expect(rules.getByLabel('Lead time, days', { exact: false }).first()).toHaveValue('7');
+  await expect(bom.getByLabel('Quantity for one').first()).toHaveValue('1.75');
+  await rules.getByRole('button', { name: 'Leave it' }).click();
+  await bom.getByRole('button', { name: 'Leave it' }).click();
+  await page.reload();
+  await expect(rules.getByRole('button', { name: /^Change planning in/ }).first()).toBeVisible();
+  await expect(bom.getByRole('button', { name: /bill of materials/ })).toBeVisible();
+});
+
 test('a button is pressed although the field that is left for it says what is wrong', async ({ page }) => {
   await begin(page, '/buying/orders/new');
   await expect(page.getByRole('combobox', { name: 'Supplier' })).toBeFocused();

@@ -60,7 +60,7 @@ test('what is ordered is moved as the plan says, and a data problem is mended wh
   await expect(beside.getByRole('heading', { name: 'Whom it serves' })).toBeVisible();
   await expect(beside.getByRole('button', { name: `Open ${subject.split('/')[0]}` })).toBeVisible();
   await first.locator('input[type=checkbox]').check();
-  await page.getByRole('button', { name: 'Do what it says for 1' }).click();
+  await page.getByRole('button', { name: 'Carry out 1' }).click();
   await page.getByRole('button', { name: 'Change 1' }).click();
   await expect(page.locator('t-note')).toContainText(subject.split('/')[0] ?? subject);
   await expect(rowOf(page, subject)).toHaveCount(0);
@@ -72,7 +72,7 @@ test('what is ordered is moved as the plan says, and a data problem is mended wh
   await choose(panel.getByLabel('Source'), 'transfer');
   await choose(panel.getByLabel(/^From/), 'WORKS');
   await panel.getByLabel(/^Lead time/).fill('2');
-  await panel.getByRole('button', { name: 'Plan it so in DEPOT' }).click();
+  await panel.getByRole('button', { name: 'Save planning in DEPOT' }).click();
   await expect(rowOf(page, 'STRIPS')).toHaveCount(0);
   await page.getByRole('link', { name: /^Suggestions/ }).click();
   await atAnyTime(page);
@@ -165,7 +165,7 @@ test('many planning rules are changed in the list, and one takes a figure from i
   await rules.getByRole('button', { name: 'Change planning in WORKS' }).click();
   await expect(rules).toContainText('from group ALL');
   await choose(rules.getByLabel('Take from the item or its group'), /^Safety/);
-  await rules.getByRole('button', { name: 'Plan it so in WORKS' }).click();
+  await rules.getByRole('button', { name: 'Save planning in WORKS' }).click();
   await expect(rules).not.toContainText('computed');
 });
 
@@ -232,18 +232,18 @@ test('what an item is made from is changed where it is shown, and what can not b
   await narrow(page, 'COVER');
   await rowOf(page, 'COVER').first().locator('[col-id="code"]').dblclick();
   const bom = page.locator('t-item-bom');
-  await bom.getByRole('button', { name: 'Change what it is made from' }).click();
-  await bom.getByRole('button', { name: 'Add a part' }).click();
+  await bom.getByRole('button', { name: 'Change the bill of materials' }).click();
+  await bom.getByRole('button', { name: 'Add a component' }).click();
   const parts = bom.locator('.part');
-  await expect(parts.last().getByLabel('Part', { exact: true })).toHaveValue('');
-  await parts.last().getByLabel('Part', { exact: true }).fill('COVER');
+  await expect(parts.last().getByLabel('Component', { exact: true })).toHaveValue('');
+  await parts.last().getByLabel('Component', { exact: true }).fill('COVER');
   await page.getByRole('option', { name: /^COVER/ }).click();
-  await bom.getByRole('button', { name: 'Make it from these' }).click();
+  await bom.getByRole('button', { name: 'Save the bill of materials' }).click();
   await expect(bom).toContainText('leads back to it');
-  await parts.last().getByLabel('Part', { exact: true }).fill('FELT');
+  await parts.last().getByLabel('Component', { exact: true }).fill('FELT');
   await page.getByRole('option', { name: /^FELT/ }).click();
-  await parts.last().getByLabel('For one').fill('0.25');
-  await bom.getByRole('button', { name: 'Make it from these' }).click();
+  await parts.last().getByLabel('Quantity for one').fill('0.25');
+  await bom.getByRole('button', { name: 'Save the bill of materials' }).click();
   await expect(bom.getByRole('link', { name: 'FELT' })).toBeVisible();
   await expect(bom).toContainText('0.25');
 });
@@ -286,7 +286,7 @@ test('what two warehouses would bring over from each other is mended where it is
   const panel = page.locator('t-item-panel');
   await panel.getByRole('button', { name: 'Change planning in WORKS' }).click();
   await choose(panel.getByLabel('Source'), 'buy');
-  await panel.getByRole('button', { name: 'Plan it so in WORKS' }).click();
+  await panel.getByRole('button', { name: 'Save planning in WORKS' }).click();
   await expect(rowOf(page, 'LID-63@DEPOT')).toHaveCount(0);
 });
 

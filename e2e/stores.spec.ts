@@ -35,7 +35,7 @@ test('a transfer is asked for, shipped, and received with a piece lost on the wa
 test('a recall: the slider shows what is short-dated, a lot is blocked everywhere and traced to its customers', async ({ page }) => {
   await begin(page, '/stores/lots');
   await expect(page.locator('t-grid')).toContainText('STRIPS');
-  await page.getByRole('slider', { name: 'Life that must be left, in days' }).focus();
+  await page.getByRole('slider', { name: 'Minimum remaining life, days' }).focus();
   await page.keyboard.press('End');
   await pick(page, 'Short-dated then');
   await expect(page.locator('.ag-row').first()).toContainText('▲ short');

@@ -106,7 +106,7 @@ try {
   await open(`/dispatch/shipments/${await first(`/dispatch/shipments?${picking}`)}`, 'shipment');
   await open('/stores', 'stock-explorer', () => page.locator('.ag-row [col-id="code"]').nth(10).click());
   await open('/stores/lots', 'lots', async () => {
-    await page.getByRole('slider', { name: 'Life that must be left, in days' }).focus();
+    await page.getByRole('slider', { name: 'Minimum remaining life, days' }).focus();
     await page.keyboard.press('End');
     await page.locator('.ag-row').first().click();
   });

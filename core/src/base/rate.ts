@@ -43,6 +43,9 @@ export interface DatedRate {
 export function rateOn(rates: readonly DatedRate[], currency: string, day: string): DatedRate {
   const latest = rates.filter((each) => each.currency === currency && each.date <= day).sort((a, b) => (a.date < b.date ? 1 : -1))[0];
   if (!latest)
-    throw new Refusal('noRate', `There is no exchange rate of ${currency} for ${day}: enter one under Catalogue, Currencies.`, { currency, day });
+    throw new Refusal('noRate', `There is no exchange rate of ${currency} for ${day}: enter one under Catalogue, Groups and units, Currencies.`, {
+      currency,
+      day,
+    });
   return latest;
 }

@@ -81,7 +81,7 @@ function readLotSizing(
       const min = units(sizing.min);
       const max = units(sizing.max);
       if (min === null || max === null || max === 0n) return `"${sizing.min}" to "${sizing.max}" can't be a minimum and maximum of ${code}.`;
-      if (max < min || max < safety) return `The level to fill up to, ${sizing.max}, is below the minimum or the safety stock.`;
+      if (max < min || max < safety) return `The maximum level, ${sizing.max}, is below the minimum level or the safety stock.`;
       return { lotSizing: { kind: 'minMax', max }, threshold: above(min) };
     }
     case 'leastCost': {

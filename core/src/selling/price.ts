@@ -177,7 +177,10 @@ export function explainPrice(question: PriceQuestion, entries: readonly PriceEnt
       steps.push(`${writeQuantity(question.quantity)} ${question.unit} reaches the break from ${writeQuantity(reached.from)} on.`);
     const rate = list.currency === question.books ? null : question.rates.get(list.currency);
     if (rate === undefined)
-      throw new Refusal('noRate', `There is no exchange rate of ${list.currency} for ${question.day}: enter one under Catalogue, Currencies.`);
+      throw new Refusal(
+        'noRate',
+        `There is no exchange rate of ${list.currency} for ${question.day}: enter one under Catalogue, Groups and units, Currencies.`,
+      );
     let stated: UnitPrice;
     if (entry.way === 'amount') {
       stated = asPrice(reached.value);

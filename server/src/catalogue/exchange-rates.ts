@@ -42,7 +42,7 @@ export function hasCurrency(work: Work, code: string): boolean {
 export function rateOf(work: Work, code: string, day: string): Rate {
   const row = latestRate.one(work, { currency: code, day });
   if (!row)
-    throw new Refusal('noRate', `There is no exchange rate of ${code} for ${day}: enter one under Catalogue, Ground, Currencies.`, {
+    throw new Refusal('noRate', `There is no exchange rate of ${code} for ${day}: enter one under Catalogue, Groups and units, Currencies.`, {
       currency: code,
       day,
     });

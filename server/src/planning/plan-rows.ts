@@ -220,7 +220,7 @@ export class PlanRows {
         node,
         code: 'noSupplier',
         subject: `${item.code}@${warehouse}`,
-        message: `${item.code} is to be bought, but nobody is known to sell it.`,
+        message: `${item.code} is to be bought, but no supplier sells it.`,
         itemId: item.id,
         warehouseId,
       });

@@ -62,7 +62,7 @@ const SHORT: Readonly<Record<RuleField, string>> = {
   multiple: 'order multiple',
   maximum: 'maximum order',
   usable: 'yield',
-  fenceDays: 'planning fence',
+  fenceDays: 'time fence',
   slackDays: 'slack',
   demand: 'demand counted',
   consumeBack: 'forecast consumed back',

@@ -197,8 +197,8 @@ function checkedSizing(sizing: LotSizing, decimals: number): LotSizing {
       positive(sizing.quantity, 'The quantity of an order');
       break;
     case 'minMax':
-      if (level(sizing.max, 'The level to fill up to') < Math.max(1, level(sizing.min, 'The least level')))
-        throw new Refusal('badLevels', 'The level to fill up to can’t be below the least level.');
+      if (level(sizing.max, 'The maximum level') < Math.max(1, level(sizing.min, 'The least level')))
+        throw new Refusal('badLevels', 'The maximum level can’t be below the minimum level.');
       break;
     case 'leastCost':
       money(sizing.orderCost, 'the cost of an order');
@@ -225,7 +225,7 @@ export function keepRule(work: Work, id: number, input: Input): void {
   const [minimum, multiple] = [read('minimum', input.minimum), read('multiple', input.multiple)];
   const maximum = input.maximum === null ? null : read('maximum', input.maximum);
   if (maximum !== null && maximum < Math.max(minimum, multiple, 1))
-    throw new Refusal('badLevels', 'The most of one order can’t be below its minimum or multiple.', { field: 'maximum' });
+    throw new Refusal('badLevels', 'The maximum order can’t be below the minimum order or the order multiple.', { field: 'maximum' });
   const usable = readDecimal(input.usable);
   if (!usable || usable.mantissa <= 0n || Number(input.usable) > 1)
     throw new Refusal('badShare', `A usable share of ${input.usable} can't be: it is above 0 and at most 1.`, { field: 'usable' });

@@ -204,7 +204,7 @@ export function createProduction(work: Work, input: Input): ProductionView {
   assertDates(work, startDate, input.dueDate);
   const lines = explodedLines(work, made.id, startDate);
   if (lines.length === 0)
-    throw new Refusal('noBom', `${made.code} has no bill of materials valid on ${startDate}: set up what it is made from first.`, {
+    throw new Refusal('noBom', `${made.code} has no bill of materials valid on ${startDate}: set one up first.`, {
       field: 'itemId',
     });
   const number = work.nextNumber('PRD');

@@ -21,7 +21,7 @@ export class InvoiceBookPage {
     name: 'invoices',
     route: api.accounts.listInvoices,
     topics: ['invoice'],
-    emptyWords: 'No invoice is like this. Invoices are made from what has shipped.',
+    emptyWords: 'No invoice matches. Invoices are made from what has shipped.',
     page: '/accounts/invoices',
     other: { words: 'Journal', page: '/accounts/journal' },
     columns: [

@@ -49,7 +49,7 @@ type Costs = AnswerOf<typeof api.stores.lateCosts>;
           <th>What</th>
           <th class="figure">{{ '' | inCurrency }}</th>
           <th class="figure">Into stock</th>
-          <th class="figure">Of goods gone</th>
+          <th class="figure">On goods issued</th>
           <th><span class="sr">Take back</span></th>
         </tr>
       </thead>

@@ -22,7 +22,7 @@ export class PurchaseBookPage {
     own: 'purchaseOrder',
     route: api.buying.listPurchases,
     topics: ['purchaseOrder'],
-    emptyWords: 'No purchase order is like this.',
+    emptyWords: 'No purchase order matches.',
     page: '/buying/orders',
     fresh: { words: 'New order', page: '/buying/orders/new', key: 'N', says: 'New purchase order' },
     columns: [

@@ -50,7 +50,7 @@ const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
       }
     }
     @if (rights().has('catalogue.edit')) {
-      <div class="acts" (focusin)="calendars.enter(null)">
+      <div class="acts" style="margin-top: 16px" (focusin)="calendars.enter(null)">
         <t-field unseen name="New calendar" style="width: 160px"
           ><t-text kind="code" placeholder="new calendar" [formField]="calendars.entry.fields.fresh.code"
         /></t-field>

@@ -9,7 +9,7 @@ import { DateField, NumberField } from '../ui/fields';
 import { ShortDayPipe } from '../ui/format';
 import { Control } from '../ui/forms';
 import { Labelled } from '../ui/labelled';
-import { InCurrencyPipe } from '../ui/money';
+import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
 import { Refused } from '../ui/refusal';
 import { Sheet } from '../ui/sheet';
 import { TextField } from '../ui/text-field';
@@ -52,7 +52,7 @@ type CurrencyRow = Readonly<Record<'code' | 'name' | 'rate' | 'date', string>>;
                 {{ rate.date | shortDay }}: {{ rate.rate }}&nbsp;
               }
             </td>
-            @if (rights().has('catalogue.edit') && currencies.entry.fields.rows[each.code]; as row) {
+            @if (rights().has('catalogue.edit') && each.code !== own.code() && currencies.entry.fields.rows[each.code]; as row) {
               <td style="width: 120px">
                 <t-field unseen [name]="'New rate of ' + each.code">
                   <t-number [label]="'New rate of ' + each.code" [formField]="row.rate" />
@@ -100,6 +100,8 @@ export class GroundCurrencies {
   readonly saved = output<GroundView>();
   private readonly client = inject(ApiClient);
   protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
+  /** The company’s own is worth one of itself. */
+  protected readonly own = inject(CompanyCurrency);
   protected readonly currencies = rowsEntry<CurrencyRow, BodyIn<typeof api.catalogue.saveCurrency>>({
     part: 'currencies',
     ground: () => this.ground(),

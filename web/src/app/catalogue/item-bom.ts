@@ -56,29 +56,29 @@ function linesOf(lines: readonly DraftLine[]): BodyIn<typeof api.catalogue.setBo
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (item().bom.length > 0 || editable()) {
-      <t-fold class="pane" heading="Made from" kept="item.bom" unfolded>
+      <t-fold class="pane" heading="Bill of materials" kept="item.bom" unfolded>
         @if (editing()) {
           @for (line of draft().lines; track $index; let index = $index) {
             @let fields = entry.fields.lines[index]!;
-            <div class="part" role="group" [attr.aria-label]="'Part ' + (index + 1)">
-              <t-field name="Part" class="item" [refused]="entry.refused()['lines.' + index + '.componentId']" [hint]="line.description">
-                <t-item-field label="Part" [code]="line.component" (taken)="take(index, $event)" />
+            <div class="part" role="group" [attr.aria-label]="'Component ' + (index + 1)">
+              <t-field name="Component" class="item" [refused]="entry.refused()['lines.' + index + '.componentId']" [hint]="line.description">
+                <t-item-field label="Component" [code]="line.component" (taken)="take(index, $event)" />
               </t-field>
-              <t-field [name]="'For one' + (line.unit === '' ? '' : ', ' + line.unit)">
-                <t-number label="For one" [formField]="fields.quantity" />
+              <t-field [name]="'Quantity for one' + (line.unit === '' ? '' : ', ' + line.unit)">
+                <t-number label="Quantity for one" [formField]="fields.quantity" />
               </t-field>
-              <t-field name="Scrap share"><t-number label="Scrap share" [formField]="fields.scrap" /></t-field>
-              <t-field name="Days after start"><t-number label="Days after start" [formField]="fields.offsetDays" /></t-field>
+              <t-field name="Scrap, as a share"><t-number label="Scrap, as a share" [formField]="fields.scrap" /></t-field>
+              <t-field name="Offset, days after start"><t-number label="Offset, days after start" [formField]="fields.offsetDays" /></t-field>
               <t-field name="From"><t-date label="From" [formField]="fields.validFrom" /></t-field>
               <t-field name="To"><t-date label="To" [formField]="fields.validTo" /></t-field>
-              <button nz-button type="button" class="act plain small" [attr.aria-label]="'Remove part ' + (index + 1)" (click)="remove(index)">
+              <button nz-button type="button" class="act plain small" [attr.aria-label]="'Remove component ' + (index + 1)" (click)="remove(index)">
                 ✕
               </button>
             </div>
           }
           <div class="acts">
-            <button nz-button type="button" class="act small" (click)="add()">Add a part</button>
-            <button nz-button type="button" class="act first" [disabled]="store.busy()" (click)="save()">Make it from these</button>
+            <button nz-button type="button" class="act small" (click)="add()">Add a component</button>
+            <button nz-button type="button" class="act first" [disabled]="store.busy()" (click)="save()">Save the bill of materials</button>
             <button nz-button type="button" class="act plain small" (click)="close()">Leave it</button>
           </div>
         } @else {
@@ -105,7 +105,7 @@ function linesOf(lines: readonly DraftLine[]): BodyIn<typeof api.catalogue.setBo
                 </tr>
               } @empty {
                 <tr>
-                  <td class="quiet">Nothing says what it is made from.</td>
+                  <td class="quiet">No bill of materials yet.</td>
                 </tr>
               }
             </tbody>
@@ -113,7 +113,7 @@ function linesOf(lines: readonly DraftLine[]): BodyIn<typeof api.catalogue.setBo
           @if (editable()) {
             <div class="acts">
               <button nz-button type="button" class="act small" (click)="begin()">
-                {{ item().bom.length > 0 ? 'Change what it is made from' : 'Say what it is made from' }}
+                {{ item().bom.length > 0 ? 'Change the bill of materials' : 'Set up a bill of materials' }}
               </button>
             </div>
           }

@@ -29,7 +29,7 @@ import { Fold } from '../ui/fold';
           }
         </p>
         @if (editable()) {
-          <div class="acts"><button nz-button type="button" class="act small" (click)="begin()">Say it for the item</button></div>
+          <div class="acts"><button nz-button type="button" class="act small" (click)="begin()">Set for the item</button></div>
         }
       }
     </t-fold>

@@ -202,7 +202,7 @@ function placeOf(place: string): string {
             <t-sizing [formField]="entry.fields.lotSizing" [refused]="entry.refused()['lotSizing']" />
           }
           @if (isOwn('safety')) {
-            <t-field name="Safety stock is">
+            <t-field name="Safety stock as">
               <t-select [formField]="entry.fields.safetyBy">
                 @for (each of safeties; track each.by) {
                   <t-option [value]="each.by" label="{{ each.name }}" />
@@ -221,14 +221,14 @@ function placeOf(place: string): string {
                 </t-field>
               }
               @case ('service') {
-                <t-field name="Served from stock, as a share">
-                  <t-number label="Served from stock, as a share" [formField]="entry.fields.safetyLevel" />
+                <t-field name="Service level, as a share">
+                  <t-number label="Service level, as a share" [formField]="entry.fields.safetyLevel" />
                 </t-field>
               }
             }
           }
           @if (isOwn('demand')) {
-            <t-field name="Counts">
+            <t-field name="Demand counted">
               <t-select [formField]="entry.fields.demand">
                 @for (each of demands; track each) {
                   <t-option [value]="each" label="{{ demandWords[each] }}" />
@@ -253,8 +253,8 @@ function placeOf(place: string): string {
                 <span [class.from]="item().ruleGiven[field].from !== 'plain'" [class.quiet]="item().ruleGiven[field].from === 'plain'">{{
                   from(item().ruleGiven[field])
                 }}</span>
-                <button nz-button type="button" class="act plain small" [attr.aria-label]="'Say here: ' + names[field]" (click)="own(field)">
-                  Say it here
+                <button nz-button type="button" class="act plain small" [attr.aria-label]="'Set here: ' + names[field]" (click)="own(field)">
+                  Set here
                 </button>
               </li>
             }
@@ -275,7 +275,7 @@ function placeOf(place: string): string {
         }
         <div class="acts">
           <button nz-button type="button" class="act first" [disabled]="store.busy()" (click)="save()">
-            Plan it so in {{ warehouseOf(rule.warehouseId) }}
+            Save planning in {{ warehouseOf(rule.warehouseId) }}
           </button>
           <button nz-button type="button" class="act plain small" (click)="close()">Leave it</button>
         </div>
@@ -323,7 +323,7 @@ export class ItemRules {
     { key: 'multiple', name: 'Order multiple', when: '' },
     { key: 'maximum', name: 'Maximum order; empty for any', when: '' },
     { key: 'usable', name: 'Yield', when: '' },
-    { key: 'fenceDays', name: 'Planning fence, working days', when: '' },
+    { key: 'fenceDays', name: 'Time fence, working days', when: '' },
     { key: 'slackDays', name: 'Slack before re-dating, days', when: '' },
     { key: 'consumeBack', name: 'Forecast consumed back, days', when: 'consume' },
     { key: 'consumeForward', name: 'Forecast consumed ahead, days', when: 'consume' },

@@ -26,12 +26,12 @@ import { InCurrencyPipe } from '../ui/money';
           <dd class="code">{{ there.free | grouped }}</dd>
         </div>
         <div>
-          <dt>Can be promised now</dt>
+          <dt>Available to promise</dt>
           <dd class="code">{{ there.promise.quantityNow | grouped }}</dd>
         </div>
         @if (there.expected[0]; as next) {
           <div>
-            <dt>Comes next</dt>
+            <dt>Next expected</dt>
             <dd class="code">
               {{ next.quantity | grouped }} <span class="quiet">{{ next.date | shortDay }}</span>
             </dd>

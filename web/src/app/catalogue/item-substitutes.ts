@@ -30,7 +30,7 @@ const lineOf = ({ chosen, ratio, bothWays }: SubstituteDraft): Line => ({ itemId
   styles: ':host { display: contents; }',
   template: `
     @if (item().substitutes.length > 0 || editable()) {
-      <t-fold class="pane" heading="Can stand in for it" kept="item.substitutes" unfolded>
+      <t-fold class="pane" heading="Substitutes" kept="item.substitutes" unfolded>
         <t-sheet>
           <tbody>
             @for (each of item().substitutes; track each.id) {
@@ -54,15 +54,15 @@ const lineOf = ({ chosen, ratio, bothWays }: SubstituteDraft): Line => ({ itemId
               </tr>
             } @empty {
               <tr>
-                <td class="quiet">Nothing is known that could.</td>
+                <td class="quiet">No substitutes yet.</td>
               </tr>
             }
           </tbody>
         </t-sheet>
         @if (editable()) {
           <div class="acts">
-            <t-item-field label="Item that can stand in" [code]="draft().chosen?.code ?? ''" (taken)="take($event)" />
-            <t-field name="How many for one" style="width: 110px"><t-number label="How many for one" [formField]="entry.fields.ratio" /></t-field>
+            <t-item-field label="Substitute" [code]="draft().chosen?.code ?? ''" (taken)="take($event)" />
+            <t-field name="Quantity for one" style="width: 110px"><t-number label="Quantity for one" [formField]="entry.fields.ratio" /></t-field>
             <t-check [formField]="entry.fields.bothWays">both ways</t-check>
             <button nz-button type="button" class="act small" [disabled]="!draft().chosen || store.busy()" (click)="add()">Add it</button>
           </div>

@@ -19,7 +19,7 @@ export class ShipmentBookPage {
     name: 'shipments',
     route: api.dispatch.listShipments,
     topics: ['shipment'],
-    emptyWords: 'No shipment is like this. Shipments are made from orders that can ship.',
+    emptyWords: 'No shipment matches. Shipments are made from orders that can ship.',
     page: '/dispatch/shipments',
     columns: [
       { field: 'number', title: 'Shipment', kind: 'code', width: 100 },

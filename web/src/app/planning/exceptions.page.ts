@@ -59,7 +59,7 @@ type Done = AnswerOf<typeof api.planning.applyExceptions>['done'];
             [disabled]="busy() || able().length === 0"
             (click)="asking.set(able())"
           >
-            Do what it says for {{ able().length }} …
+            Carry out {{ able().length }} …
           </button>
         }
       </t-grid>
@@ -73,7 +73,7 @@ type Done = AnswerOf<typeof api.planning.applyExceptions>['done'];
     </t-beside>
     @if (asking().length > 0) {
       <t-confirm
-        heading="Do what the plan says"
+        heading="Carry out what the plan says"
         [consequences]="
           asking().length + (asking().length === 1 ? ' order is' : ' orders are') + ' moved or cancelled; whoever has them is asked by mail.'
         "

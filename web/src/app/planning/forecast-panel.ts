@@ -61,14 +61,14 @@ interface Wish {
         <p>
           {{ each.description }} · by {{ words(each.method) }}{{ each.asked === 'best' ? ', the best of all' : '' }}, {{ each.at | moment }}.
           @if (each.reference; as other) {
-            From the history of <span class="code">{{ other.code }}</span> × {{ other.factor }}.
+            Reference item: <span class="code">{{ other.code }}</span> × {{ other.factor }}.
           }
           The plan counts {{ counted(each) }}.
         </p>
         <t-forecast-chart [forecast]="each" />
         <p class="quiet">
-          — history &nbsp; - - what the method would have said &nbsp; ◆ left out as unlike the others &nbsp; — forecast, four of five within the range
-          &nbsp; ▲ typed
+          — history &nbsp; - - what the method would have said &nbsp; ◆ outlier, left out &nbsp; — forecast, four of five within the range &nbsp; ▲
+          overridden
         </p>
         @if (rights().has('planning.run')) {
           <div class="fields">
@@ -86,26 +86,26 @@ interface Wish {
                 }
               </t-select>
             </t-field>
-            <t-field name="From the history of">
+            <t-field name="Reference item">
               <t-item-field
-                label="From the history of"
+                label="Reference item"
                 placeholder="its own"
                 [code]="each.reference?.code ?? ''"
                 (taken)="ask({ referenceId: $event.id })"
               />
             </t-field>
             @if (each.reference; as other) {
-              <t-field name="times">
-                <t-number label="times" [value]="other.factor" (settled)="$event === other.factor || ask({ factor: $event })" />
+              <t-field name="Factor">
+                <t-number label="Factor" [value]="other.factor" (settled)="$event === other.factor || ask({ factor: $event })" />
               </t-field>
               <button nz-button type="button" class="act" [disabled]="busy()" (click)="ask({ referenceId: null, factor: '1' })">
                 From its own history
               </button>
             }
             <t-check [checked]="each.leaveOutliers" [disabled]="busy()" (checkedChange)="ask({ leaveOutliers: !each.leaveOutliers })" class="check"
-              >leave out what is unlike the others</t-check
+              >leave outliers out</t-check
             >
-            <button nz-button type="button" class="act" [disabled]="busy()" (click)="ask({})">Forecast it anew</button>
+            <button nz-button type="button" class="act" [disabled]="busy()" (click)="ask({})">Forecast again</button>
           </div>
         }
         <section class="pane">
@@ -116,7 +116,7 @@ interface Wish {
                 <th>From</th>
                 <th class="figure">Computed</th>
                 <th class="figure">Range</th>
-                <th class="figure">Typed over it</th>
+                <th class="figure">Override</th>
               </tr>
             </thead>
             <tbody>
@@ -128,7 +128,7 @@ interface Wish {
                   <td class="figure">
                     @if (rights().has('planning.run')) {
                       <t-number
-                        [label]="'Typed for ' + day(figure.start)"
+                        [label]="'Override for ' + day(figure.start)"
                         [value]="figure.typed ?? ''"
                         (settled)="type(figure.start, $event, figure.note, figure)"
                       />
@@ -160,13 +160,13 @@ interface Wish {
           </t-sheet>
         </section>
         <section class="pane">
-          <h2>How far each method was off</h2>
+          <h2>Forecast error by method</h2>
           <t-sheet>
             <thead>
               <tr>
                 <th>Method</th>
                 <th class="figure" tTip="Mean error over that of repeating the last season; below 1 is better">Error</th>
-                <th class="figure" tTip="Above 0 it forecasts too much">Leaning</th>
+                <th class="figure" tTip="Above 0 it forecasts too much">Bias</th>
               </tr>
             </thead>
             <tbody>

@@ -10,10 +10,10 @@ import { Note } from '../ui/note';
 
 const ADVICE: Readonly<Record<string, string>> = {
   noRule: 'Say below how it is planned in that warehouse, or ship the order from another one.',
-  noBom: 'Say what it is made from, or plan it as bought.',
+  noBom: 'Set up a bill of materials, or plan it as bought.',
   noSupplier: 'Say below who sells it, at what price and in how many days.',
   badRule: 'Correct the figures of its planning below.',
-  cycle: 'Each of these waits for the other: take a line out of what it is made from, or say that one of the warehouses buys it.',
+  cycle: 'Each of these waits for the other: take a line out of a bill of materials, or say that one of the warehouses buys it.',
   badDate: 'Give it a date that there is.',
   badQuantity: 'Give it a quantity that its unit can have.',
   unknownItem: 'It names an item that there is not: correct it, or set the item up.',

@@ -92,7 +92,7 @@ export class RulesPage {
     { field: 'maximum', title: 'Maximum order', kind: 'text', width: 114, editable: true, hidden: true },
     { field: 'usable', title: 'Yield', kind: 'text', width: 70, editable: true, hidden: true },
     { field: 'slackDays', title: 'Slack, days', kind: 'text', width: 90, editable: true, hidden: true },
-    { field: 'fenceDays', title: 'Planning fence, days', kind: 'text', width: 136, editable: true, hidden: true },
+    { field: 'fenceDays', title: 'Time fence, days', kind: 'text', width: 136, editable: true, hidden: true },
     { field: 'demand', title: 'Demand counted', kind: 'text', width: 116, editable: true, hidden: true },
     { field: 'consumeBack', title: 'Forecast consumed back, days', kind: 'text', width: 176, editable: true, hidden: true },
     { field: 'consumeForward', title: 'Forecast consumed ahead, days', kind: 'text', width: 182, editable: true, hidden: true },

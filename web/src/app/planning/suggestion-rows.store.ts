@@ -50,7 +50,7 @@ export function withCell(each: SuggestionView, field: string, value: string, war
     const [supplier] = named;
     if (supplier && named.length === 1) return { ...now, kind: 'buy', supplierId: supplier.supplierId };
     const who = each.choices.map((one) => one.supplier).join(', ');
-    throw new Refusal('notOffered', who === '' ? `Nobody is known to sell ${each.code}.` : `“${value}” does not sell ${each.code}: ${who} can.`);
+    throw new Refusal('notOffered', who === '' ? `No supplier sells ${each.code} yet.` : `“${value}” does not sell ${each.code}: ${who} can.`);
   }
   const [, code] = TRANSFER.exec(value) ?? [];
   const source = warehouses.find((one) => one.code === code);

@@ -122,7 +122,7 @@ const EMPTY: SupposeDraft = { kind: 'order', warehouse: '', quantity: '', date: 
         }
       }
       @if (kind() === 'lose') {
-        <t-field name="Who delivers nothing any more">
+        <t-field name="Supplier who delivers nothing any more">
           <t-select label="Supplier" [formField]="entry.fields.lost">
             <t-option value="" label="choose" />
             @for (each of store.copy()?.suppliers ?? []; track each.id) {

@@ -141,7 +141,7 @@ function tilesOf(view: WhatIfView | null, inCurrency: (text: string) => string):
     { ...late, difference: late.difference + (after.unserved === 0 ? '' : `; ${after.unserved} without any supply`) },
     money(inCurrency('Purchases to come,'), before.purchases, after.purchases, true),
     money(inCurrency('Stock on average,'), before.stock, after.stock, true),
-    count('Production at once, at most', before.fullest, after.fullest),
+    count('Peak of production in work', before.fullest, after.fullest),
   ];
 }
 

@@ -19,7 +19,7 @@ export class ProductionBookPage {
     name: 'production',
     route: api.production.listProduction,
     topics: ['productionOrder', 'stock'],
-    emptyWords: 'No production order is like this.',
+    emptyWords: 'No production order matches.',
     page: '/production/orders',
     fresh: { words: 'New order', page: '/production/orders/new', key: 'N', says: 'New production order' },
     columns: [

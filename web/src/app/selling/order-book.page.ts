@@ -22,7 +22,7 @@ export class OrderBookPage {
     own: 'customerOrder',
     route: api.selling.listOrders,
     topics: ['customerOrder', 'shipment', 'plan'],
-    emptyWords: 'No order is like this.',
+    emptyWords: 'No order matches.',
     page: '/selling/orders',
     fresh: { words: 'New order', page: '/selling/orders/new', key: 'N' },
     begin: 'Enter the first order',

@@ -51,7 +51,7 @@ function asked({ listId, group, percent, rounding }: ChangeDraft) {
             }
           </t-select>
         </t-field>
-        <t-field name="By percent, down with a minus">
+        <t-field name="Change, %" hint="a minus lowers">
           <t-number label="Percent" [formField]="entry.fields.percent" />
         </t-field>
         <t-field name="Rounded to">

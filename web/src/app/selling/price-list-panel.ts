@@ -180,7 +180,7 @@ export class PriceListPanel {
         this.pricing.set(false);
         this.list.set(null);
         this.entries.set([]);
-        this.editing.set(id === 0);
+        this.editing.set(id <= 0);
         if (id > 0) this.load(id);
         else this.entry.begin({ ...EMPTY, currency: this.currency.code() });
       });

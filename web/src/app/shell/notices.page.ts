@@ -19,7 +19,7 @@ import { NOTICE_KINDS } from './gathered-notices';
       <t-refusal [problem]="problem()" />
       @if (muted(); as silent) {
         <fieldset>
-          <legend class="quiet">Tell me of</legend>
+          <legend class="quiet">Notify me of</legend>
           @for (kind of kinds; track kind) {
             <t-check [checked]="!silent.has(kind)" (checkedChange)="tell(kind, $event)">{{ words[kind] }}</t-check>
           }

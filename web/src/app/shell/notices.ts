@@ -47,7 +47,7 @@ import { gathered, type NoticeLine } from './gathered-notices';
       <div class="list" role="region" aria-label="Notices">
         <div class="acts head">
           <button nz-button type="button" class="act small" [disabled]="told().unread === 0" (click)="read('all')">Mark all as read</button>
-          <a class="act small" routerLink="/notices" (click)="open.set(false)">Older ones, and what to be told of</a>
+          <a class="act small" routerLink="/notices" (click)="open.set(false)">Older ones, and which to get</a>
         </div>
         @for (line of lines(); track line.key) {
           <div class="line" [class.fresh]="!line.read">

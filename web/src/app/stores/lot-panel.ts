@@ -56,7 +56,7 @@ function asTyped({ madeOn, expiry, supplierLot, note }: LotView): LotDraft {
           </div>
           @if (lot.expiry) {
             <div>
-              <dt>Life left</dt>
+              <dt>Remaining life</dt>
               <dd [class.trouble]="(lot.remaining ?? 0) < 30">{{ lot.remaining }} days</dd>
             </div>
             <div>

@@ -27,8 +27,8 @@ const WAIT_MS = 120;
       /></label>
       <label class="field life"
         ><span
-          >Life that must be left: <b>{{ own() ? 'each item’s own minimum' : life() + ' days' }}</b></span
-        ><t-slider label="Life that must be left, in days" [max]="365" [step]="5" [value]="life()" (valueChange)="slide($event)"
+          >Minimum remaining life: <b>{{ own() ? 'each item’s own minimum' : life() + ' days' }}</b></span
+        ><t-slider label="Minimum remaining life, days" [max]="365" [step]="5" [value]="life()" (valueChange)="slide($event)"
       /></label>
       <t-check [checked]="own()" (checkedChange)="own.set($event)" class="quiet">each item’s own minimum</t-check>
       <t-check [checked]="gone()" (checkedChange)="gone.set($event)" class="quiet">also what is gone</t-check>

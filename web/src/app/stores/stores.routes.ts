@@ -22,6 +22,6 @@ export const storesRoutes: Routes = [
     loadComponent: () => import('./transfer-entry.page').then((module) => module.TransferEntryPage),
   },
   { path: 'transfers/:id', title: 'Transfer · Terrace', loadComponent: () => import('./transfers.page').then((module) => module.TransfersPage) },
-  { path: 'worth', title: 'Worth of stock · Terrace', loadComponent: () => import('./stock-value.page').then((module) => module.WorthPage) },
+  { path: 'worth', title: 'Stock value · Terrace', loadComponent: () => import('./stock-value.page').then((module) => module.WorthPage) },
   { path: 'labels', title: 'Labels · Terrace', loadComponent: () => import('./labels.page').then((module) => module.LabelsPage) },
 ];

@@ -47,7 +47,7 @@ import { PromiseChoices, type PromiseChoice } from './promise-choices';
             <dd>{{ item.free | grouped }}</dd>
           </div>
           <div>
-            <dt>Can be promised now</dt>
+            <dt>Available to promise</dt>
             <dd>{{ item.promise.quantityNow | grouped }}</dd>
           </div>
         </dl>

@@ -16,7 +16,7 @@ export const RULE_NAMES: Readonly<Record<RuleField, string>> = {
   multiple: 'Order multiple',
   maximum: 'Maximum order',
   usable: 'Yield',
-  fenceDays: 'Planning fence, working days',
+  fenceDays: 'Time fence, working days',
   slackDays: 'Slack before re-dating, days',
   demand: 'Demand counted',
   consumeBack: 'Forecast consumed back, days',

@@ -24,8 +24,8 @@ const FIGURES: Readonly<Record<string, string>> = {
   point: 'Reorder point',
   min: 'Minimum level',
   max: 'Maximum level',
-  orderCost: 'Cost of an order,',
-  holdingPerUnitDay: 'Holding one for a day,',
+  orderCost: 'Order cost,',
+  holdingPerUnitDay: 'Holding cost of one a day,',
 };
 
 /** How orders are sized, in a few words; empty for lot-for-lot. */

@@ -11,7 +11,7 @@ import { z } from 'zod';
 import { api, type AnyRoute } from '@terrace/contract';
 import { Problem } from '../../client/api-client';
 import { sessionFeature } from '../../client/session.state';
-import { entryOf, type Entry } from './entry';
+import { entryOf, overRecord, type Entry } from './entry';
 import { Leaving } from './leaving';
 
 interface Draft {
@@ -125,6 +125,91 @@ describe('what is entered', () => {
     const second = begin('/things/7');
     second.begin({ ...EMPTY, code: 'OAK', warehouseId: 9 });
     expect([draft().code, draft().warehouseId]).toEqual(['OAK-2', 9]);
+  });
+});
+
+describe('a part of a page', () => {
+  const beginPart = (part: () => string, more: { readonly place?: (place: string) => string; readonly off?: () => boolean } = {}): Entry<Draft> => {
+    begin();
+    draft = signal(EMPTY);
+    const entry = TestBed.runInInjectionContext(() =>
+      entryOf({ part, draft, route: () => (more.off?.() === true ? null : route), ...(more.place ? { place: more.place } : {}) }),
+    );
+    TestBed.tick();
+    return entry;
+  };
+
+  it('is kept by itself, and waits after a reload until it is begun again, on top of what it begins with', () => {
+    const terms = beginPart(() => 'terms');
+    terms.begin({ ...EMPTY, code: 'OAK', warehouseId: 1 });
+    type({ code: 'OAK-2' });
+    expect(beginPart(() => 'rules').waiting()).toBeNull();
+    const again = beginPart(() => 'terms');
+    expect([again.waiting(), again.typed(), draft().code]).toEqual([{ ...EMPTY, code: 'OAK', warehouseId: 1 }, false, '']);
+    again.begin({ ...EMPTY, code: 'OAK', warehouseId: 9 });
+    expect([draft(), again.typed(), again.waiting()]).toEqual([{ ...EMPTY, code: 'OAK-2', warehouseId: 9 }, true, null]);
+    again.settle();
+    expect(beginPart(() => 'terms').waiting()).toBeNull();
+  });
+
+  it('is kept by the record that it is of, and there again when that is looked at again', () => {
+    const at = signal(1);
+    const entry = beginPart(() => `order ${at()}`);
+    entry.begin({ ...EMPTY, code: 'A' });
+    type({ code: 'AA' });
+    at.set(2);
+    entry.begin({ ...EMPTY, code: 'B' });
+    TestBed.tick();
+    expect([draft().code, entry.typed()]).toEqual(['B', false]);
+    at.set(1);
+    entry.begin({ ...EMPTY, code: 'A' });
+    expect([draft().code, entry.typed()]).toEqual(['AA', true]);
+  });
+
+  it('has rules only while it is entered, and says what is refused where it stands in the draft', () => {
+    const off = signal(true);
+    const entry = beginPart(() => 'code', { off, place: (place) => (place === 'name' ? 'code' : place) });
+    entry.fields.code().markAsTouched();
+    expect(entry.refused()).toEqual({});
+    off.set(false);
+    expect(entry.refused()).toEqual({ code: 'Type a code.' });
+    type({ code: 'OAK' });
+    entry.send(refusal({ name: 'OAK is taken.' }), () => expect.unreachable());
+    TestBed.tick();
+    expect(entry.fields.code().errors()).toMatchObject([{ message: 'OAK is taken.' }]);
+  });
+
+  it('goes on when only a part of it is sent', () => {
+    const entry = beginPart(() => 'rows');
+    type({ code: 'OAK', warehouseId: 3 });
+    entry.send(of(1), () => draft.update((now) => ({ ...now, code: '' })), 'part');
+    expect([draft().warehouseId, entry.typed()]).toEqual([3, true]);
+  });
+});
+
+describe('what is entered over a record', () => {
+  it('begins anew with another record, stays on top of what others change, and is nothing any more once it was saved', () => {
+    const record = signal({ id: 1, version: 1, code: 'A', warehouseId: 1 });
+    const entry = begin();
+    TestBed.runInInjectionContext(() => overRecord(entry, record, ({ code, warehouseId }) => ({ ...EMPTY, code, warehouseId })));
+    TestBed.tick();
+    expect([draft().code, entry.typed()]).toEqual(['A', false]);
+    type({ code: 'AA' });
+    record.update((now) => ({ ...now, version: 2, code: 'B', warehouseId: 5 }));
+    TestBed.tick();
+    expect([draft().code, draft().warehouseId, entry.typed()]).toEqual(['AA', 5, true]);
+    // The same version loaded again is no reason to do anything.
+    record.update((now) => ({ ...now, warehouseId: 7 }));
+    TestBed.tick();
+    expect(draft().warehouseId).toBe(5);
+    entry.settle();
+    record.update((now) => ({ ...now, version: 3, code: 'AA' }));
+    TestBed.tick();
+    expect([draft().code, draft().warehouseId, entry.typed()]).toEqual(['AA', 7, false]);
+    type({ code: 'AAA' });
+    record.set({ id: 2, version: 1, code: 'Z', warehouseId: 1 });
+    TestBed.tick();
+    expect([draft().code, entry.typed()]).toEqual(['Z', false]);
   });
 });
 

@@ -5,5 +5,5 @@
 export { FormField as Control } from '@angular/forms/signals';
 export { disabled, type FieldTree } from '@angular/forms/signals';
 export { entryOf, overRecord, type Entry, type EntryOptions } from './entry';
-export { partOf, writable } from './writable';
+export { writable } from './writable';
 export { Leaving } from './leaving';

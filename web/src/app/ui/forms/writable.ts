@@ -9,11 +9,3 @@ export function writable<T>(read: () => T, write: (value: T) => void): WritableS
     asReadonly: () => signal,
   }) as unknown as WritableSignal<T>;
 }
-
-/** A part of what is entered, as a signal of its own. */
-export function partOf<T extends object, K extends keyof T>(draft: WritableSignal<T>, part: K): WritableSignal<T[K]> {
-  return writable(
-    () => draft()[part],
-    (value) => draft.update((now) => ({ ...now, [part]: value })),
-  );
-}
