@@ -39,6 +39,7 @@ import {
   onHandOf,
   quantityThere,
   receivedValue,
+  reclassify,
   stockValue,
   stockValueByAccount,
   storesDocuments,
@@ -65,6 +66,7 @@ export function registerRooms(): void {
     accounts: allAccounts,
     hasAccount: (work, code) => accountName(work, code) !== null,
     openAccount,
+    reclassify,
     planning: {
       ofItem: (work, item) => ({ rules: rulesOf(work, item), ruleGiven: ruleGiven(work, item) }),
       planAs,

@@ -67,6 +67,7 @@ export const documentKinds = [
   'relocation',
   'lateCost',
   'revaluation',
+  'reclassification',
   'lot',
   'serialNumber',
   'item',

@@ -225,6 +225,27 @@ export const storesRoutes = {
       }),
     ),
   }),
+  accountChange: route({
+    method: 'get',
+    path: '/stores/account-change',
+    summary: 'What stock would go to another inventory account, if an item went to a group or a group to an account',
+    right: 'stores.see',
+    query: z.object({
+      /** The item that would go to the group; without it, the items that the group has. */
+      item: z.coerce.number().int().positive().optional(),
+      group: z.string(),
+      /** The account that the group would have; the one that it has unless this is given. */
+      account: z.string().optional(),
+    }),
+    answer: z.object({
+      from: z.string(),
+      to: z.string(),
+      /** How many items have stock that is worth something. */
+      items: z.number(),
+      /** In the company's currency. */
+      value: z.string(),
+    }),
+  }),
   holders: route({
     method: 'get',
     path: '/stores/items/:id/holders',

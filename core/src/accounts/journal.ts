@@ -36,7 +36,9 @@ export type BusinessEvent =
   | { readonly kind: 'transfer' }
   /** A cost of goods received before, and what of it the stock takes. */
   | { readonly kind: 'lateCost'; readonly stock: readonly StockValue[]; readonly amount: Amount }
-  | { readonly kind: 'revaluation'; readonly stock: readonly StockValue[] };
+  | { readonly kind: 'revaluation'; readonly stock: readonly StockValue[] }
+  /** What stock is worth moves from one inventory account to another. */
+  | { readonly kind: 'reclassification'; readonly stock: readonly { readonly from: string; readonly to: string; readonly value: Amount }[] };
 
 export interface JournalLine {
   readonly account: string;
@@ -90,6 +92,9 @@ export function entryFor(event: BusinessEvent): JournalLine[] {
       for (const each of event.stock) pair(each.inventoryAccount, CONTROL_ACCOUNTS.costDifference, each.value);
       break;
     }
+    case 'reclassification':
+      for (const each of event.stock) pair(each.to, each.from, each.value);
+      break;
     case 'revaluation':
       for (const each of event.stock) pair(each.inventoryAccount, CONTROL_ACCOUNTS.revaluation, each.value);
       break;

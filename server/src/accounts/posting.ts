@@ -1,7 +1,17 @@
 /** Posting journal entries. Other rooms tell what happened; only this file writes the journal. */
 import { eq } from 'drizzle-orm';
 import type { DocumentKind } from '@terrace/contract';
-import { CONTROL_ACCOUNTS, Refusal, contraryEntry, entryFor, imbalance, type Amount, type BusinessEvent, type JournalLine } from '@terrace/core';
+import {
+  CONTROL_ACCOUNTS,
+  Refusal,
+  asAmount,
+  contraryEntry,
+  entryFor,
+  imbalance,
+  type Amount,
+  type BusinessEvent,
+  type JournalLine,
+} from '@terrace/core';
 import { query } from '../platform/query';
 import { addRow } from '../platform/rows';
 import { keepSetting, settingOf } from '../platform/settings';
@@ -26,6 +36,7 @@ const EVENT_WORDS: Readonly<Record<BusinessEvent['kind'], string>> = {
   transfer: 'transfer',
   lateCost: 'late cost',
   revaluation: 'new standard cost',
+  reclassification: 'change of account',
 };
 
 interface Difference {
@@ -33,8 +44,17 @@ interface Difference {
   readonly value: Amount;
 }
 
-const differenceLines = (differences: readonly Difference[]): JournalLine[] =>
-  differences.flatMap(({ inventoryAccount, value }) => pairOf(inventoryAccount, CONTROL_ACCOUNTS.costDifference, value));
+/** Each account's difference against that of cost differences, which itself takes only what they come to in all. */
+function differenceLines(differences: readonly Difference[]): JournalLine[] {
+  const sheet = new Map<string, number>();
+  for (const { inventoryAccount, value } of differences) {
+    sheet.set(inventoryAccount, (sheet.get(inventoryAccount) ?? 0) + value);
+    sheet.set(CONTROL_ACCOUNTS.costDifference, (sheet.get(CONTROL_ACCOUNTS.costDifference) ?? 0) - value);
+  }
+  return [...sheet]
+    .filter(([, net]) => net !== 0)
+    .map(([code, net]) => ({ account: code, debit: asAmount(Math.max(0, net)), credit: asAmount(Math.max(0, -net)) }));
+}
 
 /**
  * Posts the entry of an event; returns its id, or `null` where the event is worth nothing. `differences` says by how much
@@ -69,17 +89,6 @@ export function reverseEntry(
   const lines = linesOf.all(work, { entryId });
   const event = eventOf.one(work, { entryId })?.event ?? '';
   return writeEntry(work, document, date, `${event} reversed`, [...contraryEntry(lines), ...differenceLines(differences)], entryId);
-}
-
-function pairOf(debit: string, credit: string, value: number): JournalLine[] {
-  if (value === 0) return [];
-  const [up, down] = value > 0 ? [debit, credit] : [credit, debit];
-  const amount = Math.abs(value) as Amount;
-  const none = 0 as Amount;
-  return [
-    { account: up, debit: amount, credit: none },
-    { account: down, debit: none, credit: amount },
-  ];
 }
 
 function writeEntry(

@@ -11,6 +11,7 @@ import { assertSeen } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { readGiven, storeGiven } from './group-defaults';
 import { otherRooms } from './handed-in';
+import { inventoryAccountOf, itemsOfGroup } from './item-facts';
 import { item, itemGroup } from './schema';
 
 const known = new WeakMap<Work, ReadonlyMap<string, Group>>();
@@ -71,6 +72,7 @@ export function saveGroup(work: Work, input: Input): { followed: number; kept: s
   if (input.parent !== null && !groups.has(input.parent))
     throw new Refusal('unknownGroup', `There is no group "${input.parent}" to put it under.`, { field: 'parent' });
   lineage(input.code, groups);
+  const account = before ? inventoryAccountOf(work, input.code) : input.inventoryAccount;
   keepRow(work, itemGroup, ['code'], {
     code: input.code,
     name: input.name,
@@ -81,6 +83,12 @@ export function saveGroup(work: Work, input: Input): { followed: number; kept: s
     defaults,
     planning,
   });
+  if (account !== input.inventoryAccount)
+    otherRooms.get().reclassify(
+      work,
+      itemsOfGroup(work, input.code).map((itemId) => ({ itemId, from: account, to: input.inventoryAccount })),
+      `group ${input.code} went from account ${account} to ${input.inventoryAccount}`,
+    );
   known.set(work, groups);
   const outcome = follow(work, input.code, groups);
   const what = before ? `changed group ${input.code}: ${outcome.followed} items follow` : `set up group ${input.code}`;

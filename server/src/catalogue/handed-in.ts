@@ -31,6 +31,8 @@ interface FromOtherRooms {
   readonly hasPriceList: (work: Work, id: number) => boolean;
   readonly accounts: (work: Work) => { id: number; code: string; name: string }[];
   readonly hasAccount: (work: Work, code: string) => boolean;
+  /** Posts what the stock of items is worth from one inventory account to another, saying why. */
+  readonly reclassify: (work: Work, changes: readonly { itemId: number; from: string; to: string }[], note: string) => void;
   readonly openAccount: (work: Work, code: string, name: string) => void;
   readonly planning: {
     /** How an item is planned, for its page. */

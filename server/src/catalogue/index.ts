@@ -41,7 +41,7 @@ export {
   workingDayAfter,
 } from './warehouses';
 export { groupsOf, givenByGroup, saveGroup } from './groups';
-export { accountsOfItem, fieldsOfItem, itemByCode, itemFacts, itemOf, usableItem } from './item-facts';
+export { accountsOfItem, fieldsOfItem, inventoryAccountOf, itemByCode, itemFacts, itemOf, itemsOfGroup, usableItem } from './item-facts';
 export { barcodesOf, itemWithBarcode, packsOf, plainBarcode } from './item-parts';
 export { itemView } from './item-view';
 export { changeItem, changePlanning, createItem, setFollows, setSellPrice, setStandard } from './items';

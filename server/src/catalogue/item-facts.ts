@@ -67,6 +67,21 @@ export function accountsOfItem(work: Work, id: number): NonNullable<ReturnType<t
   return orNotFound(accounts.one(work, { id }), 'item');
 }
 
+const accountOfGroup = query(
+  ($: { code: string }) => (db) => db.select({ account: itemGroup.inventoryAccount }).from(itemGroup).where(eq(itemGroup.code, $.code)),
+);
+const inGroup = query(($: { code: string }) => (db) => db.select({ id: item.id }).from(item).where(eq(item.groupCode, $.code)).orderBy(item.id));
+
+/** The account that the stock of a group's items is booked on. Refuses `notFound`. */
+export function inventoryAccountOf(work: Work, group: string): string {
+  return orNotFound(accountOfGroup.one(work, { code: group }), 'group').account;
+}
+
+/** The items of a group itself, without those of groups below it. */
+export function itemsOfGroup(work: Work, group: string): number[] {
+  return inGroup.all(work, { code: group }).map((each) => each.id);
+}
+
 const whole = query(
   ($: { id: number }) => (db) =>
     db

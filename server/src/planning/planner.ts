@@ -57,6 +57,7 @@ const REFRESH: Readonly<Record<DocumentKind | 'plan' | 'setup', Refresh>> = {
   payment: 'nothing',
   lateCost: 'nothing',
   revaluation: 'nothing',
+  reclassification: 'nothing',
   serialNumber: 'nothing',
   customer: 'nothing',
 };

@@ -134,3 +134,29 @@ export const revaluation = sqliteTable(
   },
   (table) => [index('revaluation_item').on(table.itemId)],
 );
+
+/** Stock whose worth went to another inventory account, because its item or its group did. */
+export const reclassification = sqliteTable('reclassification', {
+  id: integer().primaryKey(),
+  number: text().notNull().unique(),
+  date: text().notNull(),
+  /** Why, in words. */
+  note: text().notNull(),
+});
+
+export const reclassifiedItem = sqliteTable(
+  'reclassified_item',
+  {
+    id: integer().primaryKey(),
+    reclassificationId: integer()
+      .notNull()
+      .references(() => reclassification.id),
+    itemId: integer().notNull(),
+    fromAccount: text().notNull(),
+    toAccount: text().notNull(),
+    value: integer().$type<Amount>().notNull(),
+    /** The last stock move before it: what came earlier was booked on the account before. */
+    lastMove: integer().notNull(),
+  },
+  (table) => [index('reclassified_item_item').on(table.itemId, table.lastMove)],
+);

@@ -4,7 +4,7 @@ import { alias } from 'drizzle-orm/sqlite-core';
 import { item, reason, warehouse } from '../catalogue';
 import type { DocumentSpec } from '../platform/documents';
 import { takenBack } from '../platform/expressions';
-import { lateCost, relocation, revaluation, transfer } from './document-schema';
+import { lateCost, reclassification, relocation, revaluation, transfer } from './document-schema';
 import { otherRooms } from './handed-in';
 import { adjustmentPaper, transferPaper } from './papers';
 import { adjustment } from './schema';
@@ -59,6 +59,12 @@ export const storesDocuments = (): readonly DocumentSpec[] => [
     prefix: 'RV',
     facts: { number: revaluation.number, state: none, date: revaluation.date, detail: item.code },
     joins: [{ table: item, on: eq(item.id, revaluation.itemId) }],
+  },
+  {
+    kind: 'reclassification',
+    table: reclassification,
+    prefix: 'AC',
+    facts: { number: reclassification.number, state: none, date: reclassification.date, detail: reclassification.note },
   },
   {
     kind: 'lot',

@@ -28,6 +28,7 @@ import { addRow } from '../platform/rows';
 import type { Work } from '../platform/work';
 import { availableIn, balanceAt, keepBalance } from './balances';
 import { valueMove, type CostFacts, type Worth } from './costing';
+import { accountOfMove } from './reclassify';
 import { reservationsIn } from './reservations';
 import { stockMove, type HolderKind } from './schema';
 import { assertNamed, assertNowhere, lotNamed, type Tracking } from './tracking';
@@ -73,7 +74,11 @@ export function postMoves(work: Work, posting: Posting): { readonly moves: reado
   const entryId =
     'event' in posting.entry
       ? postEvent(work, posting.document, posting.date, posting.entry.event(valued), valued.map(varianceOf))
-      : takeEntryBack(work, posting, posting.entry.reverses, [...valued.map(worthDifference), ...valued.map(varianceOf)]);
+      : takeEntryBack(work, posting, posting.entry.reverses, [
+          ...valued.map(worthDifference),
+          ...valued.map(varianceOf),
+          ...valued.flatMap((move) => onAccountOfToday(work, move)),
+        ]);
   for (const move of valued) writeMove(work, posting, move, entryId);
   return { moves: valued, entryId };
 }
@@ -92,6 +97,19 @@ function worthDifference(move: ValuedMove): { inventoryAccount: string; value: A
   const said = move.value ?? move.worth;
   const difference = move.from.kind === 'stock' && move.to.kind !== 'stock' ? said - move.worth : 0;
   return { inventoryAccount: move.inventoryAccount, value: asAmount(difference) };
+}
+
+/** The contrary entry takes the account that the first move was booked on; since then its stock may have gone to another. */
+function onAccountOfToday(work: Work, move: ValuedMove): Differences {
+  const inward = move.to.kind === 'stock';
+  if (move.reversalOf === undefined || inward === (move.from.kind === 'stock')) return [];
+  const booked = accountOfMove(work, move.item, move.reversalOf, move.inventoryAccount);
+  if (booked === move.inventoryAccount) return [];
+  const said = (move.value ?? move.worth) * (inward ? 1 : -1);
+  return [
+    { inventoryAccount: booked, value: asAmount(-said) },
+    { inventoryAccount: move.inventoryAccount, value: asAmount(said) },
+  ];
 }
 
 /** What the inventory holds less than the event says: the cost beyond the standard. */

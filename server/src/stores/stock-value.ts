@@ -10,6 +10,7 @@ import { asAmountText, asOptionalNumber, asText, list, listPage, listSum, type C
 import { query } from '../platform/query';
 import type { Work } from '../platform/work';
 import { stands } from './moves';
+import { accountsLeft } from './reclassify';
 import { costPool, stockMove, worthChange } from './schema';
 
 type Asked = QueryOf<typeof api.stores.worth>;
@@ -147,9 +148,11 @@ export function stockValue(work: Work): number {
   return pools.one(work)?.value ?? 0;
 }
 
-/** What stock is worth now, by the inventory account of its items. */
+/** What stock is worth now, by the inventory account of its items; nothing for accounts that it has all gone from. */
 export function stockValueByAccount(work: Work): { readonly account: string; readonly value: number }[] {
-  return poolsByAccount.all(work);
+  const values = new Map(accountsLeft(work).map((account) => [account, 0]));
+  for (const { account, value } of poolsByAccount.all(work)) values.set(account, value);
+  return [...values].map(([account, value]) => ({ account, value })).sort((a, b) => (a.account < b.account ? -1 : 1));
 }
 
 /** Worth of goods received, less what was taken back, as the moves say it. */

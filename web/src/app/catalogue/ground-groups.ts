@@ -10,6 +10,7 @@ import { Control, disabled, entryOf } from '../ui/forms';
 import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 import { RuleTextsForm } from '../ui/rule-texts';
+import { AccountChange } from './account-change';
 import { CHOICES, givenWords } from './given-words';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { TextField } from '../ui/text-field';
@@ -75,7 +76,7 @@ function bodyOf({ parent, defaults, ...draft }: GroupDraft, version: number | nu
 
 @Component({
   selector: 't-ground-groups',
-  imports: [Control, NzButtonModule, SelectField, SelectOption, TextField, Labelled, Refused, RuleTextsForm],
+  imports: [AccountChange, Control, NzButtonModule, SelectField, SelectOption, TextField, Labelled, Refused, RuleTextsForm],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './ground-groups.html',
   styleUrl: './item-edit.page.less',

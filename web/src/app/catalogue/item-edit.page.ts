@@ -14,6 +14,7 @@ import { OwnFields } from '../ui/own-fields';
 import { Refused } from '../ui/refusal';
 import { CHOICES, givenWords } from './given-words';
 import { draftOf, inputOf, type ItemDraft, type Size } from './item-draft';
+import { AccountChange } from './account-change';
 import { ItemEditStore } from './item-edit.store';
 import { InCurrencyPipe } from '../ui/money';
 import { Leave } from '../ui/leave';
@@ -37,6 +38,7 @@ function changedParts(before: ItemDraft, after: ItemDraft): Partial<ItemDraft> {
 
 @Component({
   imports: [
+    AccountChange,
     Control,
     Tip,
     Sheet,
