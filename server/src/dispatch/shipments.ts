@@ -13,7 +13,7 @@ import { addRow, changeRow, dropRows, fetching, fetchingAll } from '../platform/
 import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { customerOrder, linesOf, orderOf } from '../selling';
-import { binsHolding, lot, proposedPieces, reservedFor, stockMove, takeNamed, trackingOf } from '../stores';
+import { binsHolding, lot, proposedPieces, reservedFor, stockMove, takeForAll, trackingOf } from '../stores';
 import { shipment, shipmentLine, shipmentPick } from './schema';
 
 const shipments = list(() => ({
@@ -218,13 +218,13 @@ function writeLines(work: Work, shipmentId: number, orderId: number, lines: Line
   dropPicks.run(work, { shipmentId });
   dropRows(work, shipmentLine, { shipmentId });
   const seen = new Set<number>();
-  lines.forEach(({ orderLineId, quantity: text, pieces: named }, index) => {
+  const named = lines.flatMap(({ orderLineId, quantity: text, pieces }, index) => {
     const field = `lines.${index}.quantity`;
     const line = ordered.find((each) => each.id === orderLineId);
     if (!line || seen.has(orderLineId)) throw new Refusal('unknownLine', 'This line does not belong to the order, or is there twice.', { field });
     seen.add(orderLineId);
     const item = itemFacts(work, line.itemId);
-    if (/^0(\.0*)?$/.test(text)) return;
+    if (/^0(\.0*)?$/.test(text)) return [];
     const quantity = atField(field, () => parsePositiveQuantity(text, item.decimals, `the quantity of ${item.code}`));
     const open = outstanding(line) - onTheWayOut(work, line.id, shipmentId);
     if (quantity > open)
@@ -233,10 +233,23 @@ function writeLines(work: Work, shipmentId: number, orderId: number, lines: Line
         most: writeQuantity(Math.max(0, open)),
       });
     const lineId = addRow(work, shipmentLine, { shipmentId, orderLineId: line.id, itemId: line.itemId, quantity });
-    if (!named || named.length === 0) return;
-    const takes = atRow(`lines.${index}`, () => takeNamed(work, line.itemId, kept.warehouseId, quantity, named, 'sell', work.today));
-    for (const { key, quantity: part } of takes)
-      addRow(work, shipmentPick, { lineId, binId: key.bin, lot: key.lot, serial: key.serial, quantity: part });
+    return pieces && pieces.length > 0 ? [{ lineId, item: line.itemId, quantity, pieces, index }] : [];
+  });
+  const takes = takeForAll(
+    work,
+    named.map(({ item, quantity, pieces, index }) => ({
+      item,
+      warehouse: kept.warehouseId,
+      quantity,
+      pieces,
+      purpose: 'sell',
+      date: work.today,
+      at: (act) => atRow(`lines.${index}`, act),
+    })),
+  );
+  named.forEach(({ lineId }, at) => {
+    for (const { key, quantity } of takes[at] ?? [])
+      addRow(work, shipmentPick, { lineId, binId: key.bin, lot: key.lot, serial: key.serial, quantity });
   });
 }
 

@@ -1,7 +1,7 @@
 /** Shipping: stock leaves at cost, and comes back at the cost it left with. */
 import { eq } from 'drizzle-orm';
-import type { ShipmentView } from '@terrace/contract';
-import { Refusal, asQuantity } from '@terrace/core';
+import type { PieceInput, ShipmentView } from '@terrace/contract';
+import { Refusal, asQuantity, writeQuantity } from '@terrace/core';
 import { itemFacts } from '../catalogue';
 import { atField } from '../platform/fields';
 import { query } from '../platform/query';
@@ -16,11 +16,10 @@ import {
   reserveFree,
   reservedFor,
   reverseMoves,
-  takeFromBins,
+  takeForAll,
   trackingOf,
   warrantyEnd,
   type MoveRequest,
-  type Take,
 } from '../stores';
 import { shipment, shipmentPick } from './schema';
 import { assertHere, shipmentLines, shipmentOf, shipmentView, type LineRecord } from './shipments';
@@ -33,18 +32,28 @@ export function ship(work: Work, id: number, version: number, date: string | und
   const order = orderOf(work, kept.orderId);
   const shippedOn = date ?? work.today;
   const lines = shipmentLines(work, id);
-  const moves = lines.flatMap((line, index): MoveRequest[] => {
-    if (itemFacts(work, line.itemId).kind !== 'stocked') return [];
-    return atField(`lines.${index}.quantity`, () =>
-      takesOf(work, line, kept.warehouseId, shippedOn).map((take) => ({
-        item: line.itemId,
-        quantity: take.quantity,
-        from: { kind: 'stock', key: take.key },
-        to: { kind: 'customer', id: order.customerId },
-        holder: { kind: 'customerOrder', id: line.orderLineId },
-      })),
-    );
-  });
+  const stocked = lines.flatMap((line, index) => (itemFacts(work, line.itemId).kind === 'stocked' ? [{ line, index }] : []));
+  const takes = takeForAll(
+    work,
+    stocked.map(({ line, index }) => ({
+      item: line.itemId,
+      warehouse: kept.warehouseId,
+      quantity: line.quantity,
+      pieces: atField(`lines.${index}.quantity`, () => namedFor(work, line)),
+      purpose: 'sell',
+      date: shippedOn,
+      at: (act) => atField(`lines.${index}.quantity`, act),
+    })),
+  );
+  const moves = stocked.flatMap(({ line }, at) =>
+    (takes[at] ?? []).map((take): MoveRequest => ({
+      item: line.itemId,
+      quantity: take.quantity,
+      from: { kind: 'stock', key: take.key },
+      to: { kind: 'customer', id: order.customerId },
+      holder: { kind: 'customerOrder', id: line.orderLineId },
+    })),
+  );
   const { entryId } = postMoves(work, {
     document: { kind: 'shipment', id, number: kept.number },
     date: shippedOn,
@@ -71,25 +80,26 @@ export function ship(work: Work, id: number, version: number, date: string | und
 const picked = query(
   ($: { lineId: number }) => (db) =>
     db
-      .select({ bin: shipmentPick.binId, lot: shipmentPick.lot, serial: shipmentPick.serial, quantity: shipmentPick.quantity })
+      .select({ lot: shipmentPick.lot, serial: shipmentPick.serial, quantity: shipmentPick.quantity })
       .from(shipmentPick)
       .where(eq(shipmentPick.lineId, $.lineId))
       .orderBy(shipmentPick.id),
 );
 
-/** What leaves for a line: the pieces that were named, else what expires first, else bin by bin. Serial numbers must be named. */
-function takesOf(work: Work, line: LineRecord, warehouse: number, date: string): Take[] {
+/**
+ * The pieces that were named for a line when it was picked, wherever in the warehouse they are by now; none where what
+ * expires first leaves. Serial numbers must be named.
+ */
+function namedFor(work: Work, line: LineRecord): PieceInput[] {
   const picks = picked.all(work, { lineId: line.id });
-  if (picks.length > 0) {
-    return picks.map(({ bin, lot, serial, quantity }) => ({
-      key: { item: line.itemId, warehouse, bin, lot, serial, state: 'available' },
-      quantity,
-    }));
-  }
-  const { code } = itemFacts(work, line.itemId);
-  if (trackingOf(work, line.itemId).tracking === 'serial')
-    throw new Refusal('serialNeeded', `Name the serial numbers of ${code} that leave: each customer's piece is known by its number.`);
-  return takeFromBins(work, line.itemId, warehouse, line.quantity, 'sell', date);
+  const serials = picks.flatMap(({ serial }) => (serial === '' ? [] : [serial]));
+  if (serials.length > 0) return [{ serials: serials.join(' ') }];
+  if (picks.length === 0 && trackingOf(work, line.itemId).tracking === 'serial')
+    throw new Refusal(
+      'serialNeeded',
+      `Name the serial numbers of ${itemFacts(work, line.itemId).code} that leave: each customer's piece is known by its number.`,
+    );
+  return picks.map(({ lot, quantity }) => ({ lot, quantity: writeQuantity(quantity) }));
 }
 
 /** A warranty begins on the day on which the piece leaves. */

@@ -9,7 +9,7 @@ import { query } from '../platform/query';
 import { addRow, changeRow, fetching, setRow } from '../platform/rows';
 import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
-import { piecesComing, postMoves, reserveFree, reverseMoves, stockOf, reservedFor, takeFromBins, takeNamed, type MoveRequest } from '../stores';
+import { piecesComing, postMoves, reserveFree, reverseMoves, stockOf, reservedFor, takeForAll, type MoveRequest } from '../stores';
 import { bookPutBack, bookTaken, componentsOf, productionOf, productionView, toTake, type ComponentRecord, type ProductionRecord } from './orders';
 import { completion, completionTake, productionOrder } from './schema';
 
@@ -37,11 +37,7 @@ export function finishProduction(work: Work, id: number, input: BodyOf<typeof ap
   const number = work.nextNumber('FIN');
   const completionId = addRow(work, completion, { number, orderId: id, date, quantity, cost: asAmount(0) });
   const document = { kind: 'completion', id: completionId, number } as const;
-  const issues = takes.flatMap(({ component, quantity: take }, index) =>
-    atField(`taken.${index}`, () =>
-      issuesOf(work, order, component, take, date, input.taken?.find((each) => each.componentId === component.id)?.pieces),
-    ),
-  );
+  const issues = issuesOf(work, order, takes, date, input.taken ?? []);
   const issued = postMoves(work, {
     document,
     date,
@@ -96,19 +92,25 @@ interface Take {
   readonly quantity: Quantity;
 }
 
+/** Components are there in sum: an item that is a component twice is wanted once, as much as both. */
 function assertThere(work: Work, order: ProductionRecord, takes: readonly Take[]): void {
-  const short = takes.flatMap(({ component, quantity }) => {
-    const item = itemFacts(work, component.itemId);
+  const items = new Map<number, { wanted: number; held: number }>();
+  for (const { component, quantity } of takes) {
+    const { wanted, held } = items.get(component.itemId) ?? { wanted: 0, held: 0 };
+    items.set(component.itemId, { wanted: wanted + quantity, held: held + reservedFor(work, 'productionOrder', component.id) });
+  }
+  const short = [...items].flatMap(([itemId, { wanted, held }]) => {
+    const item = itemFacts(work, itemId);
     if (item.kind !== 'stocked') return [];
-    const reachable = reservedFor(work, 'productionOrder', component.id) + stockOf(work, component.itemId, order.warehouseId, 'use').free;
-    return quantity > reachable
+    const reachable = held + stockOf(work, itemId, order.warehouseId, 'use').free;
+    return wanted > reachable
       ? [
           {
             code: item.code,
             unit: item.unit,
-            wanted: writeQuantity(quantity),
+            wanted: writeQuantity(wanted),
             there: writeQuantity(reachable),
-            short: writeQuantity(quantity - reachable),
+            short: writeQuantity(wanted - reachable),
           },
         ]
       : [];
@@ -122,26 +124,35 @@ function assertThere(work: Work, order: ProductionRecord, takes: readonly Take[]
   );
 }
 
-function issuesOf(
-  work: Work,
-  order: ProductionRecord,
-  component: ComponentRecord,
-  quantity: Quantity,
-  date: string,
-  pieces: readonly PieceInput[] | undefined,
-): MoveRequest[] {
-  if (itemFacts(work, component.itemId).kind !== 'stocked') return [];
-  const takes =
-    pieces && pieces.length > 0
-      ? takeNamed(work, component.itemId, order.warehouseId, quantity, pieces, 'use', date)
-      : takeFromBins(work, component.itemId, order.warehouseId, quantity, 'use', date);
-  return takes.map((take) => ({
-    item: component.itemId,
-    quantity: take.quantity,
-    from: { kind: 'stock', key: take.key },
-    to: { kind: 'production', id: order.id },
-    holder: { kind: 'productionOrder', id: component.id },
-  }));
+type Named = readonly { readonly componentId: number; readonly pieces: readonly PieceInput[] }[];
+
+/** What leaves stock for the order, all components worked out together. */
+function issuesOf(work: Work, order: ProductionRecord, takes: readonly Take[], date: string, named: Named): MoveRequest[] {
+  const stocked = takes.flatMap((take) => (itemFacts(work, take.component.itemId).kind === 'stocked' ? [take] : []));
+  const parts = takeForAll(
+    work,
+    stocked.map(({ component, quantity }) => {
+      const at = named.findIndex((each) => each.componentId === component.id);
+      return {
+        item: component.itemId,
+        warehouse: order.warehouseId,
+        quantity,
+        pieces: named[at]?.pieces,
+        purpose: 'use' as const,
+        date,
+        at: (act) => atField(at < 0 ? 'quantity' : `taken.${at}`, act),
+      };
+    }),
+  );
+  return stocked.flatMap(({ component }, at) =>
+    (parts[at] ?? []).map((take): MoveRequest => ({
+      item: component.itemId,
+      quantity: take.quantity,
+      from: { kind: 'stock', key: take.key },
+      to: { kind: 'production', id: order.id },
+      holder: { kind: 'productionOrder', id: component.id },
+    })),
+  );
 }
 
 const completionOf = fetching(completion, 'completion');

@@ -142,6 +142,16 @@ export function adjustStock(work: Work, input: Input): { id: number; number: str
   const number = work.nextNumber('ADJ');
   const { warehouseId, note } = input;
   const id = addRow(work, adjustment, { number, date, warehouseId, reason: input.reason, note });
+  const counted = new Set<string>();
+  input.lines.forEach((line, index) => {
+    if (line.newQuantity === undefined) return;
+    const place = [line.itemId, line.binId ?? 0, line.state ?? 'available', line.pieces?.[0]?.lot?.trim() ?? ''].join(' ');
+    if (counted.has(place))
+      throw new Refusal('countedTwice', 'This place is counted in a line above already: give it one new quantity.', {
+        field: `lines.${index}.newQuantity`,
+      });
+    counted.add(place);
+  });
   const moves = input.lines.flatMap((line, index) => atRow(`lines.${index}`, () => movesOf(work, input.warehouseId, id, line, date)));
   if (moves.length === 0) throw new Refusal('nothingChanges', 'Nothing would change: every line is at its new quantity already.');
   const document = { kind: 'adjustment', id, number } as const;

@@ -1,6 +1,6 @@
 /** Which pieces go: bins, lots and serial numbers in the order in which they are taken. */
 import type { PieceInput, PieceView } from '@terrace/contract';
-import { Refusal, applyChange, asQuantity, isShortDated, writeQuantity, type Quantity, type StockKey } from '@terrace/core';
+import { Refusal, applyChange, asQuantity, isShortDated, keyText, writeQuantity, type Quantity, type StockKey } from '@terrace/core';
 import { and, eq, ne, sql } from 'drizzle-orm';
 import { bin, itemFacts, warehouseOf } from '../catalogue';
 import { atField } from '../platform/fields';
@@ -73,12 +73,56 @@ export function lifeFor(work: Work, item: number, purpose: Purpose): number {
   return purpose === 'sell' ? rule.sellLife : purpose === 'use' ? rule.useLife : -Infinity;
 }
 
+/** What the lines of a document before have taken already, by place. */
+type Taken = Map<string, number>;
+
+/** What is there for a line: available stock as it is picked, less what lines before have taken. */
+function leftIn(work: Work, item: number, warehouse: number, taken: Taken): Held[] {
+  return binsHolding(work, item, warehouse).flatMap((each) => {
+    const quantity = each.quantity - (taken.get(keyText(each.key)) ?? 0);
+    return quantity > 0 ? [{ ...each, quantity: asQuantity(quantity) }] : [];
+  });
+}
+
+/** What a line of a document wants, and how its refusal is said. */
+export interface Want {
+  readonly item: number;
+  readonly warehouse: number;
+  readonly quantity: Quantity;
+  /** Lots or serial numbers that are named for it; else what expires first is taken. */
+  readonly pieces?: readonly PieceInput[] | undefined;
+  readonly purpose: Purpose;
+  readonly date: string;
+  readonly at: <T>(act: () => T) => T;
+}
+
+/**
+ * What all lines of a document take, worked out together: what is named for one line is not taken for another, and each
+ * takes from what the others leave. Refuses what {@link takeNamed} and {@link takeFromBins} refuse.
+ */
+export function takeForAll(work: Work, wants: readonly Want[]): Take[][] {
+  const taken: Taken = new Map();
+  const takes = new Map<Want, Take[]>();
+  const isNamed = ({ pieces }: Want): boolean => pieces !== undefined && pieces.length > 0;
+  for (const want of [...wants.filter(isNamed), ...wants.filter((each) => !isNamed(each))]) {
+    const { item, warehouse, quantity, pieces = [], purpose, date, at } = want;
+    const parts = at(() =>
+      isNamed(want)
+        ? takeNamed(work, item, warehouse, quantity, pieces, purpose, date, taken)
+        : takeFromBins(work, item, warehouse, quantity, purpose, date, taken),
+    );
+    for (const { key, quantity: part } of parts) taken.set(keyText(key), (taken.get(keyText(key)) ?? 0) + part);
+    takes.set(want, parts);
+  }
+  return wants.map((want) => takes.get(want) ?? []);
+}
+
 /**
  * Splits a quantity over what is there: first-expiring first, short-dated lots never. Serial numbers are left to be
  * named where `serials` says so. Refuses `notEnough`, naming item and warehouse, and `serialNeeded`.
  */
-export function takeFromBins(work: Work, item: number, warehouse: number, wanted: Quantity, purpose: Purpose = 'any', date = work.today): Take[] {
-  const held = binsHolding(work, item, warehouse);
+function takeFromBins(work: Work, item: number, warehouse: number, wanted: Quantity, purpose: Purpose, date: string, before: Taken): Take[] {
+  const held = leftIn(work, item, warehouse, before);
   const life = held.some((each) => each.expiry !== null) ? lifeFor(work, item, purpose) : 0;
   const good = held.filter((each) => life === -Infinity || !isShortDated(each.expiry, date, life));
   const taken: Take[] = [];
@@ -109,16 +153,17 @@ export function takeFromBins(work: Work, item: number, warehouse: number, wanted
  * The pieces that a document names, from wherever in the warehouse they are. Refuses `serialElsewhere`, `notEnough` of a
  * lot, and `shortDated`.
  */
-export function takeNamed(
+function takeNamed(
   work: Work,
   item: number,
   warehouse: number,
   wanted: Quantity,
   pieces: readonly PieceInput[],
-  purpose: Purpose = 'any',
-  date = work.today,
+  purpose: Purpose,
+  date: string,
+  before: Taken,
 ): Take[] {
-  const held = binsHolding(work, item, warehouse);
+  const held = leftIn(work, item, warehouse, before);
   const life = lifeFor(work, item, purpose);
   const name = namesOf(work, item, warehouse);
   const left = new Map(held.map((each) => [each, each.quantity as number]));
@@ -128,6 +173,8 @@ export function takeNamed(
       const matching = held.filter((each) => each.key.lot === piece.lot && each.key.serial === piece.serial);
       const [first] = matching;
       if (!first && piece.serial !== '') {
+        if (binsHolding(work, item, warehouse).some((each) => each.key.serial === piece.serial))
+          throw new Refusal('serialTwice', `${piece.serial} is named for two lines: there is one of it.`, { serial: piece.serial });
         const place = whereSerialIs(work, item, piece.serial);
         throw new Refusal(
           'serialElsewhere',

@@ -27,7 +27,7 @@ export { adjustStock, adjustmentView } from './adjustments';
 export { availabilityOf } from './availability';
 export { availableIn, finerStock, freeOf, onHandOf, quantityThere, reservedOf, sumOfBalances } from './balances';
 export { addEventSource, stockEvents, type StockEvent } from './events';
-export { binsHolding, lotOfBalance, proposedPieces, takeFromBins, takeNamed, type Take } from './first-expiring';
+export { binsHolding, lotOfBalance, proposedPieces, takeForAll, type Take } from './first-expiring';
 export { otherRooms as handToStores } from './handed-in';
 export { chargeLate } from './late-costs';
 export { promiseSteps } from './lot-life';

@@ -70,7 +70,9 @@ const lastMove = query(() => (db) => db.select({ id: sql<number | null>`max(${st
 export function postMoves(work: Work, posting: Posting): { readonly moves: readonly ValuedMove[]; readonly entryId: number | null } {
   assertPostingDate(work, posting.date);
   const last = lastMove.one(work)?.id ?? 0;
-  const valued = posting.moves.map((move, index) => applyMove(work, move, last + 1 + index, posting.date));
+  const asked = posting.moves.map((move) => intoItsState(work, move));
+  protectReservations(work, asked);
+  const valued = asked.map((move, index) => applyMove(work, move, last + 1 + index, posting.date));
   const entryId =
     'event' in posting.entry
       ? postEvent(work, posting.document, posting.date, posting.entry.event(valued), valued.map(varianceOf))
@@ -117,15 +119,12 @@ function varianceOf(move: ValuedMove): { inventoryAccount: string; value: Amount
   return { inventoryAccount: move.inventoryAccount, value: asAmount(-move.variance) };
 }
 
-function applyMove(work: Work, requested: MoveRequest, id: number, date: string): ValuedMove {
-  const facts = factsOf(work, requested.item);
+function applyMove(work: Work, move: MoveRequest, id: number, date: string): ValuedMove {
+  const facts = factsOf(work, move.item);
   const name = facts.code;
-  const move = intoItsState(work, requested);
   for (const place of [move.from, move.to]) if (place.kind === 'stock') assertNamed(name, facts.tracking, place.key, move.quantity);
   if (move.from.kind === 'stock' && date < work.today) assertThereSince(work, move.from.key, move.quantity, date, name);
   if (move.from.kind !== 'stock' && move.to.kind === 'stock' && move.to.key.serial !== '') assertNowhere(work, move.item, move.to.key.serial, name);
-  if (move.from.kind === 'stock' && move.from.key.state === 'available' && !staysAvailable(move))
-    protectReservations(work, move, move.from.key.warehouse, name);
   for (const { key, change } of changesOf(move)) {
     const after = applyChange(
       balanceAt(work, key),
@@ -191,14 +190,39 @@ function factsOf(work: Work, itemId: number): ItemFacts {
   return facts;
 }
 
-function protectReservations(work: Work, move: MoveRequest, warehouse: number, name: string): void {
-  const available = availableIn(work, move.item, warehouse);
-  const others = reservationsIn(work, move.item, warehouse)
-    .filter((each) => !(move.holder?.kind === each.kind && move.holder.id === each.holder))
-    .reverse()
-    .map(({ document, quantity }) => ({ document, quantity }));
-  if (move.quantity > available) applyChange(available, asQuantity(-move.quantity), name);
-  assertFree(name, move.quantity, available, others);
+/** Where a move takes what is available from, or brings it to. */
+function availableAt({ kind, ...place }: Place): number | null {
+  return kind === 'stock' && 'key' in place && place.key.state === 'available' ? place.key.warehouse : null;
+}
+
+/**
+ * What a document takes in all of what is available of an item in a warehouse, less what it brings, never comes from what
+ * others have reserved. Refuses `notEnough` and `heldByOthers`.
+ */
+function protectReservations(work: Work, moves: readonly MoveRequest[]): void {
+  const taken = new Map<string, { readonly item: number; readonly warehouse: number; readonly quantity: number }>();
+  const count = (item: number, warehouse: number | null, quantity: number): void => {
+    if (warehouse === null) return;
+    const key = `${item} ${warehouse}`;
+    taken.set(key, { item, warehouse, quantity: (taken.get(key)?.quantity ?? 0) + quantity });
+  };
+  for (const move of moves) {
+    if (staysAvailable(move)) continue;
+    count(move.item, availableAt(move.from), move.quantity);
+    count(move.item, availableAt(move.to), -move.quantity);
+  }
+  const own = new Set(moves.flatMap(({ holder }) => (holder ? [`${holder.kind} ${holder.id}`] : [])));
+  for (const { item, warehouse, quantity } of taken.values()) {
+    if (quantity <= 0) continue;
+    const name = factsOf(work, item).code;
+    const available = availableIn(work, item, warehouse);
+    const others = reservationsIn(work, item, warehouse)
+      .filter((each) => !own.has(`${each.kind} ${each.holder}`))
+      .reverse()
+      .map(({ document, quantity: held }) => ({ document, quantity: held }));
+    if (quantity > available) applyChange(available, asQuantity(-quantity), name);
+    assertFree(name, asQuantity(quantity), available, others);
+  }
 }
 
 function writeMove(work: Work, { document, date, note = '' }: Posting, move: ValuedMove, entryId: number | null): void {

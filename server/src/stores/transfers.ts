@@ -17,7 +17,7 @@ import { transfer, transferLine, transferPiece } from './document-schema';
 import type { StockEvent } from './events';
 import { postMoves, type MoveRequest } from './post-moves';
 import { dropReservation, reserveFree, reservedFor } from './reservations';
-import { binsHolding, takeFromBins, takeNamed } from './first-expiring';
+import { binsHolding, takeForAll } from './first-expiring';
 import { piecesNamed, trackingOf } from './tracking';
 import { UNDER_WAY, onTheWay, stillToMove } from './transfer-quantities';
 
@@ -134,6 +134,20 @@ export function requestTransfer(work: Work, input: BodyOf<typeof api.stores.requ
   return transferView(work, id);
 }
 
+/** The line that is named, once. Refuses `unknownLine`. */
+function lineNamed(
+  { number }: { readonly number: string },
+  lines: readonly LineRecord[],
+  given: readonly { readonly lineId: number }[],
+  index: number,
+  lineId: number,
+): LineRecord {
+  const line = lines.find((each) => each.id === lineId);
+  if (!line || given.findIndex((each) => each.lineId === lineId) < index)
+    throw new Refusal('unknownLine', `This line does not belong to ${number}, or is there twice.`, { field: `lines.${index}` });
+  return line;
+}
+
 type Shipping = BodyOf<typeof api.stores.shipTransfer>;
 
 /**
@@ -149,9 +163,8 @@ export function shipTransfer(work: Work, id: number, input: Shipping): TransferV
   const lines = linesOf(work, id);
   const given =
     input.lines ?? lines.map((line) => ({ lineId: line.id, quantity: writeQuantity(reservedFor(work, 'transfer', line.id)), pieces: undefined }));
-  const moves = given.flatMap(({ lineId, quantity: text, pieces }, index): MoveRequest[] => {
-    const line = lines.find((each) => each.id === lineId);
-    if (!line) throw new Refusal('unknownLine', `This line does not belong to ${kept.number}.`, { field: `lines.${index}` });
+  const leaving = given.flatMap(({ lineId, quantity: text, pieces }, index) => {
+    const line = lineNamed(kept, lines, given, index, lineId);
     return atField(`lines.${index}.quantity`, () => {
       const { code, decimals } = itemFacts(work, line.itemId);
       const quantity = parseQuantity(text, decimals, `the quantity of ${code}`);
@@ -159,21 +172,32 @@ export function shipTransfer(work: Work, id: number, input: Shipping): TransferV
         throw new Refusal('tooMuch', `${text} of ${code} can't ship: ${writeQuantity(line.quantity)} were asked for.`, {
           most: writeQuantity(line.quantity),
         });
-      if (quantity === 0) return [];
-      const takes =
-        pieces && pieces.length > 0
-          ? takeNamed(work, line.itemId, kept.fromId, quantity, pieces, 'any', date)
-          : takeFromBins(work, line.itemId, kept.fromId, quantity, 'any', date);
-      for (const { key: taken, quantity: part } of takes)
-        addRow(work, transferPiece, { lineId: line.id, lot: taken.lot, serial: taken.serial, quantity: part });
-      setRow(work, transferLine, line.id, { shipped: quantity });
-      return takes.map((take) => ({
+      return quantity === 0 ? [] : [{ line, quantity, pieces, index }];
+    });
+  });
+  const takes = takeForAll(
+    work,
+    leaving.map(({ line, quantity, pieces, index }) => ({
+      item: line.itemId,
+      warehouse: kept.fromId,
+      quantity,
+      pieces,
+      purpose: 'any',
+      date,
+      at: (act) => atField(`lines.${index}.quantity`, act),
+    })),
+  );
+  const moves = leaving.flatMap(({ line, quantity }, at) => {
+    setRow(work, transferLine, line.id, { shipped: quantity });
+    return (takes[at] ?? []).map((take): MoveRequest => {
+      addRow(work, transferPiece, { lineId: line.id, lot: take.key.lot, serial: take.key.serial, quantity: take.quantity });
+      return {
         item: line.itemId,
         quantity: take.quantity,
         from: { kind: 'stock', key: take.key },
         to: { kind: 'stock', key: { ...take.key, warehouse: kept.toId, bin: dock, state: 'inTransit' } },
         holder: { kind: 'transfer', id: line.id },
-      }));
+      };
     });
   });
   if (moves.length === 0) throw new Refusal('nothingToShip', `Nothing of ${kept.number} would ship: cancel it instead.`, { field: 'lines' });
@@ -213,8 +237,7 @@ export function receiveTransfer(work: Work, id: number, input: BodyOf<typeof api
     };
   };
   const moves = input.lines.flatMap(({ lineId, quantity: text, pieces }, index): MoveRequest[] => {
-    const line = lines.find((each) => each.id === lineId);
-    if (!line) throw new Refusal('unknownLine', `This line does not belong to ${kept.number}.`, { field: `lines.${index}` });
+    const line = lineNamed(kept, lines, input.lines, index, lineId);
     return atField(`lines.${index}.quantity`, () => {
       const { code, decimals } = itemFacts(work, line.itemId);
       const quantity = parseQuantity(text, decimals, `the quantity of ${code}`);
