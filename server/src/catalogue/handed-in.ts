@@ -1,5 +1,5 @@
 /** What the catalogue shows of its items and parties but other rooms know. */
-import type { SQL } from 'drizzle-orm';
+import type { SQL, SQLWrapper } from 'drizzle-orm';
 import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
 import type { ItemView } from '@terrace/contract';
 import type { Amount, Quantity, RuleTexts } from '@terrace/core';
@@ -10,10 +10,10 @@ import type { Work } from '../platform/work';
 export type FinerThan = (work: Work, unit: string, step: number) => string | undefined;
 
 interface FromOtherRooms {
-  /** All that is there of an item, in every warehouse and state, for lists. */
+  /** What is physically there of an item, in every warehouse, for lists: every state but in transit. */
   readonly onHand: (item: SQLiteColumn) => SQL<Quantity>;
-  /** What is available of an item in every warehouse and not reserved, for lists. */
-  readonly free: (item: SQLiteColumn) => SQL<Quantity>;
+  /** What is free of an item in every warehouse, for lists: available, not short-dated today, not reserved. */
+  readonly free: (item: SQLiteColumn, today: SQLWrapper) => SQL<Quantity>;
   /** Numbers of the first three documents that moved an item. */
   readonly firstMoves: (work: Work, item: number) => string[];
   readonly quantityThere: (work: Work, item: number) => Quantity;

@@ -44,7 +44,7 @@ const firstSupplier = scalar(
 );
 const ceilingWords = sql`case when ${item.discountCeiling} is null then null else printf('%g', ${item.discountCeiling} / 100.0) end`;
 
-const items = list(() => ({
+const items = list<{ today: string }>(($) => ({
   columns: {
     id: asNumber(item.id),
     code: asText(item.code),
@@ -53,7 +53,7 @@ const items = list(() => ({
     group: asText(item.groupCode),
     unit: asText(item.unitCode),
     onHand: asQuantityText(otherRooms.get().onHand(item.id)),
-    free: asQuantityText(otherRooms.get().free(item.id)),
+    free: asQuantityText(otherRooms.get().free(item.id, sql`${$.today}`)),
     sellPrice: asPriceText(item.sellPrice),
     buyPrice: asPriceText(item.buyPrice),
     standardCost: asPriceText(item.standardCost),
@@ -76,7 +76,7 @@ const items = list(() => ({
 }));
 
 export function listItems(work: Work, asked: ListQuery): AnswerOf<typeof api.catalogue.listItems> {
-  return listPage(work, items, asked, {}, { more: customColumns(work, 'item', item.id) });
+  return listPage(work, items, asked, { today: work.today }, { more: customColumns(work, 'item', item.id) });
 }
 
 type ItemInput = BodyOf<typeof api.catalogue.createItem>;

@@ -1,7 +1,7 @@
 /** Items that can stand in for one another. */
 import type { api } from '@terrace/contract';
 import type { BodyOf, ItemView } from '@terrace/contract';
-import { and, eq, not, notExists, sql } from 'drizzle-orm';
+import { and, eq, not, notExists, sql, type SQLWrapper } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/sqlite-core';
 import { Refusal, divideRounded, parsePositiveQuantity, writeQuantity } from '@terrace/core';
 import { among } from '../platform/expressions';
@@ -18,27 +18,27 @@ const RATIO_DECIMALS = 5;
 const ONE = 10n ** 5n;
 
 const other = alias(itemSubstitute, 'other');
-const facts = () => ({
+const facts = (today: SQLWrapper) => ({
   id: item.id,
   code: item.code,
   description: item.description,
   unit: item.unitCode,
   ratio: itemSubstitute.ratio,
   active: item.active,
-  free: otherRooms.get().free(item.id),
+  free: otherRooms.get().free(item.id, today),
 });
 const stated = query(
-  ($: { id: number }) => (db) =>
+  ($: { id: number; today: string }) => (db) =>
     db
-      .select({ ...facts(), bothWays: itemSubstitute.bothWays })
+      .select({ ...facts(sql`${$.today}`), bothWays: itemSubstitute.bothWays })
       .from(itemSubstitute)
       .innerJoin(item, eq(item.id, itemSubstitute.substituteId))
       .where(eq(itemSubstitute.itemId, $.id)),
 );
 const statedFromTheOtherSide = query(
-  ($: { id: number }) => (db) =>
+  ($: { id: number; today: string }) => (db) =>
     db
-      .select({ ...facts(), bothWays: itemSubstitute.bothWays })
+      .select({ ...facts(sql`${$.today}`), bothWays: itemSubstitute.bothWays })
       .from(itemSubstitute)
       .innerJoin(item, eq(item.id, itemSubstitute.itemId))
       .where(
@@ -57,10 +57,10 @@ const statedFromTheOtherSide = query(
 
 /** What can stand in for an item, with what is free of it in all warehouses. */
 export function substitutesOf(work: Work, id: number): ItemView['substitutes'] {
-  const ours = stated.all(work, { id }).map((each) => ({ ...each, ratio: writeQuantity(each.ratio) }));
+  const ours = stated.all(work, { id, today: work.today }).map((each) => ({ ...each, ratio: writeQuantity(each.ratio) }));
   // Stated from the other side: one of ours takes the reverse.
   const theirs = statedFromTheOtherSide
-    .all(work, { id })
+    .all(work, { id, today: work.today })
     .map((each) => ({ ...each, ratio: writeQuantity(Number(divideRounded(ONE * ONE, BigInt(each.ratio)))) }));
   return [...ours, ...theirs]
     .map((each) => ({ ...each, free: writeQuantity(each.free) }))

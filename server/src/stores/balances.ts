@@ -1,14 +1,15 @@
 /** Quantities on hand, as other files of the stores and lists of other rooms ask for them. */
-import { and, eq, ne, sql, type SQL } from 'drizzle-orm';
-import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
+import { and, eq, ne, sql, type SQL, type SQLWrapper } from 'drizzle-orm';
+import { alias, type SQLiteColumn } from 'drizzle-orm/sqlite-core';
 import type { Quantity, StockKey } from '@terrace/core';
 import { asQuantity } from '@terrace/core';
-import { finerIn } from '../catalogue';
-import { atLeast0, inner, scalar, total } from '../platform/expressions';
+import { finerIn, item as items } from '../catalogue';
+import { atLeast0, inner, or0, scalar, total } from '../platform/expressions';
 import { command, query } from '../platform/query';
 import { keepRow } from '../platform/rows';
 import type { Work } from '../platform/work';
 import { balance, reservation, reservedStock, stockMove } from './schema';
+import { lot } from './tracking-schema';
 
 /** The sum of an item's balances that meet a condition, for lists. */
 export function sumOfBalances(...where: readonly (SQL | undefined)[]): SQL<Quantity> {
@@ -30,12 +31,36 @@ export function reservedOf(item: SQLiteColumn, warehouse?: SQLiteColumn): SQL<Qu
   ) as SQL<Quantity>;
 }
 
-/** All that is there of an item, in every warehouse and state, for lists. */
-export const onHandOf = (item: SQLiteColumn): SQL<Quantity> => sumOfBalances(eq(balance.itemId, item));
+/** What is physically there of an item, in one warehouse or in all, for lists: every state but in transit. */
+export const onHandOf = (item: SQLiteColumn, warehouse?: SQLiteColumn): SQL<Quantity> =>
+  sumOfBalances(eq(balance.itemId, item), warehouse && eq(balance.warehouseId, warehouse), ne(balance.state, 'inTransit'));
 
-/** What is available of an item in every warehouse and not reserved, for lists. */
-export const freeOf = (item: SQLiteColumn): SQL<Quantity> =>
-  atLeast0(sql`${sumOfBalances(eq(balance.itemId, item), eq(balance.state, 'available'))} - ${reservedOf(item)}`);
+/** Whether stock of a lot is short-dated: on a day it has less than so many days left. */
+export const isShort = (today: SQLWrapper, life: SQLWrapper): SQL => sql`${lot.expiry} < date(${today}, '+' || ${life} || ' days')`;
+
+const living = alias(items, 'living_item');
+const sellLife = (item: SQLiteColumn): SQL =>
+  scalar(
+    inner
+      .select({ days: or0(living.restLifeDays) })
+      .from(living)
+      .where(eq(living.id, item)),
+  );
+
+/**
+ * What is free of an item, in one warehouse or in all, for lists: available, not short-dated on the day, not reserved.
+ * {@link stockOf} says the same of one item in one warehouse.
+ */
+export const freeOf = (item: SQLiteColumn, today: SQLWrapper, warehouse?: SQLiteColumn): SQL<Quantity> => {
+  const sellable = scalar(
+    inner
+      .select({ quantity: total(sql<number>`case when ${isShort(today, sellLife(item))} then 0 else ${balance.quantity} end`) })
+      .from(balance)
+      .leftJoin(lot, and(ne(balance.lot, sql`''`), eq(lot.itemId, balance.itemId), eq(lot.code, balance.lot)))
+      .where(and(eq(balance.itemId, item), warehouse && eq(balance.warehouseId, warehouse), eq(balance.state, 'available'))),
+  );
+  return atLeast0(sql`${sellable} - ${reservedOf(item, warehouse)}`);
+};
 
 const keyMeets = ($: StockKey): SQL | undefined =>
   and(

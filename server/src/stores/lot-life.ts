@@ -1,9 +1,10 @@
 /** Stock of lots by the day until which it may be used, and what of it will be left over. */
 import { asQuantity, lossesOf, promiseOfLots, usableUntil, type LivingStock, type PromiseStep, type Quantity } from '@terrace/core';
-import { and, eq, lt, ne, sql } from 'drizzle-orm';
+import { and, eq, ne, sql } from 'drizzle-orm';
 import { total } from '../platform/expressions';
 import { query } from '../platform/query';
 import type { Work } from '../platform/work';
+import { isShort } from './balances';
 import { stockEvents, type StockEvent } from './events';
 import { lotOfBalance } from './first-expiring';
 import { balance, type HolderKind } from './schema';
@@ -91,7 +92,7 @@ const shortDated = query(
           eq(balance.warehouseId, $.warehouse),
           eq(balance.state, 'available'),
           ne(balance.lot, sql`''`),
-          lt(lot.expiry, sql`date(${$.today}, '+' || ${$.life} || ' days')`),
+          isShort(sql`${$.today}`, sql`${$.life}`),
         ),
       ),
 );

@@ -12,6 +12,7 @@ import {
   assertFree,
   changesOf,
   contrary,
+  keyText,
   writeQuantity,
   type Amount,
   type BusinessEvent,
@@ -71,6 +72,7 @@ export function postMoves(work: Work, posting: Posting): { readonly moves: reado
   assertPostingDate(work, posting.date);
   const last = lastMove.one(work)?.id ?? 0;
   const asked = posting.moves.map((move) => intoItsState(work, move));
+  if (posting.date < work.today) assertAllThereSince(work, asked, posting.date);
   protectReservations(work, asked);
   const valued = asked.map((move, index) => applyMove(work, move, last + 1 + index, posting.date));
   const entryId =
@@ -123,7 +125,6 @@ function applyMove(work: Work, move: MoveRequest, id: number, date: string): Val
   const facts = factsOf(work, move.item);
   const name = facts.code;
   for (const place of [move.from, move.to]) if (place.kind === 'stock') assertNamed(name, facts.tracking, place.key, move.quantity);
-  if (move.from.kind === 'stock' && date < work.today) assertThereSince(work, move.from.key, move.quantity, date, name);
   if (move.from.kind !== 'stock' && move.to.kind === 'stock' && move.to.key.serial !== '') assertNowhere(work, move.item, move.to.key.serial, name);
   for (const { key, change } of changesOf(move)) {
     const after = applyChange(
@@ -167,6 +168,14 @@ const laterChanges = query(
       .groupBy(stockMove.date)
       .orderBy(desc(stockMove.date)),
 );
+
+/** What a back-dated document takes in all from each place was there since. */
+function assertAllThereSince(work: Work, moves: readonly MoveRequest[], date: string): void {
+  const taken = new Map<string, { readonly key: StockKey; readonly quantity: number }>();
+  for (const { from, quantity } of moves)
+    if (from.kind === 'stock') taken.set(keyText(from.key), { key: from.key, quantity: (taken.get(keyText(from.key))?.quantity ?? 0) + quantity });
+  for (const { key, quantity } of taken.values()) assertThereSince(work, key, asQuantity(quantity), date, factsOf(work, key.item).code);
+}
 
 /** Refuses `notEnoughThen` for a back-dated move that would leave less than nothing on any day since. */
 function assertThereSince(work: Work, key: StockKey, quantity: Quantity, date: string, name: string): void {

@@ -5,18 +5,16 @@ import type { api } from '@terrace/contract';
 import type { AnswerOf, ListQuery } from '@terrace/contract';
 import { writeQuantity, type Quantity } from '@terrace/core';
 import { bin, item, itemFacts, warehouse } from '../catalogue';
-import { atLeast0, inner, or0, scalar } from '../platform/expressions';
+import { inner, or0, scalar } from '../platform/expressions';
 import { asAmountText, asNumber, asQuantityText, asText, list, listPage } from '../platform/list';
 import { query } from '../platform/query';
 import type { Work } from '../platform/work';
-import { reservedOf, sumOfBalances } from './balances';
+import { freeOf, onHandOf, reservedOf } from './balances';
 import { lotOfBalance, pickingOrder } from './first-expiring';
 import { otherRooms } from './handed-in';
 import { balance, costPool } from './schema';
 import { lot, serialNumber } from './tracking-schema';
 import { transfersIn, transfersOut } from './transfer-quantities';
-
-const inStates = (states: SQL): SQL<Quantity> => sumOfBalances(eq(balance.itemId, item.id), eq(balance.warehouseId, warehouse.id), states);
 
 function allOf(figures: readonly ((of: SQLiteColumn, where: SQLiteColumn) => SQL<Quantity>)[]): SQL<Quantity> {
   return sql<Quantity>`${sql.join(
@@ -34,9 +32,8 @@ const isValued = exists(
     .where(poolHere),
 );
 
-const stock = list<{ warehouse?: number | undefined }>(($, has) => {
+const stock = list<{ warehouse?: number | undefined; today: string }>(($, has) => {
   const { expectedIn, expectedOut, isPlanned } = otherRooms.get();
-  const reserved = reservedOf(item.id, warehouse.id);
   return {
     columns: {
       id: asText(sql`${item.id} || '-' || ${warehouse.id}`),
@@ -46,9 +43,9 @@ const stock = list<{ warehouse?: number | undefined }>(($, has) => {
       unit: asText(item.unitCode),
       warehouseId: asNumber(warehouse.id),
       warehouse: asText(warehouse.code),
-      onHand: asQuantityText(inStates(ne(balance.state, 'inTransit'))),
-      reserved: asQuantityText(reserved),
-      free: asQuantityText(atLeast0(sql`${inStates(eq(balance.state, 'available'))} - ${reserved}`)),
+      onHand: asQuantityText(onHandOf(item.id, warehouse.id)),
+      reserved: asQuantityText(reservedOf(item.id, warehouse.id)),
+      free: asQuantityText(freeOf(item.id, sql`${$.today}`, warehouse.id)),
       expectedIn: asQuantityText(allOf([...expectedIn, transfersIn])),
       expectedOut: asQuantityText(allOf([...expectedOut, transfersOut])),
       value: asAmountText(value),
@@ -67,7 +64,7 @@ const stock = list<{ warehouse?: number | undefined }>(($, has) => {
 });
 
 export function exploreStock(work: Work, asked: ListQuery & { warehouse?: number | undefined }): AnswerOf<typeof api.stores.explore> {
-  return listPage(work, stock, asked, { warehouse: asked.warehouse });
+  return listPage(work, stock, asked, { warehouse: asked.warehouse, today: work.today });
 }
 
 const MOST_PLACES = 2000;
