@@ -168,6 +168,40 @@ export const sellingRoutes = {
     body: versioned.extend({ reason: shortText.min(1, 'Say why.') }),
     answer: orderView,
   }),
+  pricesAgain: route({
+    method: 'get',
+    path: '/selling/orders/:id/prices',
+    summary: 'What the prices of today would change of an order',
+    right: 'selling.see',
+    params: idParams,
+    answer: z.object({
+      lines: z.array(
+        z.object({
+          id: z.number(),
+          position: z.number(),
+          code: z.string(),
+          description: z.string(),
+          /** Of one unit, as agreed and as of today. */
+          from: z.string(),
+          to: z.string(),
+          /** How today's price comes about, a sentence a step. */
+          steps: z.array(z.string()),
+        }),
+      ),
+      /** The total with tax, as agreed and with all of these. */
+      from: z.string(),
+      to: z.string(),
+    }),
+  }),
+  priceAgain: route({
+    method: 'post',
+    path: '/selling/orders/:id/prices',
+    summary: 'Take the prices of today for lines of an order',
+    right: 'selling.edit',
+    params: idParams,
+    body: z.object({ version, lines: z.array(z.number()).min(1, 'Choose a line at least.') }),
+    answer: orderView,
+  }),
   invoiceOrder: route({
     method: 'post',
     path: '/selling/orders/:id/invoice',

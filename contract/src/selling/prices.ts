@@ -165,6 +165,8 @@ export const priceRoutes = {
       quantity: decimalText.default('1'),
       date: dateText.optional(),
       warehouseId: z.coerce.number().optional(),
+      /** A line of an order that is there already: it keeps the price that was agreed as long as item and quantity break stay. */
+      lineId: z.coerce.number().int().positive().optional(),
     }),
     answer: priceAnswer,
   }),

@@ -121,6 +121,8 @@ export function invoiceView(work: Work, id: number): InvoiceView {
 
 /** What is to be invoiced of an order. */
 export interface ToInvoice {
+  /** Basis points, as the order was agreed. */
+  readonly taxRate: number;
   readonly customerId: number;
   readonly order: { readonly id: number; readonly number: string };
   readonly lines: readonly {
@@ -135,9 +137,9 @@ export interface ToInvoice {
   readonly shipments: readonly number[];
 }
 
-/** Raises an invoice at the customer's terms and tax rate, posts it, and gives its number. */
-export function raiseInvoice(work: Work, { customerId, order, lines, shipments }: ToInvoice): number {
-  const { taxRate, paymentDays } = customerOf(work, customerId);
+/** Raises an invoice at the customer's terms and the order's tax, posts it, and gives its number. */
+export function raiseInvoice(work: Work, { taxRate, customerId, order, lines, shipments }: ToInvoice): number {
+  const { paymentDays } = customerOf(work, customerId);
   const totals = totalOf(lines, taxRate);
   const number = work.nextNumber('INV');
   const id = addRow(work, invoice, {

@@ -38,15 +38,20 @@ export function hasCurrency(work: Work, code: string): boolean {
   return byCode.one(work, { code }) !== undefined;
 }
 
-/** The rate of a currency on a day: the latest that is not after it. Refuses `noRate`. */
+/** The rate of a currency on a day: the latest that is not after it; `null` where there is none yet. */
+export function rateOn(work: Work, code: string, day: string): Rate | null {
+  return latestRate.one(work, { currency: code, day })?.rate ?? null;
+}
+
+/** {@link rateOn} where there must be one. Refuses `noRate`. */
 export function rateOf(work: Work, code: string, day: string): Rate {
-  const row = latestRate.one(work, { currency: code, day });
-  if (!row)
+  const rate = rateOn(work, code, day);
+  if (rate === null)
     throw new Refusal('noRate', `There is no exchange rate of ${code} for ${day}: enter one under Catalogue, Groups and units, Currencies.`, {
       currency: code,
       day,
     });
-  return row.rate;
+  return rate;
 }
 
 /** Adds or renames a currency, and with a date and a rate states what it is worth from then on. */

@@ -57,7 +57,7 @@ export {
   supplierOf,
   supplierView,
 } from './parties';
-export { booksCurrency, rateOf, saveCurrency } from './exchange-rates';
+export { booksCurrency, rateOf, rateOn, saveCurrency } from './exchange-rates';
 export { setSubstitutes, substitutesOf } from './substitutes';
 export { askedPrice, firstSupplierOf, giveUpSupplier, keepTerm, setTerm, termFields, validTerms, type BuyingTerms } from './terms';
 

@@ -2,6 +2,7 @@
 import { eq } from 'drizzle-orm';
 import type { PieceInput, ShipmentView } from '@terrace/contract';
 import { Refusal, asQuantity, writeQuantity } from '@terrace/core';
+import { isInvoiced } from '../accounts';
 import { itemFacts } from '../catalogue';
 import { atField } from '../platform/fields';
 import { query } from '../platform/query';
@@ -121,7 +122,7 @@ export function reverseShipment(work: Work, id: number, version: number): Shipme
   const ordered = linesOf(work, order.id);
   for (const line of lines) {
     const orderLine = ordered.find((each) => each.id === line.orderLineId);
-    if (orderLine && orderLine.shipped - line.quantity < orderLine.invoiced)
+    if (isInvoiced(work, id) || (orderLine && orderLine.shipped - line.quantity < orderLine.invoiced))
       throw new Refusal('invoiced', `${kept.number} is invoiced: take the invoice back first.`);
   }
   reverseMoves(work, { kind: 'shipment', id, number: kept.number }, work.today);

@@ -1,4 +1,5 @@
 /** What selling must know of shipments, which dispatch keeps, and of the plan. */
+import type { Quantity } from '@terrace/core';
 import { handedIn } from '../platform/handed-in';
 import type { Work } from '../platform/work';
 
@@ -14,6 +15,8 @@ interface FromOtherRooms {
   readonly shipmentHolding: (work: Work, orderLineId: number) => string | undefined;
   /** The shipments of an order that have left. */
   readonly shippedOf: (work: Work, orderId: number) => number[];
+  /** What went with a shipment, by line of its order. */
+  readonly linesOfShipment: (work: Work, shipmentId: number) => readonly { readonly orderLineId: number; readonly quantity: Quantity }[];
   /** What the plan says of an order; `null` where it says nothing. */
   readonly plannedOrder: (work: Work, number: string) => PlannedOrder | null;
 }

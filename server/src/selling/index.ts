@@ -16,7 +16,8 @@ import {
   listPriceLists,
   priceListView,
 } from './price-lists';
-import { explained } from './pricing';
+import { explained } from './explain-price';
+import { priceAgain, pricesAgain } from './reprice';
 
 export { sellingDocuments } from './documents';
 export { confirmOrder, reserveOrder } from './confirm';
@@ -71,6 +72,8 @@ function bindPrices(binder: Binder): void {
     (work, { params, body }) => dropPriceEntry(work, params.id, body.version),
     () => ({}),
   );
+  binder.read(selling.pricesAgain, (work, { params }) => pricesAgain(work, params.id));
+  binder.command(selling.priceAgain, (work, { params, body }) => priceAgain(work, params.id, body.version, body.lines));
   binder.read(selling.explainPrice, (work, { query }) => explained(work, query));
   binder.read(selling.previewPrices, (work, { query }) => previewPrices(work, query));
   binder.command(selling.changePrices, (work, { body }) => changePrices(work, body));

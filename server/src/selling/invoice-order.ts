@@ -1,25 +1,35 @@
-/** Invoicing what of an order has shipped. */
+/** Invoicing what of an order, or of one of its shipments, has shipped. */
 import type { InvoiceView } from '@terrace/contract';
-import { Refusal, asQuantity } from '@terrace/core';
-import { invoiceView, raiseInvoice } from '../accounts';
+import { Refusal, asQuantity, type Quantity } from '@terrace/core';
+import { invoiceView, isInvoiced, raiseInvoice } from '../accounts';
 import type { Work } from '../platform/work';
 import { otherRooms } from './handed-in';
 import { linesOf, orderOf } from './order-view';
 import { bookInvoiced } from './orders';
 
-/** Invoices what of an order has shipped and is not invoiced. Refuses `nothingToInvoice`. */
+/**
+ * Invoices what of an order has shipped and is not invoiced, or only what went with one shipment. Refuses
+ * `nothingToInvoice` and a shipment that is not of this order, has not left, or is invoiced already.
+ */
 export function invoiceOrder(work: Work, orderId: number, shipmentId: number | undefined): InvoiceView {
   const order = orderOf(work, orderId);
-  const due = linesOf(work, orderId).filter((line) => line.shipped > line.invoiced);
+  const shipped = otherRooms
+    .get()
+    .shippedOf(work, orderId)
+    .filter((each) => !isInvoiced(work, each));
+  if (shipmentId !== undefined && !shipped.includes(shipmentId))
+    throw new Refusal('nothingToInvoice', `This shipment is invoiced already, or nothing of ${order.number} has left with it.`);
+  const due = linesOf(work, orderId).flatMap(({ id: orderLineId, itemId, shipped: gone, invoiced, price, discount }) => {
+    const quantity = shipmentId === undefined ? gone - invoiced : Math.min(gone - invoiced, shippedWith(work, shipmentId, orderLineId));
+    return quantity > 0 ? [{ orderLineId, itemId, quantity: asQuantity(quantity), price, discount }] : [];
+  });
   if (due.length === 0) throw new Refusal('nothingToInvoice', `Nothing of ${order.number} has shipped that is not invoiced already.`);
-  const lines = due.map(({ id: orderLineId, itemId, shipped, invoiced, price, discount }) => ({
-    orderLineId,
-    itemId,
-    quantity: asQuantity(shipped - invoiced),
-    price,
-    discount,
-  }));
-  for (const line of lines) bookInvoiced(work, line.orderLineId, line.quantity);
-  const shipments = shipmentId === undefined ? otherRooms.get().shippedOf(work, orderId) : [shipmentId];
-  return invoiceView(work, raiseInvoice(work, { customerId: order.customerId, order, lines, shipments }));
+  for (const line of due) bookInvoiced(work, line.orderLineId, line.quantity);
+  const shipments = shipmentId === undefined ? shipped : [shipmentId];
+  return invoiceView(work, raiseInvoice(work, { customerId: order.customerId, taxRate: order.taxRate, order, lines: due, shipments }));
+}
+
+function shippedWith(work: Work, shipmentId: number, orderLineId: number): Quantity {
+  const lines = otherRooms.get().linesOfShipment(work, shipmentId);
+  return lines.find((line) => line.orderLineId === orderLineId)?.quantity ?? asQuantity(0);
 }

@@ -2,9 +2,10 @@
 import type { api } from '@terrace/contract';
 import type { BodyOf } from '@terrace/contract';
 import { Refusal, assertCeiling, givenAway, parseAskedPrice, parsePositiveQuantity, writePrice, type Quantity, type UnitPrice } from '@terrace/core';
-import { readPoints, usableItem } from '../catalogue';
+import { itemFacts, itemOf, readPoints, usableItem } from '../catalogue';
 import { atField } from '../platform/fields';
 import type { Work } from '../platform/work';
+import { stillAgreed, type AgreedLine } from './agreed-price';
 import { priceFor } from './pricing';
 
 export type OrderInput = Omit<BodyOf<typeof api.selling.createOrder>, 'confirm'>;
@@ -20,32 +21,49 @@ export interface EnteredLine {
   readonly discountReason: string;
 }
 
+/** What the lines are read against: the lines as they are, where the order is there already and its customer stays. */
+interface Before {
+  readonly lines: readonly AgreedLine[];
+  readonly agreed: boolean;
+}
+
 /** Reads the lines of an order. `day` is the one whose prices hold. */
-export function readLines(work: Work, input: OrderInput, day: string): EnteredLine[] {
+export function readLines(work: Work, input: OrderInput, day: string, before: Before = { lines: [], agreed: false }): EnteredLine[] {
   return input.lines.map((line, index) => {
     const at = (field: string): string => `lines.${index}.${field}`;
-    const item = atField(at('itemId'), () => usableItem(work, line.itemId));
+    const was = before.lines.find((each) => each.id === line.id);
+    // What is on the order already may have been given up since.
+    const item = atField(at('itemId'), () => (was?.itemId === line.itemId ? itemFacts(work, line.itemId) : usableItem(work, line.itemId)));
     if (item.kind === 'phantom')
       throw new Refusal('notSold', `${item.code} exists only inside a bill of materials: it can't be sold.`, { field: at('itemId') });
     const quantity = atField(at('quantity'), () => parsePositiveQuantity(line.quantity, item.decimals, `the quantity of ${item.code}`));
     const discount = atField(at('discount'), () => readPoints(line.discount, 'A discount'));
-    const priced = priceFor(work, { itemId: item.id, quantity, day, customerId: input.customerId, warehouseId: input.warehouseId });
     const text = line.price;
     const typed = text === undefined ? null : atField(at('price'), () => parseAskedPrice(text));
+    const requiredDate = line.requiredDate ?? input.requiredDate;
+    if (line.requiredDate !== undefined && requiredDate < work.today && requiredDate !== was?.requiredDate)
+      throw new Refusal('badDate', `${requiredDate} has passed: nothing can be delivered before today, ${work.today}.`, {
+        field: at('requiredDate'),
+      });
+    const common = { id: line.id, itemId: item.id, quantity, discount, requiredDate };
+    const asked = { day, customerId: input.customerId, warehouseId: input.warehouseId };
+    if (was && before.agreed && (typed === null || typed === was.price) && stillAgreed(work, was, common, asked)) {
+      if (discount === was.discount) return { ...common, price: was.price, priceSteps: was.priceSteps, discountReason: was.discountReason };
+      const reason = withinCeiling(work, at, item.code, itemOf(work, item.id).discountCeiling, discount, line.discountReason);
+      return { ...common, price: was.price, priceSteps: was.priceSteps, discountReason: reason };
+    }
+    const priced = priceFor(work, { ...asked, itemId: item.id, quantity });
     const price = typed ?? priced.price;
     const given = givenAway(priced.price, price, discount);
-    atField(at('discount'), () => assertCeiling(item.code, given, priced.ceiling, work.mayI('selling.exceed'), line.discountReason));
-    const steps = [...priced.steps];
-    if (price !== priced.price) steps.push(`${work.actor.name} typed ${writePrice(price)} instead of ${writePrice(priced.price)}.`);
-    return {
-      id: line.id,
-      itemId: item.id,
-      quantity,
-      price,
-      discount,
-      requiredDate: line.requiredDate ?? input.requiredDate,
-      priceSteps: steps,
-      discountReason: priced.ceiling !== null && given > priced.ceiling ? line.discountReason.trim() : '',
-    };
+    const discountReason = withinCeiling(work, at, item.code, priced.ceiling, given, line.discountReason);
+    const priceSteps = [...priced.steps];
+    if (price !== priced.price) priceSteps.push(`${work.actor.name} typed ${writePrice(price)} instead of ${writePrice(priced.price)}.`);
+    return { ...common, price, priceSteps, discountReason };
   });
+}
+
+/** Refuses more than the ceiling, but for those who may and say why; answers the reason where it took one. */
+function withinCeiling(work: Work, at: (field: string) => string, code: string, ceiling: number | null, given: number, reason: string): string {
+  atField(at('discount'), () => assertCeiling(code, given, ceiling, work.mayI('selling.exceed'), reason));
+  return ceiling !== null && given > ceiling ? reason.trim() : '';
 }

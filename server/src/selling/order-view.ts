@@ -96,7 +96,7 @@ function lineView(work: Work, row: LineRow): OrderLine {
     invoiced: writeQuantity(row.invoiced),
     cancelled: writeQuantity(row.cancelled),
     outstanding: writeQuantity(open),
-    amount: writeAmount(extend(row.quantity, row.price, row.discount)),
+    amount: writeAmount(extend(asQuantity(row.quantity - row.cancelled), row.price, row.discount)),
     covered: coverWords(row.reserved, open, row.kind === 'stocked'),
   };
 }
@@ -112,7 +112,7 @@ export function viewOf(work: Work, order: OrderRecord, customer: ReturnType<type
   const { id } = order;
   const totals = totalOf(
     rows.map((row) => ({ ...row, quantity: asQuantity(row.quantity - row.cancelled) })),
-    customer.taxRate,
+    order.taxRate,
   );
   const open = order.state === 'confirmed' || order.state === 'partShipped';
   const held = rows.map((row) => ({ outstanding: outstanding(row), reserved: row.kind === 'stocked' ? row.reserved : outstanding(row) }));

@@ -55,6 +55,7 @@ export function createOrder(work: Work, input: OrderInput): OrderView {
     number,
     orderDate: work.today,
     state: 'draft',
+    taxRate: customer.taxRate,
     total: totalOf(lines, customer.taxRate).total,
   });
   lines.forEach((line, index) => addLine(work, id, index, line));
@@ -79,8 +80,8 @@ export function changeOrder(work: Work, id: number, input: OrderInput & { versio
       field: 'customerId',
     });
   }
-  const lines = readLines(work, input, order.orderDate);
   const old = linesOf(work, id);
+  const lines = readLines(work, input, order.orderDate, { lines: old, agreed: input.customerId === order.customerId });
   for (const line of old.filter((each) => !lines.some((kept) => kept.id === each.id))) {
     if (line.shipped > 0) throw new Refusal('alreadyShipped', `Line ${line.position} has shipped in part and can't be removed.`, { field: 'lines' });
     assertNotOnShipment(work, line.id, line.position);
@@ -108,7 +109,9 @@ export function changeOrder(work: Work, id: number, input: OrderInput & { versio
     if (held > stillWanted) lowerReservation(work, 'customerOrder', existing.id, asQuantity(held - stillWanted));
     setRow(work, customerOrderLine, existing.id, { ...lineOf(line, index), cancelled: NONE });
   });
-  changeRow(work, customerOrder, id, { ...headerOf(input), total: totalOf(lines, customer.taxRate).total });
+  // What was confirmed keeps its tax; a draft takes its customer's as it is entered.
+  const taxRate = order.state === 'draft' ? customer.taxRate : order.taxRate;
+  changeRow(work, customerOrder, id, { ...headerOf(input), taxRate, total: totalOf(lines, taxRate).total });
   if (order.state !== 'draft') reserveLines(work, orderOf(work, id), lineRows(work, id));
   const custom = keepCustom(work, 'customerOrder', id, input.custom);
   const after = orderView(work, id);
@@ -142,7 +145,7 @@ export function cancelOrder(work: Work, id: number, version: number, reason: str
     work.touch('stock', line.itemId, order.number);
   }
   const left = linesOf(work, id).map((line) => ({ ...line, quantity: asQuantity(line.quantity - line.cancelled) }));
-  setRow(work, customerOrder, id, { total: totalOf(left, customerOf(work, order.customerId).taxRate).total });
+  setRow(work, customerOrder, id, { total: totalOf(left, order.taxRate).total });
   refreshOrder(work, id);
   work.record('customerOrder', id, `cancelled ${order.number}: ${reason}`);
   return orderView(work, id);

@@ -1,13 +1,8 @@
 /** What a price is and why: the entries of price lists that may hold, the costs they build on, the rates of the day. */
-import type { api } from '@terrace/contract';
-import type { AnswerOf, QueryOf } from '@terrace/contract';
 import {
   asQuantity,
   explainPrice,
   lineage,
-  parsePositiveQuantity,
-  writePoints,
-  writePrice,
   type PriceAnswer,
   type PriceBreak,
   type PriceEntry,
@@ -17,9 +12,8 @@ import {
   type UnitPrice,
 } from '@terrace/core';
 import { and, eq, isNull, or, sql } from 'drizzle-orm';
-import { askedPrice, booksCurrency, customerOf, firstSupplierOf, groupsOf, itemOf, rateOf } from '../catalogue';
+import { askedPrice, booksCurrency, customerOf, firstSupplierOf, groupsOf, itemOf, rateOn } from '../catalogue';
 import { among } from '../platform/expressions';
-import { atField } from '../platform/fields';
 import { query } from '../platform/query';
 import type { Work } from '../platform/work';
 import { stockCost } from '../stores';
@@ -150,7 +144,11 @@ export function priceFor(work: Work, asked: Asked, only?: PriceEntry): Priced {
   const entries = only ? [only] : entriesFor(work, asked, item.groupCode);
   const rates = new Map<string, Rate>();
   for (const { list } of entries)
-    if (list.currency !== books && !rates.has(list.currency)) rates.set(list.currency, rateOf(work, list.currency, asked.day));
+    if (list.currency !== books && !rates.has(list.currency)) {
+      // A list that is not used needs no rate; one that is, and has none, is refused.
+      const rate = rateOn(work, list.currency, asked.day);
+      if (rate !== null) rates.set(list.currency, rate);
+    }
   const cost = currentCost(work, asked.itemId, asked.warehouseId);
   const listPrice = item.sellPrice;
   const answer = explainPrice(
@@ -167,28 +165,4 @@ function entriesFor(work: Work, { itemId, customerId }: Asked, group: string): P
   return entriesIn
     .all(work, { itemId, groups, listId: given, customerId: customerId ?? -1, customerGroup: customer?.groupCode ?? '' })
     .map((row) => entryOf(work, row));
-}
-
-/** The answer of the price trial and of the order line in hand. */
-export function explained(work: Work, query: QueryOf<typeof api.selling.explainPrice>): AnswerOf<typeof api.selling.explainPrice> {
-  const item = itemOf(work, query.itemId);
-  const quantity = atField('quantity', () => parsePositiveQuantity(query.quantity, item.decimals, `the quantity of ${item.code}`));
-  const priced = priceFor(work, {
-    itemId: query.itemId,
-    quantity,
-    day: query.date ?? work.today,
-    customerId: query.customerId ?? null,
-    warehouseId: query.warehouseId,
-  });
-  return {
-    price: writePrice(priced.price),
-    stated: writePrice(priced.stated),
-    currency: priced.currency,
-    list: priced.entry ? { id: priced.entry.list.id, code: priced.entry.list.code } : null,
-    steps: [...priced.steps],
-    listPrice: writePrice(priced.listPrice),
-    cost: writePrice(priced.cost),
-    margin: priced.margin === null ? '' : writePoints(priced.margin),
-    ceiling: priced.ceiling === null ? null : writePoints(priced.ceiling),
-  };
 }

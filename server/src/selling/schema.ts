@@ -1,3 +1,4 @@
+import { sql } from 'drizzle-orm';
 import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { Amount, CustomerOrderState, Quantity, UnitPrice } from '@terrace/core';
 import { customer, item, warehouse } from '../catalogue';
@@ -21,6 +22,10 @@ export const customerOrder = sqliteTable(
     /** True while anything of it is still to be done. */
     open: integer({ mode: 'boolean' }).notNull().default(true),
     note: text().notNull(),
+    /** Basis points: the customer's when it was last entered as a draft; it stays when theirs changes. */
+    taxRate: integer()
+      .notNull()
+      .default(sql`0`),
     total: integer().$type<Amount>().notNull(),
     version: integer().notNull().default(1),
   },

@@ -73,19 +73,34 @@ export const OrderEntryStore = signalStore(
         tap((found) => patchState(store, found)),
       ),
     );
-    const price = rxMethod<{ at: number; item: number; quantity: string; customer: number; warehouse: number; date: string | undefined }>(
+    const price = rxMethod<{
+      at: number;
+      item: number;
+      quantity: string;
+      customer: number;
+      warehouse: number;
+      date: string | undefined;
+      line: number | undefined;
+    }>(
       pipe(
         debounceTime(SETTLE_MS),
-        switchMap(({ at, item, quantity, customer, warehouse, date }) =>
+        switchMap(({ at, item, quantity, customer, warehouse, date, line: lineId }) =>
           client
             .call(api.selling.explainPrice, {
-              query: { itemId: item, quantity, warehouseId: warehouse, ...(customer > 0 ? { customerId: customer } : {}), ...(date ? { date } : {}) },
+              query: {
+                itemId: item,
+                quantity,
+                warehouseId: warehouse,
+                ...(customer > 0 ? { customerId: customer } : {}),
+                ...(date ? { date } : {}),
+                ...(lineId === undefined ? {} : { lineId }),
+              },
             })
             .pipe(
               tap((priced) => {
                 patchState(store, { priced });
                 const line = store.lines()[at];
-                // A price that nobody typed is the lists'.
+                // A price that nobody typed is the lists', or what was agreed.
                 if (line?.item?.id === item && line.typed !== true && line.price !== priced.price)
                   patchState(store, ({ lines }) => ({ lines: lines.map((each, index) => (index === at ? { ...each, price: priced.price } : each)) }));
               }),
@@ -111,6 +126,7 @@ export const OrderEntryStore = signalStore(
         customer: store.customerId(),
         warehouse: store.warehouseId(),
         date: store.order()?.orderDate,
+        line: line.id,
       });
       ngrx.dispatch(focusActions.point({ itemId: line.item.id, warehouseId: store.warehouseId() }));
     };
@@ -174,7 +190,6 @@ export const OrderEntryStore = signalStore(
                 price: line.price,
                 discount: line.discount,
                 date: line.requiredDate === order.requiredDate ? '' : line.requiredDate,
-                typed: true,
                 reason: line.discountReason,
               })),
             }),

@@ -1,5 +1,5 @@
 /** A customer order: its lines with their coverage, and what can be done with it now. */
-import { ChangeDetectionStrategy, Component, computed, inject, input, numberAttribute } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, numberAttribute, signal } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
@@ -15,6 +15,7 @@ import { LineCell, Lines, type LineColumn } from '../ui/lines';
 import { InCurrencyPipe } from '../ui/money';
 import { Tip } from '../ui/tip';
 import { OrderStore, isOpen } from './order.store';
+import { PriceAgain } from './price-again';
 
 const isLate = (line: OrderLine): boolean => line.promiseDate !== null && line.promiseDate > line.requiredDate;
 
@@ -26,7 +27,7 @@ function promisedWords(order: OrderView): string {
 
 @Component({
   selector: 't-order-panel',
-  imports: [Fold, NzButtonModule, NzPopoverModule, Tip, DocumentFrame, GroupedPipe, InCurrencyPipe, LineCell, Lines, RouterLink],
+  imports: [Fold, PriceAgain, NzButtonModule, NzPopoverModule, Tip, DocumentFrame, GroupedPipe, InCurrencyPipe, LineCell, Lines, RouterLink],
   providers: [OrderStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './order-panel.html',
@@ -43,6 +44,8 @@ export class OrderPanel {
     (order) => order.warehouseId,
     ({ lines }) => (lines.find((line) => line.covered !== 'all reserved' && line.covered !== 'done') ?? lines[0])?.itemId,
   );
+  /** Whether the prices of today are looked at. */
+  protected readonly pricing = signal(false);
   protected readonly facts = computed((): readonly Fact[] => {
     const order = this.store.record();
     if (!order) return [];
@@ -95,6 +98,7 @@ export class OrderPanel {
         shown: open && order.ready !== 'all' && confirms,
         act: () => this.store.perform(api.selling.reserveOrder, { params: { id } }),
       },
+      { words: 'Price it again …', shown: cancellable && edits && this.wide(), act: () => this.pricing.set(true) },
       { words: 'Change', shown: cancellable && edits, page: ['/selling/orders', id, 'change'] },
       {
         words: `Cancel ${state === 'partShipped' ? 'the rest' : 'the order'}`,
@@ -136,6 +140,11 @@ export class OrderPanel {
   private confirm(allOrNothing: boolean): void {
     const version = this.store.record()?.version ?? 0;
     this.store.perform(api.selling.confirmOrder, { params: { id: this.id() }, body: { version, allOrNothing } });
+  }
+
+  protected priceAgain(lines: number[]): void {
+    this.pricing.set(false);
+    this.store.perform(api.selling.priceAgain, { params: { id: this.id() }, body: { version: this.store.record()?.version ?? 0, lines } });
   }
 
   private ship(): void {
