@@ -22,6 +22,7 @@ export * from './platform';
 export * from './production';
 export * from './selling';
 export * from './stores';
+export * from './views';
 
 /** Every route, by room. */
 export const api = {

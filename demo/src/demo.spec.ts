@@ -5,7 +5,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { api, type AnyRoute, type ProblemDetails } from '@terrace/contract';
+import { VIEWS, api, viewFilter, type AnyRoute, type ListFilter, type ProblemDetails, type TodayView } from '@terrace/contract';
+import { addDays } from '@terrace/core';
 import { openTerrace, type Terrace } from '@terrace/server';
 import { PASSWORD, buildDemo } from './index';
 
@@ -26,13 +27,15 @@ let terrace: Terrace;
 let server: Server;
 let base: string;
 let cookie = '';
+/** The day on which it is looked at. */
+let day = TODAY;
 
 beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'terrace-demo-'));
   await buildDemo(folder, migrationsFolder, TODAY);
   terrace = openTerrace(
     { port: 0, host: '127.0.0.1', dataFolder: folder, today: TODAY, logLevel: 'silent' },
-    { migrationsFolder, webFolder: null, clock: { today: () => TODAY, now: () => `${TODAY}T09:00:00.000Z` }, checkAnswers: true, planHere: true },
+    { migrationsFolder, webFolder: null, clock: { today: () => day, now: () => `${day}T09:00:00.000Z` }, checkAnswers: true, planHere: true },
   );
   server = createServer(terrace.app);
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
@@ -346,5 +349,46 @@ describe('the demo company', () => {
     expect(await statesOf('/stores/transfers')).toEqual(expect.arrayContaining(['requested', 'shipped', 'received']));
     expect(await statesOf('/dispatch/shipments')).toEqual(expect.arrayContaining(['picking', 'shipped']));
     expect(await statesOf('/selling/invoices')).toEqual(expect.arrayContaining(['open', 'paid']));
+  });
+});
+
+describe('a figure on Today', () => {
+  /** The list that a page shows, and its views. */
+  const LISTS: Readonly<Record<string, { readonly route: AnyRoute; readonly views?: keyof typeof VIEWS }>> = {
+    '/selling': { route: api.selling.listOrders, views: 'orders' },
+    '/dispatch': { route: api.dispatch.listShipments, views: 'shipments' },
+    '/buying': { route: api.buying.listPurchases, views: 'purchases' },
+    '/production': { route: api.production.listProduction, views: 'production' },
+    '/stores/transfers': { route: api.stores.listTransfers, views: 'transfers' },
+    '/accounts': { route: api.accounts.listInvoices, views: 'invoices' },
+    '/planning': { route: api.planning.listSuggestions },
+  };
+
+  /** How many a link shows, asked as the page asks. */
+  async function shownBy(link: string): Promise<number> {
+    const { pathname, searchParams } = new URL(link, 'http://terrace.example');
+    const list = LISTS[pathname];
+    if (!list) throw new RangeError(`nothing is known of ${link}`);
+    const filter: ListFilter = list.views ? viewFilter(list.views, searchParams.get('view') ?? 'all') : {};
+    const within = searchParams.get('within');
+    const answer = await ask(list.route.path, { limit: 1, filter: JSON.stringify(filter), ...(within === null ? {} : { within, ignored: 'no' }) });
+    return ((await answer.json()) as Page).total;
+  }
+
+  it('is as many as the list that it opens shows, on every day of a fortnight', async () => {
+    const seen = new Map<string, number>();
+    for (let days = 0; days < 14; days += 1) {
+      day = addDays(TODAY, days);
+      const { waiting } = (await (await ask('/today')).json()) as TodayView;
+      for (const { key, count, urgent, link, first } of waiting) {
+        expect([day, key, count]).toEqual([day, key, await shownBy(link)]);
+        expect(urgent).toBeLessThanOrEqual(count);
+        expect(first).toHaveLength(Math.min(3, count));
+        seen.set(key, Math.max(count, seen.get(key) ?? 0));
+      }
+    }
+    day = TODAY;
+    // There is something of nearly everything to count.
+    expect([...seen].filter(([, most]) => most > 0).length).toBeGreaterThan(7);
   });
 });

@@ -3,7 +3,7 @@ import { asQuantity } from '@terrace/core';
 import { accountName, accountsDocuments, allAccounts, handToAccounts, openAccount, owesOn } from './accounts';
 import { buyingDocuments, buyingEvents, finerPurchases, openPurchasesOf, openPurchasesWith, orderedIn, receiptNumber, receiptOf } from './buying';
 import { catalogueDocuments, handToCatalogue } from './catalogue';
-import { dispatchDocuments, shipmentHolding, shipmentLines, shippedOf } from './dispatch';
+import { dispatchDocuments, onShipment, shipmentHolding, shipmentLines, shippedOf } from './dispatch';
 import { finerRules, followRules, isPlanned, plainTexts, planAs, plannedOrder, planningEvents, ruleGiven, ruleOf, rulesOf } from './planning';
 import { collectDocuments } from './platform/documents';
 import {
@@ -94,7 +94,7 @@ export function registerRooms(): void {
     },
     invoicesChanged: refreshOrder,
   });
-  handToSelling.give({ shipmentHolding, shippedOf, linesOfShipment: shipmentLines, plannedOrder });
+  handToSelling.give({ onShipment, shipmentHolding, shippedOf, linesOfShipment: shipmentLines, plannedOrder });
   handToProduction.give({ leadDays: (work, item, warehouse) => ruleOf(work, item, warehouse)?.leadDays ?? 0 });
   for (const source of [sellingEvents, buyingEvents, productionEvents, transferEvents, planningEvents]) addEventSource(source);
   for (const documents of [

@@ -42,6 +42,8 @@ export const orderLine = z.object({
   discount: z.string(),
   requiredDate: z.string(),
   promiseDate: z.string().nullable(),
+  /** Whether something of it is still to ship and its day has passed, or it is promised later than wanted, or not at all. */
+  late: z.boolean(),
   reserved: z.string(),
   shipped: z.string(),
   invoiced: z.string(),
@@ -68,6 +70,8 @@ export const orderView = z.object({
   requiredDate: z.string(),
   /** What the plan says of it; `null` where it says nothing. */
   planned: z.object({ ready: z.string().nullable(), endangered: z.boolean() }).nullable(),
+  /** Whether one of its lines is late. */
+  late: z.boolean(),
   promiseDate: z.string().nullable(),
   warehouseId: z.number(),
   warehouse: z.string(),

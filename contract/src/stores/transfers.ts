@@ -15,10 +15,12 @@ export const transferRow = z.object({
   shipDate: z.string(),
   dueDate: z.string(),
   carrier: z.string(),
+  /** Whether its day to ship, or to arrive, has passed. */
+  late: z.boolean(),
   lines: z.number(),
   inTransit: z.string(),
 });
-export const transferView = transferRow.omit({ lines: true }).extend({
+export const transferView = transferRow.omit({ lines: true, late: true }).extend({
   fromId: z.number(),
   toId: z.number(),
   date: z.string(),

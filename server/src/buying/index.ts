@@ -4,7 +4,7 @@ import { approvePurchase, cancelPurchase, changePurchase, createPurchase, listPu
 import { receiveGoods, reverseReceipt } from './receipts';
 
 export { buyingDocuments } from './documents';
-export { approvePurchase, cancelPurchase, createPurchase, purchaseView, sendPurchase } from './orders';
+export { approvePurchase, cancelPurchase, createPurchase, listPurchases, purchaseView, sendPurchase } from './orders';
 export { IS_EXPECTED, buyingEvents, finerPurchases, openPurchasesOf, openPurchasesWith, orderedIn, stillToCome } from './events';
 export { receiptNumber, receiptOf, receiveGoods, reverseReceipt } from './receipts';
 export { cancelPurchaseLine, redatePurchaseLine } from './redate';

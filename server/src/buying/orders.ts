@@ -1,5 +1,5 @@
 /** Purchase orders: entering, approving, sending, cancelling. */
-import { and, desc, eq, exists, inArray, lt, not, sql } from 'drizzle-orm';
+import { and, desc, eq, exists, inArray, lt, lte, not, sql, type SQL } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/sqlite-core';
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type BodyOf, type ListQuery, type PurchaseView } from '@terrace/contract';
@@ -61,6 +61,14 @@ const progress = scalar(
     .where(itsLines),
 );
 
+const hasLineDue = (day: SQL, compared: typeof lt): SQL =>
+  sql`${inArray(purchaseOrder.state, ['draft', 'approved', 'sent', 'partReceived'])} and ${exists(
+    inner
+      .select({ one: sql`1` })
+      .from(line)
+      .where(and(itsLines, not(isComplete), compared(line.dueDate, day))),
+  )}`;
+
 const purchases = list(($: { today: string }) => ({
   columns: {
     id: asNumber(purchaseOrder.id),
@@ -72,14 +80,9 @@ const purchases = list(($: { today: string }) => ({
     dueDate: asText(nextDue),
     lines: asNumber(countOf(line, itsLines)),
     progress: asText(progress),
-    late: asFlag(
-      sql`${inArray(purchaseOrder.state, ['sent', 'partReceived'])} and ${exists(
-        inner
-          .select({ one: sql`1` })
-          .from(line)
-          .where(and(itsLines, not(isComplete), lt(line.dueDate, $.today))),
-      )}`,
-    ),
+    // What is not sent yet comes no sooner for that.
+    late: asFlag(hasLineDue(sql`${$.today}`, lt)),
+    due: asFlag(hasLineDue(sql`date(${$.today}, '+7 days')`, lte)),
     total: asAmountText(purchaseOrder.total),
   },
   from: purchaseOrder,

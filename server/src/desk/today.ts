@@ -1,272 +1,229 @@
 /** Today: what waits for this person, and a few figures with their trend. */
-import { and, eq, exists, gt, inArray, isNull, lt, lte, min, ne, not, notExists, or, sql, type SQL } from 'drizzle-orm';
-import type { Right, TodayView } from '@terrace/contract';
+import { and, gt, lte, ne, notInArray, sql } from 'drizzle-orm';
+import { viewFilter, type ListFilter, type ListQuery, type Right, type TodayView } from '@terrace/contract';
 import { addDays, writeAmount } from '@terrace/core';
-import { invoice } from '../accounts';
-import { purchaseOrder, purchaseOrderLine, stillToCome } from '../buying';
-import { customer, item, supplier } from '../catalogue';
-import { shipment } from '../dispatch';
-import { suggestion } from '../planning';
-import { entriesOf, flag, inner, total } from '../platform/expressions';
+import { invoice, listInvoices } from '../accounts';
+import { listPurchases } from '../buying';
+import { listShipments } from '../dispatch';
+import { listSuggestions } from '../planning';
+import { entriesOf, total } from '../platform/expressions';
 import { query, type Query } from '../platform/query';
 import type { Work } from '../platform/work';
-import { productionOrder } from '../production';
-import { IN_WORK, customerOrder, customerOrderLine, stillToShip } from '../selling';
-import { reservation, stockMove, worthChange } from '../stores';
+import { listProduction } from '../production';
+import { customerOrder, listOrders } from '../selling';
+import { isReceived, listTransfers, receivedWorth, stockMove, worthChange } from '../stores';
 
 const FIRST = 3;
 const TREND_WEEKS = 8;
 
 type Waiting = TodayView['waiting'][number];
 
-/** Something that waits; the most urgent come first. */
-interface WaitingRow {
-  readonly id: number;
-  readonly text: string;
-  readonly detail: string;
-  readonly date: string | null;
-  readonly urgent: boolean;
+interface Asked {
+  readonly filter: ListFilter;
+  readonly sort?: string;
+  readonly limit: number;
 }
 
+/** Something that waits: a view of a list, counted as the list that it opens counts it. */
 interface Source {
   readonly key: string;
   readonly right: Right;
   readonly label: string;
   readonly link: string;
+  readonly filter: ListFilter;
+  readonly sort?: string;
   readonly urgentWord: string;
-  /** Whether the rows are those of the kept plan. */
-  readonly inPlan?: true;
-  readonly rows: Query<{ today: string }, WaitingRow>;
-  readonly page: string;
+  /** What of them is urgent. */
+  readonly urgent: (today: string) => ListFilter;
+  /** Rows and how many there are in all. */
+  readonly list: (work: Work, asked: Asked) => { readonly rows: readonly Waiting['first'][number][]; readonly total: number };
 }
 
-type Day = { today: string };
-const inDays = (today: string, days: number): SQL => sql`date(${today}, ${`${days >= 0 ? '+' : ''}${days} days`})`;
+const YES = { op: 'equals', value: 'true' } as const;
+const before = (field: string, day: string): ListFilter => ({ [field]: { op: 'atMost', value: addDays(day, -1) } });
+const through = (field: string, day: string): ListFilter => ({ [field]: { op: 'atMost', value: day } });
 
-const ordersWhere = (urgent: ($: Day) => SQL, where: ($: Day) => SQL | undefined) =>
-  query(
-    ($: Day) => (db) =>
-      db
-        .select({
-          id: customerOrder.id,
-          text: customerOrder.number,
-          detail: customer.name,
-          date: customerOrder.requiredDate,
-          urgent: flag(urgent($)),
-        })
-        .from(customerOrder)
-        .innerJoin(customer, eq(customer.id, customerOrder.customerId))
-        .where(where($))
-        .orderBy(customerOrder.requiredDate),
-  );
+/** A list of documents, each with its page. */
+function documents<Row extends { readonly id: number; readonly number: string }>(
+  list: (work: Work, asked: ListQuery) => { readonly rows: readonly Row[]; readonly total: number },
+  page: string,
+  detail: (row: Row) => string,
+  date: (row: Row) => string | null,
+): Source['list'] {
+  return (work, asked) => {
+    const { rows, total: all } = list(work, queryOf(asked));
+    return { total: all, rows: rows.map((row) => ({ text: row.number, detail: detail(row), date: date(row) ?? '', link: `${page}/${row.id}` })) };
+  };
+}
 
-const shortLine = inner
-  .select({ one: sql`1` })
-  .from(customerOrderLine)
-  .innerJoin(item, eq(item.id, customerOrderLine.itemId))
-  .leftJoin(reservation, and(eq(reservation.holderKind, 'customerOrder'), eq(reservation.holderId, customerOrderLine.id)))
-  .where(and(eq(customerOrderLine.orderId, customerOrder.id), eq(item.kind, 'stocked'), sql`coalesce(${reservation.quantity}, 0) < ${stillToShip}`));
-const HAS_NOT_LEFT = inArray(shipment.state, ['draft', 'picking']);
-const openShipment = inner
-  .select({ one: sql`1` })
-  .from(shipment)
-  .where(and(eq(shipment.orderId, customerOrder.id), HAS_NOT_LEFT));
+function queryOf({ filter, sort, limit }: Asked): ListQuery {
+  return { offset: 0, limit, filter: JSON.stringify(filter), ...(sort === undefined ? {} : { sort }) };
+}
 
-const willBeLate = ordersWhere(
-  ($) => lt(customerOrder.requiredDate, $.today),
-  ($) =>
-    and(IN_WORK, or(lt(customerOrder.requiredDate, $.today), sql`coalesce(${customerOrder.promiseDate}, '9999') > ${customerOrder.requiredDate}`)),
+const orders = documents(
+  listOrders,
+  '/selling/orders',
+  (row) => row.customer,
+  (row) => row.requiredDate,
 );
-const readyToShip = ordersWhere(
-  ($) => lte(customerOrder.requiredDate, $.today),
-  () => and(IN_WORK, notExists(shortLine), not(exists(openShipment))),
-);
-const toConfirm = ordersWhere(
-  ($) => lte(customerOrder.requiredDate, inDays($.today, 7)),
-  () => eq(customerOrder.state, 'draft'),
-);
-const toPick = query(
-  (_: Day) => (db) =>
-    db
-      .select({ id: shipment.id, text: shipment.number, detail: customer.name, date: shipment.date, urgent: flag(eq(shipment.state, 'picking')) })
-      .from(shipment)
-      .innerJoin(customerOrder, eq(customerOrder.id, shipment.orderId))
-      .innerJoin(customer, eq(customer.id, customerOrder.customerId))
-      .where(HAS_NOT_LEFT)
-      .orderBy(shipment.id),
-);
-const toPlace = query(
-  ($: Day) => (db) =>
-    db
-      .select({
-        id: suggestion.id,
-        text: sql<string>`${suggestion.code} || ' ' || ${suggestion.quantity} || ' ' || ${suggestion.unit}`,
-        detail: suggestion.kind,
-        date: suggestion.placeBy,
-        urgent: flag(gt(suggestion.daysLate, 0)),
-      })
-      .from(suggestion)
-      .where(and(isNull(suggestion.ignoredUntil), lte(suggestion.placeBy, inDays($.today, 7))))
-      .orderBy(sql`${suggestion.daysLate} desc`, suggestion.placeBy),
-);
-const toApprove = query(
-  ($: Day) => (db) =>
-    db
-      .select({
-        id: purchaseOrder.id,
-        text: purchaseOrder.number,
-        detail: supplier.name,
-        date: purchaseOrder.orderDate,
-        urgent: flag(
-          exists(
-            db
-              .select({ one: sql`1` })
-              .from(purchaseOrderLine)
-              .where(and(eq(purchaseOrderLine.orderId, purchaseOrder.id), lte(purchaseOrderLine.dueDate, inDays($.today, 7)))),
-          ),
-        ),
-      })
-      .from(purchaseOrder)
-      .innerJoin(supplier, eq(supplier.id, purchaseOrder.supplierId))
-      .where(eq(purchaseOrder.state, 'draft'))
-      .orderBy(purchaseOrder.id),
-);
-const firstDue = min(purchaseOrderLine.dueDate);
-const toReceive = query(
-  ($: Day) => (db) =>
-    db
-      .select({
-        id: purchaseOrder.id,
-        text: purchaseOrder.number,
-        detail: supplier.name,
-        date: firstDue,
-        urgent: flag(sql`${firstDue} < ${$.today}`),
-      })
-      .from(purchaseOrder)
-      .innerJoin(supplier, eq(supplier.id, purchaseOrder.supplierId))
-      .innerJoin(purchaseOrderLine, eq(purchaseOrderLine.orderId, purchaseOrder.id))
-      .where(and(inArray(purchaseOrder.state, ['sent', 'partReceived']), gt(stillToCome, sql`0`), lte(purchaseOrderLine.dueDate, inDays($.today, 7))))
-      .groupBy(purchaseOrder.id)
-      .orderBy(firstDue),
-);
-const toMake = query(
-  ($: Day) => (db) =>
-    db
-      .select({
-        id: productionOrder.id,
-        text: productionOrder.number,
-        detail: item.description,
-        date: productionOrder.dueDate,
-        urgent: flag(lt(productionOrder.dueDate, $.today)),
-      })
-      .from(productionOrder)
-      .innerJoin(item, eq(item.id, productionOrder.itemId))
-      .where(
-        or(
-          and(eq(productionOrder.state, 'draft'), lte(productionOrder.startDate, inDays($.today, 2))),
-          and(inArray(productionOrder.state, ['released', 'running']), lte(productionOrder.dueDate, inDays($.today, 2))),
-        ),
-      )
-      .orderBy(productionOrder.dueDate),
-);
-const toBePaid = query(
-  ($: Day) => (db) =>
-    db
-      .select({
-        id: invoice.id,
-        text: invoice.number,
-        detail: customer.name,
-        date: invoice.dueDate,
-        urgent: flag(lt(invoice.dueDate, inDays($.today, -30))),
-      })
-      .from(invoice)
-      .innerJoin(customer, eq(customer.id, invoice.customerId))
-      .where(and(eq(invoice.state, 'open'), lt(invoice.dueDate, $.today)))
-      .orderBy(invoice.dueDate),
+const purchases = documents(
+  listPurchases,
+  '/buying/orders',
+  (row) => row.supplier,
+  (row) => row.dueDate,
 );
 
 const SOURCES: readonly Source[] = [
   {
     key: 'endangered',
     right: 'selling.see',
-    label: 'Orders that will be late',
+    label: 'Orders that are late, or promised too late',
     link: '/selling?view=late',
+    filter: viewFilter('orders', 'late'),
+    sort: 'requiredDate',
     urgentWord: 'wanted already',
-    page: '/selling/orders',
-    rows: willBeLate,
+    urgent: (today) => before('requiredDate', today),
+    list: orders,
   },
   {
     key: 'ship',
     right: 'dispatch.see',
     label: 'Orders ready to ship',
     link: '/selling?view=ready',
+    filter: viewFilter('orders', 'ready'),
+    sort: 'requiredDate',
     urgentWord: 'wanted by today',
-    page: '/selling/orders',
-    rows: readyToShip,
+    urgent: (today) => through('requiredDate', today),
+    list: orders,
   },
   {
     key: 'pick',
     right: 'dispatch.see',
     label: 'Shipments to pick',
-    link: '/dispatch',
+    link: '/dispatch?view=pick',
+    filter: viewFilter('shipments', 'pick'),
+    sort: 'id',
     urgentWord: 'being picked',
-    page: '/dispatch/shipments',
-    rows: toPick,
+    urgent: () => ({ state: { op: 'equals', value: 'picking' } }),
+    list: documents(
+      listShipments,
+      '/dispatch/shipments',
+      (row) => row.customer,
+      (row) => row.date,
+    ),
   },
   {
     key: 'confirm',
     right: 'selling.confirm',
     label: 'Orders to confirm',
     link: '/selling?view=drafts',
-    urgentWord: 'wanted this week',
-    page: '/selling/orders',
-    rows: toConfirm,
+    filter: viewFilter('orders', 'drafts'),
+    sort: 'requiredDate',
+    urgentWord: 'wanted within a week',
+    urgent: (today) => through('requiredDate', addDays(today, 7)),
+    list: orders,
   },
   {
     key: 'plan',
     right: 'planning.see',
-    label: 'Suggestions to place this week',
-    link: '/planning',
+    label: 'Suggestions to place within a week',
+    link: '/planning?within=7',
+    filter: {},
     urgentWord: 'come too late',
-    page: '/planning',
-    inPlan: true,
-    rows: toPlace,
+    urgent: () => ({ daysLate: { op: 'atLeast', value: '1' } }),
+    list: (work, asked) => {
+      const { rows, total: all } = listSuggestions(work, { ...queryOf(asked), ignored: 'no', within: 7 });
+      return {
+        total: all,
+        rows: rows.map((row) => ({
+          text: `${row.code} ${row.quantity} ${row.unit}`,
+          detail: row.kind,
+          date: row.placeBy,
+          link: '/planning?within=7',
+        })),
+      };
+    },
   },
   {
     key: 'approve',
     right: 'buying.approve',
     label: 'Purchase orders to approve',
     link: '/buying?view=drafts',
-    urgentWord: 'due this week',
-    page: '/buying/orders',
-    rows: toApprove,
+    filter: viewFilter('purchases', 'drafts'),
+    sort: 'dueDate',
+    urgentWord: 'due within a week or overdue',
+    urgent: () => ({ due: YES }),
+    list: purchases,
+  },
+  {
+    key: 'send',
+    right: 'buying.edit',
+    label: 'Purchase orders to send',
+    link: '/buying?view=send',
+    filter: viewFilter('purchases', 'send'),
+    sort: 'dueDate',
+    urgentWord: 'overdue before they were sent',
+    urgent: () => ({ late: YES }),
+    list: purchases,
   },
   {
     key: 'receive',
     right: 'buying.receive',
-    label: 'Deliveries due this week',
-    link: '/buying?view=open',
+    label: 'Deliveries overdue or due within a week',
+    link: '/buying?view=due',
+    filter: viewFilter('purchases', 'due'),
+    sort: 'dueDate',
     urgentWord: 'overdue',
-    page: '/buying/orders',
-    rows: toReceive,
+    urgent: () => ({ late: YES }),
+    list: purchases,
+  },
+  {
+    key: 'transfers',
+    right: 'stores.adjust',
+    label: 'Transfers to ship or receive',
+    link: '/stores/transfers?view=due',
+    filter: viewFilter('transfers', 'due'),
+    sort: 'dueDate',
+    urgentWord: 'overdue',
+    urgent: () => ({ late: YES }),
+    list: documents(
+      listTransfers,
+      '/stores/transfers',
+      (row) => `${row.from} to ${row.to}`,
+      (row) => (row.state === 'requested' ? row.shipDate : row.dueDate),
+    ),
   },
   {
     key: 'make',
     right: 'production.see',
     label: 'Production to start or finish',
-    link: '/production',
+    link: '/production?view=due',
+    filter: viewFilter('production', 'due'),
+    sort: 'dueDate',
     urgentWord: 'overdue',
-    page: '/production/orders',
-    rows: toMake,
+    urgent: () => ({ late: YES }),
+    list: documents(
+      listProduction,
+      '/production/orders',
+      (row) => row.description,
+      (row) => row.dueDate,
+    ),
   },
   {
     key: 'paid',
     right: 'accounts.pay',
     label: 'Invoices past their due date',
     link: '/accounts?view=overdue',
+    filter: viewFilter('invoices', 'overdue'),
+    sort: 'dueDate',
     urgentWord: 'over a month',
-    page: '/accounts/invoices',
-    rows: toBePaid,
+    urgent: (today) => before('dueDate', addDays(today, -30)),
+    list: documents(
+      listInvoices,
+      '/accounts/invoices',
+      (row) => row.customer,
+      (row) => row.dueDate,
+    ),
   },
 ];
 
@@ -275,9 +232,11 @@ type Week = { after: string; until: string };
 const ordersTaken: Weekly = query(
   ($: Week) => (db) =>
     db
-      .select({ n: total(sql<number>`${customerOrder.total}`) })
+      .select({ n: total(sql<number>`${customerOrder.net}`) })
       .from(customerOrder)
-      .where(and(ne(customerOrder.state, 'cancelled'), gt(customerOrder.orderDate, $.after), lte(customerOrder.orderDate, $.until))),
+      .where(
+        and(notInArray(customerOrder.state, ['draft', 'cancelled']), gt(customerOrder.orderDate, $.after), lte(customerOrder.orderDate, $.until)),
+      ),
 );
 const invoiced: Weekly = query(
   ($: Week) => (db) =>
@@ -289,11 +248,9 @@ const invoiced: Weekly = query(
 const goodsReceived: Weekly = query(
   ($: Week) => (db) =>
     db
-      .select({ n: total(sql<number>`${stockMove.value}`) })
+      .select({ n: total(receivedWorth) })
       .from(stockMove)
-      .where(
-        and(eq(stockMove.documentKind, 'receipt'), eq(stockMove.fromKind, 'supplier'), gt(stockMove.date, $.after), lte(stockMove.date, $.until)),
-      ),
+      .where(and(isReceived, gt(stockMove.date, $.after), lte(stockMove.date, $.until))),
 );
 /** What stock was worth at the end of days; all changes are looked at once, by the first of the days that they count on. */
 const worthOnDays = query(($: { days: readonly string[] }) => (db) => {
@@ -309,24 +266,11 @@ const worthOnDays = query(($: { days: readonly string[] }) => (db) => {
     .orderBy(sql`asked.key`);
 });
 
-function waitingFor(work: Work, source: Source): Waiting {
-  const kept = source.inPlan === true ? work.inPlan() : work;
-  const rows = kept ? source.rows.all(kept, { today: work.today }) : [];
-  const urgent = rows.filter((row) => row.urgent).length;
-  return {
-    key: source.key,
-    label: source.label,
-    count: rows.length,
-    urgent,
-    detail: urgent > 0 ? `${urgent} ${source.urgentWord}` : '',
-    link: source.link,
-    first: rows.slice(0, FIRST).map((row) => ({
-      text: row.text,
-      detail: row.detail,
-      date: row.date ?? '',
-      link: source.page === '/planning' ? source.page : `${source.page}/${row.id}`,
-    })),
-  };
+function waitingFor(work: Work, { key, label, link, filter, sort, urgentWord, urgent: which, list }: Source): Waiting {
+  const sorted = sort === undefined ? {} : { sort };
+  const { rows, total: count } = list(work, { filter, ...sorted, limit: FIRST });
+  const urgent = count === 0 ? 0 : list(work, { filter: { ...filter, ...which(work.today) }, limit: 1 }).total;
+  return { key, label, count, urgent, detail: urgent > 0 ? `${urgent} ${urgentWord}` : '', link, first: [...rows] };
 }
 
 /** Sums per week, the oldest first, the last of them up to today. */
@@ -348,7 +292,7 @@ function figuresFor(work: Work): TodayView['figures'] {
     const trend = weekly(work, sum);
     figures.push({ key, label, link, ...compared(trend), period: 'last 7 days', beforePeriod: 'the 7 days before' });
   };
-  if (work.mayI('selling.see')) amount('intake', 'Orders taken', ordersTaken, '/selling');
+  if (work.mayI('selling.see')) amount('intake', 'Orders taken, without tax', ordersTaken, '/selling');
   if (work.mayI('accounts.see')) amount('invoiced', 'Invoiced', invoiced, '/accounts');
   if (work.mayI('buying.see')) amount('received', 'Goods received', goodsReceived, '/stores/moves');
   if (work.mayI('stores.see')) {

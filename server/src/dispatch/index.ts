@@ -4,7 +4,18 @@ import { cancelShipment, changeShipment, createShipment, listShipments, shipment
 import { reverseShipment, ship } from './shipping';
 
 export { dispatchDocuments } from './documents';
-export { cancelShipment, changeShipment, createShipment, shipmentHolding, shipmentLines, shipmentView, shippedOf, startPicking } from './shipments';
+export {
+  cancelShipment,
+  changeShipment,
+  createShipment,
+  listShipments,
+  onShipment,
+  shipmentHolding,
+  shipmentLines,
+  shipmentView,
+  shippedOf,
+  startPicking,
+} from './shipments';
 export { reverseShipment, ship } from './shipping';
 export * from './schema';
 

@@ -1,11 +1,12 @@
 /** Shipments: made from what is reserved, changed, picked, dropped. */
-import { and, eq, inArray, isNull, ne, or, sql } from 'drizzle-orm';
+import { and, eq, exists, inArray, isNull, ne, or, sql, type SQL } from 'drizzle-orm';
+import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type BodyOf, type ListQuery, type PieceInput, type PieceView, type ShipmentView } from '@terrace/contract';
 import { Refusal, asQuantity, outstanding, parsePositiveQuantity, writeQuantity, type Quantity } from '@terrace/core';
 import { isInvoiced } from '../accounts';
 import { bin, customer, customerOf, itemFacts, warehouse, warehouseOf } from '../catalogue';
-import { countOf, total } from '../platform/expressions';
+import { countOf, inner, total } from '../platform/expressions';
 import { atField, atRow } from '../platform/fields';
 import { asNumber, asText, list, listPage, refersTo } from '../platform/list';
 import { command, query } from '../platform/query';
@@ -107,6 +108,15 @@ const left = query(
       .from(shipment)
       .where(and(eq(shipment.orderId, $.orderId), eq(shipment.state, 'shipped'))),
 );
+
+/** Whether an order is on a shipment that has not left, for lists. */
+export const onShipment = (order: SQLiteColumn): SQL =>
+  exists(
+    inner
+      .select({ one: sql`1` })
+      .from(shipment)
+      .where(and(eq(shipment.orderId, order), HAS_NOT_LEFT)),
+  );
 
 /** The number of a shipment that has not left and has a line of an order on it. */
 export function shipmentHolding(work: Work, orderLineId: number): string | undefined {

@@ -82,6 +82,8 @@ const productionOrders = list(($: { today: string }) => ({
     startDate: asText(productionOrder.startDate),
     dueDate: asText(productionOrder.dueDate),
     late: asFlag(sql`${IS_OPEN} and ${productionOrder.dueDate} < ${$.today}`),
+    due: asFlag(sql`(${productionOrder.state} = 'draft' and ${productionOrder.startDate} <= date(${$.today}, '+2 days'))
+      or (${IS_OPEN} and ${productionOrder.state} <> 'draft' and ${productionOrder.dueDate} <= date(${$.today}, '+2 days'))`),
     short: asNumber(sql`case when ${IS_OPEN} then ${shortComponents} else 0 end`),
   },
   from: productionOrder,

@@ -1,5 +1,5 @@
 /** What customers' orders take from stock, by the date on which it is promised or wanted. */
-import { and, eq, gt, gte, inArray, lt, notInArray, sql, type SQL } from 'drizzle-orm';
+import { and, eq, exists, gt, gte, inArray, lt, notInArray, sql, type SQL, type SQLWrapper } from 'drizzle-orm';
 import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
 import type { Quantity } from '@terrace/core';
 import { finerIn } from '../catalogue';
@@ -12,6 +12,22 @@ import { customerOrder, customerOrderLine as line } from './schema';
 /** What of a line is still to ship. */
 export const stillToShip = sql<Quantity>`${line.quantity} - ${line.shipped} - ${line.cancelled}`;
 export const IN_WORK = inArray(customerOrder.state, ['confirmed', 'partShipped']);
+
+/**
+ * Whether a line of an order is late: something of it is still to ship, and its day has passed, or it is promised for a
+ * later day than it is wanted, or not promised at all.
+ */
+export const isLateLine = (today: SQLWrapper): SQL =>
+  sql`${stillToShip} > 0 and (${line.promiseDate} is null or ${line.promiseDate} > ${line.requiredDate} or ${line.requiredDate} < ${today})`;
+
+/** Whether an order in work has a line that is late, for lists. */
+export const hasLateLine = (today: SQLWrapper): SQL =>
+  sql`${customerOrder.open} = 1 and ${IN_WORK} and ${exists(
+    inner
+      .select({ one: sql`1` })
+      .from(line)
+      .where(and(eq(line.orderId, customerOrder.id), isLateLine(today))),
+  )}`;
 
 const openLines = query(
   ($: { item: number; warehouse: number }) => (db) =>

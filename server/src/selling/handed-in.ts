@@ -1,4 +1,6 @@
 /** What selling must know of shipments, which dispatch keeps, and of the plan. */
+import type { SQL } from 'drizzle-orm';
+import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
 import type { Quantity } from '@terrace/core';
 import { handedIn } from '../platform/handed-in';
 import type { Work } from '../platform/work';
@@ -13,6 +15,8 @@ export interface PlannedOrder {
 interface FromOtherRooms {
   /** The number of a shipment that has not left and has a line of an order on it. */
   readonly shipmentHolding: (work: Work, orderLineId: number) => string | undefined;
+  /** Whether an order is on a shipment that has not left, for lists. */
+  readonly onShipment: (order: SQLiteColumn) => SQL;
   /** The shipments of an order that have left. */
   readonly shippedOf: (work: Work, orderId: number) => number[];
   /** What went with a shipment, by line of its order. */

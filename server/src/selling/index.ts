@@ -19,6 +19,7 @@ import {
 import { explained } from './explain-price';
 import { priceAgain, pricesAgain } from './reprice';
 
+export { listOrders } from './order-list';
 export { sellingDocuments } from './documents';
 export { confirmOrder, reserveOrder } from './confirm';
 export { IN_WORK, finerOrders, openOrdersOf, openOrdersWith, orderNumber, orderedInPast, orderedOut, sellingEvents, stillToShip } from './events';

@@ -7,7 +7,7 @@ import { countOf, inner } from '../platform/expressions';
 import { asAmountText, asFlag, asNumber, asText, list, listPage, refersTo } from '../platform/list';
 import type { Work } from '../platform/work';
 import { reservation } from '../stores';
-import { IN_WORK, stillToShip } from './events';
+import { IN_WORK, hasLateLine, stillToShip } from './events';
 import { otherRooms } from './handed-in';
 import { customerOrder, customerOrderLine as line } from './schema';
 
@@ -37,9 +37,8 @@ const orders = list(($: { today: string }) => ({
     warehouse: asText(warehouse.code),
     lines: asNumber(countOf(line, eq(line.orderId, customerOrder.id))),
     ready: asText(ready),
-    late: asFlag(
-      sql`${customerOrder.open} = 1 and ${IN_WORK} and (${customerOrder.requiredDate} < ${$.today} or coalesce(${customerOrder.promiseDate}, '9999') > ${customerOrder.requiredDate})`,
-    ),
+    late: asFlag(hasLateLine(sql`${$.today}`)),
+    onShipment: asFlag(otherRooms.get().onShipment(customerOrder.id)),
     total: asAmountText(customerOrder.total),
     open: asFlag(customerOrder.open),
   },

@@ -73,7 +73,12 @@ function coverWords(reserved: Quantity, open: Quantity, stocked: boolean): strin
   return reserved > 0 ? `${writeQuantity(reserved)} of ${writeQuantity(open)} reserved` : 'nothing reserved';
 }
 
-function lineView(work: Work, row: LineRow): OrderLine {
+/** As {@link isLateLine} says it for lists; a draft promises nothing yet. */
+function isLate({ requiredDate, promiseDate }: LineRow, open: Quantity, confirmed: boolean, today: string): boolean {
+  return confirmed && open > 0 && (promiseDate === null || promiseDate > requiredDate || requiredDate < today);
+}
+
+function lineView(work: Work, row: LineRow, confirmed: boolean): OrderLine {
   const open = outstanding(row);
   return {
     id: row.id,
@@ -88,6 +93,7 @@ function lineView(work: Work, row: LineRow): OrderLine {
     discount: writePercent(row.discount),
     requiredDate: row.requiredDate,
     promiseDate: row.promiseDate,
+    late: isLate(row, open, confirmed, work.today),
     priceSteps: row.priceSteps,
     discountReason: row.discountReason,
     substitutes: substitutes(work, row, open),
@@ -115,6 +121,7 @@ export function viewOf(work: Work, order: OrderRecord, customer: ReturnType<type
     order.taxRate,
   );
   const open = order.state === 'confirmed' || order.state === 'partShipped';
+  const lines = rows.map((row) => lineView(work, row, open));
   const held = rows.map((row) => ({ outstanding: outstanding(row), reserved: row.kind === 'stocked' ? row.reserved : outstanding(row) }));
   return {
     id,
@@ -130,7 +137,8 @@ export function viewOf(work: Work, order: OrderRecord, customer: ReturnType<type
     warehouseId: order.warehouseId,
     warehouse: warehouseOf(work, order.warehouseId).code,
     note: order.note,
-    lines: rows.map((row) => lineView(work, row)),
+    lines,
+    late: lines.some((line) => line.late),
     net: writeAmount(totals.net),
     tax: writeAmount(totals.tax),
     total: writeAmount(totals.total),

@@ -29,6 +29,12 @@ function assertHeader(work: Work, input: OrderInput, before: string | null): Ret
   return customer;
 }
 
+/** What is kept of an order's sums. */
+export function sumsOf(lines: Parameters<typeof totalOf>[0], taxRate: number): Pick<ReturnType<typeof totalOf>, 'net' | 'total'> {
+  const { net, total } = totalOf(lines, taxRate);
+  return { net, total };
+}
+
 const NONE = asQuantity(0);
 
 /** What is kept of an order's head as it was entered. */
@@ -56,7 +62,7 @@ export function createOrder(work: Work, input: OrderInput): OrderView {
     orderDate: work.today,
     state: 'draft',
     taxRate: customer.taxRate,
-    total: totalOf(lines, customer.taxRate).total,
+    ...sumsOf(lines, customer.taxRate),
   });
   lines.forEach((line, index) => addLine(work, id, index, line));
   keepCustom(work, 'customerOrder', id, input.custom);
@@ -111,7 +117,7 @@ export function changeOrder(work: Work, id: number, input: OrderInput & { versio
   });
   // What was confirmed keeps its tax; a draft takes its customer's as it is entered.
   const taxRate = order.state === 'draft' ? customer.taxRate : order.taxRate;
-  changeRow(work, customerOrder, id, { ...headerOf(input), taxRate, total: totalOf(lines, taxRate).total });
+  changeRow(work, customerOrder, id, { ...headerOf(input), taxRate, ...sumsOf(lines, taxRate) });
   if (order.state !== 'draft') reserveLines(work, orderOf(work, id), lineRows(work, id));
   const custom = keepCustom(work, 'customerOrder', id, input.custom);
   const after = orderView(work, id);
@@ -145,7 +151,7 @@ export function cancelOrder(work: Work, id: number, version: number, reason: str
     work.touch('stock', line.itemId, order.number);
   }
   const left = linesOf(work, id).map((line) => ({ ...line, quantity: asQuantity(line.quantity - line.cancelled) }));
-  setRow(work, customerOrder, id, { total: totalOf(left, order.taxRate).total });
+  setRow(work, customerOrder, id, sumsOf(left, order.taxRate));
   refreshOrder(work, id);
   work.record('customerOrder', id, `cancelled ${order.number}: ${reason}`);
   return orderView(work, id);

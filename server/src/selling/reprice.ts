@@ -5,6 +5,7 @@ import { Refusal, asQuantity, totalOf, writeAmount, writePrice, type UnitPrice }
 import { changeRow, setRow } from '../platform/rows';
 import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
+import { sumsOf } from './orders';
 import { lineRows, linesOf, orderOf, orderView, type LineRow, type OrderRecord } from './order-view';
 import { priceFor } from './pricing';
 import { customerOrder, customerOrderLine } from './schema';
@@ -64,7 +65,7 @@ export function priceAgain(work: Work, id: number, version: number, chosen: read
     throw new Refusal('nothingChanges', 'The prices of these lines are what they were: nothing would change.', { field: 'lines' });
   for (const { line, price, steps } of fresh) setRow(work, customerOrderLine, line.id, { price, priceSteps: [...steps] });
   const left = linesOf(work, id).map((line) => ({ ...line, quantity: asQuantity(line.quantity - line.cancelled) }));
-  changeRow(work, customerOrder, id, { total: totalOf(left, order.taxRate).total });
+  changeRow(work, customerOrder, id, sumsOf(left, order.taxRate));
   work.record(
     'customerOrder',
     id,

@@ -23,13 +23,19 @@ export function reserveLines(
       reserved = reserveFree(work, line.itemId, order.warehouseId, holder, open, line.reserved);
       if (reserved < open) date = promiseDate(work, line, order.warehouseId, open);
     }
-    const kept = date === null || date > line.requiredDate ? date : line.requiredDate;
+    const kept = open === 0 ? line.promiseDate : promisedOn(date, line.requiredDate, work.today);
     if (kept !== line.promiseDate) setRow(work, customerOrderLine, line.id, { promiseDate: kept });
     promise = promise === null || kept === null ? null : promise > kept ? promise : kept;
     return { ...line, reserved, promiseDate: kept };
   });
   setRow(work, customerOrder, id, { promiseDate: promise });
   return { lines: after, promiseDate: promise };
+}
+
+/** When a line is promised: not before it is wanted, and never on a day that has passed. */
+function promisedOn(ready: string | null, wanted: string, today: string): string | null {
+  if (ready === null) return null;
+  return [ready, wanted, today].reduce((latest, day) => (day > latest ? day : latest));
 }
 
 function promiseDate(work: Work, line: LineRow, warehouse: number, wanted: Quantity): string | null {

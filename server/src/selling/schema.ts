@@ -26,6 +26,11 @@ export const customerOrder = sqliteTable(
     taxRate: integer()
       .notNull()
       .default(sql`0`),
+    /** Without tax, and with. */
+    net: integer()
+      .$type<Amount>()
+      .notNull()
+      .default(sql`0`),
     total: integer().$type<Amount>().notNull(),
     version: integer().notNull().default(1),
   },

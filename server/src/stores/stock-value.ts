@@ -127,12 +127,15 @@ const poolsByAccount = query(
       .groupBy(itemGroup.inventoryAccount)
       .orderBy(itemGroup.inventoryAccount),
 );
+/** What a receipt brought that was not taken back, and what it was worth: with what became a cost difference. */
+export const isReceived = sql`${and(eq(stockMove.documentKind, 'receipt'), eq(stockMove.fromKind, 'supplier'), stands)}`;
+export const receivedWorth = sql<number>`${stockMove.value} + ${stockMove.variance}`;
 const received = query(
   () => (db) =>
     db
-      .select({ value: total(sql<number>`${stockMove.value} + ${stockMove.variance}`) })
+      .select({ value: total(receivedWorth) })
       .from(stockMove)
-      .where(and(eq(stockMove.documentKind, 'receipt'), eq(stockMove.fromKind, 'supplier'), stands)),
+      .where(isReceived),
 );
 const intoProduction = sql`${stockMove.toKind} = 'production'`;
 const inProcess = query(

@@ -2,11 +2,11 @@
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type BodyOf, type ListQuery, type TransferView } from '@terrace/contract';
 import { Refusal, asQuantity, parsePositiveQuantity, parseQuantity, writeQuantity, type Quantity } from '@terrace/core';
-import { and, eq, or, sql } from 'drizzle-orm';
+import { and, eq, inArray, lt, lte, or, sql, type SQL } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/sqlite-core';
 import { binOf, itemFacts, usableItem, warehouse, warehouseOf } from '../catalogue';
 import { countOf, inner, plus, scalar, total } from '../platform/expressions';
-import { asNumber, asQuantityText, asText, list, listPage, refersTo } from '../platform/list';
+import { asFlag, asNumber, asQuantityText, asText, list, listPage, refersTo } from '../platform/list';
 import { command, query } from '../platform/query';
 import { atField } from '../platform/fields';
 import { addRow, changeRow, fetching, fetchingAll, setRow } from '../platform/rows';
@@ -23,7 +23,14 @@ import { UNDER_WAY, onTheWay, stillToMove } from './transfer-quantities';
 
 const source = alias(warehouse, 'source');
 
-const transfers = list(() => ({
+/** Whether a transfer is to ship, or what is on its way to arrive, on a day that compares so with another one. */
+const transferOn = (compared: typeof lt, day: SQL): SQL =>
+  sql`${or(
+    and(eq(transfer.state, 'requested'), compared(transfer.shipDate, day)),
+    and(inArray(transfer.state, ['shipped', 'partReceived']), compared(transfer.dueDate, day)),
+  )}`;
+
+const transfers = list<{ today: string }>(($) => ({
   columns: {
     id: asNumber(transfer.id),
     number: asText(transfer.number),
@@ -33,6 +40,8 @@ const transfers = list(() => ({
     shipDate: asText(transfer.shipDate),
     dueDate: asText(transfer.dueDate),
     carrier: asText(transfer.carrier),
+    late: asFlag(transferOn(lt, sql`${$.today}`)),
+    due: asFlag(transferOn(lte, sql`${$.today}`)),
     lines: asNumber(countOf(transferLine, eq(transferLine.transferId, transfer.id))),
     inTransit: asQuantityText(
       scalar(
@@ -51,7 +60,7 @@ const transfers = list(() => ({
 }));
 
 export function listTransfers(work: Work, asked: ListQuery): AnswerOf<typeof api.stores.listTransfers> {
-  return listPage(work, transfers, asked);
+  return listPage(work, transfers, asked, { today: work.today });
 }
 
 type LineRecord = typeof transferLine.$inferSelect;

@@ -1,6 +1,6 @@
 /** Customer invoices, the chosen one beside. */
 import { ChangeDetectionStrategy, Component, input } from '@angular/core';
-import { api } from '@terrace/contract';
+import { VIEWS, api } from '@terrace/contract';
 import { Book, type BookOf } from '../ui/book';
 import { InvoicePanel } from './invoice-panel';
 
@@ -34,10 +34,6 @@ export class InvoiceBookPage {
       { field: 'open', title: 'Open', kind: 'figure', money: true, width: 106 },
       { field: 'order', title: 'Order', kind: 'code', width: 88, spare: 2 },
     ],
-    views: [
-      { key: 'open', title: 'Open', filter: { state: { op: 'equals', value: 'open' } } },
-      { key: 'overdue', title: 'Overdue', filter: { overdue: { op: 'equals', value: 'true' } } },
-      { key: 'all', title: 'All', filter: {} },
-    ],
+    views: VIEWS.invoices,
   };
 }

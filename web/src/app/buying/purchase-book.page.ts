@@ -1,6 +1,6 @@
 /** Purchase orders, the chosen one beside. */
 import { ChangeDetectionStrategy, Component, input } from '@angular/core';
-import { api } from '@terrace/contract';
+import { VIEWS, api } from '@terrace/contract';
 import { Book, type BookOf } from '../ui/book';
 import { PurchasePanel } from './purchase-panel';
 
@@ -36,11 +36,6 @@ export class PurchaseBookPage {
       { field: 'warehouse', title: 'To', kind: 'text', width: 78, hidden: true },
       { field: 'orderDate', title: 'Entered', kind: 'date', width: 84, hidden: true },
     ],
-    views: [
-      { key: 'all', title: 'All', filter: {} },
-      { key: 'drafts', title: 'To approve', filter: { state: { op: 'equals', value: 'draft' } } },
-      { key: 'open', title: 'Expected', filter: { state: { op: 'among', value: ['sent', 'partReceived'] } } },
-      { key: 'late', title: 'Late', filter: { late: { op: 'equals', value: 'true' } } },
-    ],
+    views: VIEWS.purchases,
   };
 }

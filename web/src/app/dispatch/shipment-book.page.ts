@@ -1,6 +1,6 @@
 /** Shipments, the chosen one beside. */
 import { ChangeDetectionStrategy, Component } from '@angular/core';
-import { api } from '@terrace/contract';
+import { VIEWS, api } from '@terrace/contract';
 import { Book, type BookOf } from '../ui/book';
 import { ShipmentPanel } from './shipment-panel';
 
@@ -31,10 +31,6 @@ export class ShipmentBookPage {
       { field: 'warehouse', title: 'From', kind: 'text', width: 80 },
       { field: 'carrier', title: 'Carrier', kind: 'text', width: 120, hidden: true },
     ],
-    views: [
-      { key: 'all', title: 'All', filter: {} },
-      { key: 'pick', title: 'To pick', filter: { state: { op: 'among', value: ['draft', 'picking'] } } },
-      { key: 'shipped', title: 'Shipped', filter: { state: { op: 'equals', value: 'shipped' } } },
-    ],
+    views: VIEWS.shipments,
   };
 }

@@ -74,10 +74,12 @@ export class SuggestionsPage {
   /** A customer's order whose needs alone are shown. */
   readonly order = input<string>();
   readonly number = input<string>();
+  /** Within how many days, where a link says so. */
+  readonly wanted = input<string | undefined>(undefined, { alias: 'within' });
   /** Within how many days it must be placed to be shown, as a text; nothing for all of it. Kept for the person. */
   private readonly preferences = this.ngrx.selectSignal(sessionFeature.selectPreferences);
   protected readonly within = linkedSignal(() => {
-    const kept = this.preferences()[HORIZON];
+    const kept = this.wanted() ?? this.preferences()[HORIZON];
     return typeof kept === 'string' ? kept : '7';
   });
   protected readonly horizons = HORIZONS;

@@ -1,6 +1,6 @@
 /** Production orders, the chosen one beside with its components. */
 import { ChangeDetectionStrategy, Component } from '@angular/core';
-import { api } from '@terrace/contract';
+import { VIEWS, api } from '@terrace/contract';
 import { Book, type BookOf } from '../ui/book';
 import { ProductionPanel } from './production-panel';
 
@@ -33,10 +33,6 @@ export class ProductionBookPage {
       { field: 'late', title: 'Late', kind: 'late', width: 64 },
       { field: 'short', title: 'Short of', kind: 'count', width: 74, sortable: false },
     ],
-    views: [
-      { key: 'open', title: 'Open', filter: { state: { op: 'among', value: ['draft', 'released', 'running'] } } },
-      { key: 'late', title: 'Late', filter: { late: { op: 'equals', value: 'true' } } },
-      { key: 'all', title: 'All', filter: {} },
-    ],
+    views: VIEWS.production,
   };
 }

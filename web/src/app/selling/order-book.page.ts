@@ -1,6 +1,6 @@
 /** The order book: all orders, and the chosen one beside, with the coverage of each line. */
 import { ChangeDetectionStrategy, Component, input } from '@angular/core';
-import { api } from '@terrace/contract';
+import { VIEWS, api } from '@terrace/contract';
 import { Book, type BookOf } from '../ui/book';
 import { OrderPanel } from './order-panel';
 
@@ -41,12 +41,6 @@ export class OrderBookPage {
       { field: 'lines', title: 'Lines', kind: 'count', width: 66, hidden: true },
       { field: 'orderDate', title: 'Entered', kind: 'date', width: 84, hidden: true },
     ],
-    views: [
-      { key: 'open', title: 'Open', filter: { open: { op: 'equals', value: 'true' } } },
-      { key: 'drafts', title: 'To confirm', filter: { state: { op: 'equals', value: 'draft' } } },
-      { key: 'ready', title: 'Can ship', filter: { ready: { op: 'equals', value: 'all' }, open: { op: 'equals', value: 'true' } } },
-      { key: 'late', title: 'Late', filter: { late: { op: 'equals', value: 'true' } } },
-      { key: 'all', title: 'All', filter: {} },
-    ],
+    views: VIEWS.orders,
   };
 }

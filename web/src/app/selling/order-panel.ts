@@ -17,7 +17,7 @@ import { Tip } from '../ui/tip';
 import { OrderStore, isOpen } from './order.store';
 import { PriceAgain } from './price-again';
 
-const isLate = (line: OrderLine): boolean => line.promiseDate !== null && line.promiseDate > line.requiredDate;
+const isLate = (line: OrderLine): boolean => line.late;
 
 /** When all of it was promised, in words. */
 function promisedWords(order: OrderView): string {
@@ -53,7 +53,7 @@ export class OrderPanel {
     return [
       { title: 'Customer', value: order.customer },
       { title: 'Wanted', value: longDay(order.requiredDate) },
-      { title: 'Promised', value: promisedWords(order), trouble: order.promiseDate !== null && order.promiseDate > order.requiredDate },
+      { title: 'Promised', value: promisedWords(order), trouble: order.late },
       {
         title: 'By the plan',
         value: plan ? longDay(plan.ready) || 'a part has no supply' : '',

@@ -1,6 +1,6 @@
 /** Transfers between warehouses; the chosen one beside. */
 import { ChangeDetectionStrategy, Component, input } from '@angular/core';
-import { api } from '@terrace/contract';
+import { VIEWS, api } from '@terrace/contract';
 import { Book, type BookOf } from '../ui/book';
 import { TransferPanel } from './transfer-panel';
 import { StoresNav } from './stores-nav';
@@ -33,11 +33,9 @@ export class TransfersPage {
       { field: 'shipDate', title: 'Ships', kind: 'date', width: 76 },
       { field: 'dueDate', title: 'Due', kind: 'date', width: 76 },
       { field: 'lines', title: 'Lines', kind: 'count', width: 64 },
+      { field: 'late', title: 'Late', kind: 'late', width: 64 },
       { field: 'carrier', title: 'By', kind: 'text', hidden: true },
     ],
-    views: [
-      { key: 'open', title: 'Under way', filter: { state: { op: 'among', value: ['requested', 'shipped', 'partReceived'] } } },
-      { key: 'all', title: 'All', filter: {} },
-    ],
+    views: VIEWS.transfers,
   };
 }

@@ -1,0 +1,57 @@
+/** Views of lists under names: screens offer them, and Today counts what they show. */
+import type { ListFilter } from './base/schemas';
+
+export interface ListView {
+  readonly key: string;
+  readonly title: string;
+  readonly filter: ListFilter;
+}
+
+const YES = { op: 'equals', value: 'true' } as const;
+const is = (value: string) => ({ op: 'equals', value }) as const;
+const among = (...value: string[]) => ({ op: 'among', value }) as const;
+const ALL: ListView = { key: 'all', title: 'All', filter: {} };
+
+export const VIEWS = {
+  orders: [
+    { key: 'open', title: 'Open', filter: { open: YES } },
+    { key: 'drafts', title: 'To confirm', filter: { state: is('draft') } },
+    // What is on a shipment that has not left is picked already.
+    { key: 'ready', title: 'Can ship', filter: { ready: is('all'), open: YES, onShipment: is('false') } },
+    { key: 'late', title: 'Late', filter: { late: YES } },
+    ALL,
+  ],
+  shipments: [
+    ALL,
+    { key: 'pick', title: 'To pick', filter: { state: among('draft', 'picking') } },
+    { key: 'shipped', title: 'Shipped', filter: { state: is('shipped') } },
+  ],
+  purchases: [
+    ALL,
+    { key: 'drafts', title: 'To approve', filter: { state: is('draft') } },
+    { key: 'send', title: 'To send', filter: { state: is('approved') } },
+    { key: 'open', title: 'Expected', filter: { state: among('sent', 'partReceived') } },
+    { key: 'due', title: 'Due within a week', filter: { state: among('sent', 'partReceived'), due: YES } },
+    { key: 'late', title: 'Late', filter: { late: YES } },
+  ],
+  production: [
+    { key: 'open', title: 'Open', filter: { state: among('draft', 'released', 'running') } },
+    { key: 'due', title: 'To start or finish', filter: { due: YES } },
+    { key: 'late', title: 'Late', filter: { late: YES } },
+    ALL,
+  ],
+  transfers: [
+    { key: 'open', title: 'Under way', filter: { state: among('requested', 'shipped', 'partReceived') } },
+    { key: 'due', title: 'To ship or receive', filter: { due: YES } },
+    { key: 'late', title: 'Late', filter: { late: YES } },
+    ALL,
+  ],
+  invoices: [{ key: 'open', title: 'Open', filter: { state: is('open') } }, { key: 'overdue', title: 'Overdue', filter: { overdue: YES } }, ALL],
+} as const satisfies Readonly<Record<string, readonly ListView[]>>;
+
+/** The filter of a view. */
+export function viewFilter(list: keyof typeof VIEWS, key: string): ListFilter {
+  const view = (VIEWS[list] as readonly ListView[]).find((each) => each.key === key);
+  if (!view) throw new RangeError(`the list of ${list} has no view ${key}`);
+  return view.filter;
+}
