@@ -210,7 +210,7 @@ function readBomLine(
   else if ((row.from !== null && from === null) || (row.to !== null && to === null))
     problems.add('badDate', subject(), `The line is valid from "${row.from ?? ''}" to "${row.to ?? ''}", which are not both dates.`);
   else if (!quantity || quantity.mantissa <= 0n) problems.add('badQuantity', subject(), `"${row.quantity}" can't be a quantity per piece.`);
-  else if (!scrap || scrap.mantissa < 0n) problems.add('badQuantity', subject(), `"${row.scrap}" can't be a scrap share.`);
+  else if (!scrap || scrap.mantissa < 0n) problems.add('badQuantity', subject(), `"${row.scrap}" can't be a scrap allowance.`);
   else return { component: component.code, quantity, scrap, offsetDays: row.offsetDays, from, to };
   return null;
 }

@@ -37,6 +37,8 @@ export interface Buildable {
 }
 
 const MOST_LEVELS = 50;
+/** Nobody builds more than this at once, in 10⁻⁵. */
+const MOST = 2 ** 47;
 
 interface Need {
   level: number;
@@ -79,7 +81,7 @@ export function howManyCouldBeBuilt(code: string, partOf: (code: string) => Part
     [...needsOf(code, asQuantity(count * unit), partOf, deep).values()].every((need) => need.missing === 0);
   const most = (deep: boolean): number => {
     let step = 1;
-    while (step < 2 ** 30 && enough(step, deep)) step *= 2;
+    while (step * unit < MOST && enough(step, deep)) step *= 2;
     let [can, cannot] = [Math.floor(step / 2), step];
     while (cannot - can > 1) {
       const middle = Math.floor((can + cannot) / 2);

@@ -4,7 +4,7 @@ import { QUANTITY_SCALE, Refusal, dayOf, readDecimal, roundUpToUnit, type Quanti
 export interface ComponentPer {
   /** Decimal text: quantity per one of the parent. */
   readonly quantity: string;
-  /** Decimal text: share that is lost, 0.05 for 5 %. */
+  /** Decimal text: scrap allowance, on top of the quantity: 0.05 for 5 %. */
   readonly scrap: string;
 }
 

@@ -40,6 +40,16 @@ describe('how many could be built', () => {
     return { ...built, quantity: writeQuantity(built.quantity), straight: writeQuantity(built.straight) };
   };
 
+  it('counts as finely as the unit of what is built', () => {
+    // 1.5 kg of honey at 2 kg for a kilogram: three quarters of one, and none of what is counted in pieces.
+    const known = new Map([part('SPREAD', '0', [['HONEY', '2']]), part('HONEY', '1.5')].map(([code, facts]) => [code, { ...facts, decimals: 3 }]));
+    const built = (unit: string) => howManyCouldBeBuilt('SPREAD', (code) => known.get(code) ?? part(code, '0')[1], q(unit));
+    expect([built('0.001'), built('1')].map((each) => [writeQuantity(each.quantity), each.bottlenecks])).toEqual([
+      ['0.75', ['HONEY']],
+      ['0', ['HONEY']],
+    ]);
+  });
+
   it('works down the bill: parts in hand first, then parts made of what is beneath', () => {
     const built = build(
       part('HIVE', '0', [

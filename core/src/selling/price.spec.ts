@@ -70,6 +70,14 @@ describe('the price of a line', () => {
     expect(explainPrice(question, [general, group]).price).toBe(2_000_000);
     expect(explainPrice(question, [general, entry({ value: 9, target: 'group' })]).price).toBe(1_000_000);
   });
+  it('is of the item’s own group before one above it, and says which', () => {
+    const above = entry({ value: 1_000_000, target: 'group', group: { code: 'ALL', above: 2 }, validFrom: '2027-02-01' });
+    const own = entry({ value: 2_000_000, target: 'group', group: { code: 'CANDLES', above: 0 } });
+    expect(explainPrice(question, [above, own])).toMatchObject({ price: 2_000_000, entry: { id: own.id } });
+    expect(explainPrice(question, [above, own]).steps[0]).toContain('a price for its item group CANDLES');
+    expect(explainPrice(question, [above]).steps[0]).toContain('a price for item group ALL, above its own');
+    expect(explainPrice(question, [entry({ target: 'everything' })]).steps[0]).toContain('a price for every item');
+  });
   it('then the latest start; what has not begun or has ended does not count', () => {
     const old = entry({ value: 1_000_000, validFrom: '2027-01-01' });
     const late = entry({ value: 2_000_000, validFrom: '2027-02-01' });

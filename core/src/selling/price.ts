@@ -52,6 +52,8 @@ export interface PriceEntry {
   readonly list: PriceList;
   /** What it is for: one item, an item group and those below it, or everything. */
   readonly target: 'item' | 'group' | 'everything';
+  /** Of an entry for a group: its code, and how far it is above the item's own, which is 0. */
+  readonly group?: { readonly code: string; readonly above: number };
   readonly way: PriceWay;
   readonly validFrom: string | null;
   readonly validTo: string | null;
@@ -120,11 +122,15 @@ function start(entry: PriceEntry): string {
   return own > lists ? own : lists;
 }
 
-/** Most specific first: for a customer before a group before everybody, for an item before a group before everything, then the latest start. */
+/**
+ * Most specific first: for a customer before a group before everybody, for an item before a group before everything, of
+ * groups the item's own before those above it, then the latest start.
+ */
 function bySpecificity(a: PriceEntry, b: PriceEntry): number {
   return (
     AUDIENCES.indexOf(a.list.audience) - AUDIENCES.indexOf(b.list.audience) ||
     TARGETS.indexOf(a.target) - TARGETS.indexOf(b.target) ||
+    (a.group?.above ?? 0) - (b.group?.above ?? 0) ||
     (start(a) === start(b) ? b.id - a.id : start(a) < start(b) ? 1 : -1)
   );
 }
@@ -135,6 +141,12 @@ function applies(entry: PriceEntry, { quantity, day }: PriceQuestion): boolean {
 
 function scaled(price: UnitPrice, points: bigint, over = POINTS): UnitPrice {
   return asPrice(Number(divideRounded(BigInt(price) * points, over)));
+}
+
+function forWhat({ target, group }: PriceEntry): string {
+  if (target === 'item') return 'this item';
+  if (target === 'everything' || group === undefined) return target === 'group' ? 'its item group' : 'every item';
+  return group.above === 0 ? `its item group ${group.code}` : `item group ${group.code}, above its own`;
 }
 
 /** The price that an entry's break makes in the books' currency, with its sentence; `null` with one where it can't. */
@@ -168,7 +180,7 @@ export function explainPrice(question: PriceQuestion, entries: readonly PriceEnt
     const reached = [...entry.breaks].filter((each) => each.from <= question.quantity).sort((a, b) => b.from - a.from)[0];
     if (!reached) continue;
     const whom = { customer: 'for this customer', group: 'for their customer group', everybody: 'for everybody' }[list.audience];
-    const what = { item: 'this item', group: 'its item group', everything: 'every item' }[entry.target];
+    const what = forWhat(entry);
     const rest = candidates.length - 1 - candidates.indexOf(entry);
     steps.push(
       `List ${list.code} (${list.name}), ${whom}, has a price for ${what}${rest > 0 ? `; it goes before ${rest} less specific or older ${rest === 1 ? 'entry' : 'entries'}` : ''}.`,

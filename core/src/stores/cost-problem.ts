@@ -47,6 +47,16 @@ function figure(text: string, scale: number, id: string, what: string, least: nu
   return Number(scaled);
 }
 
+/** What a move comes to, beyond what can be kept exactly, is refused like a figure that is. */
+function within<T>(id: string, act: () => T): T {
+  try {
+    return act();
+  } catch (error) {
+    if (!(error instanceof RangeError)) throw error;
+    throw new Refusal('badFigure', `move ${id}: with it quantity or value go beyond what can be kept exactly.`, { move: id });
+  }
+}
+
 /** Writes an amount of a currency with so many decimals. */
 function money(amount: number, decimals: number): string {
   const digits = Math.abs(amount)
@@ -61,7 +71,7 @@ function money(amount: number, decimals: number): string {
  * an out what it took; `variance` what went to the variance account instead.
  *
  * Refuses, naming the move: `notEnough` for an out beyond what is there, `unknownMove` for a late cost of no earlier
- * receipt, `moveTwice`, `badFigure`; and `noStandard` where the standard cost is missing.
+ * receipt, `moveTwice`, `badFigure` also where figures add up to more than can be kept exactly; and `noStandard` where the standard cost is missing.
  */
 export function computeCost(problem: CostProblem): CostResult {
   const { method, currencyDecimals: decimals } = problem;
@@ -109,7 +119,7 @@ export function computeCost(problem: CostProblem): CostResult {
 
   const moves = problem.moves.map((move, index) => {
     if (seen.has(move.id)) throw new Refusal('moveTwice', `move ${move.id}: this id is there twice.`, { move: move.id });
-    const valued = valueOf(move, index);
+    const valued = within(move.id, () => valueOf(move, index));
     seen.add(move.id);
     names.push(move.id);
     pool = valued.pool;

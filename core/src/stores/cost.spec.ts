@@ -102,6 +102,14 @@ describe('costing', () => {
     expect(refusal([...moves, ...moves.slice(0, 1)])).toBe('moveTwice 1');
     expect(refusal([{ id: 'z', kind: 'in', quantity: '1', amount: '1.005' }])).toBe('badFigure z');
     expect(refusal([{ id: 'z', kind: 'in', quantity: '0', amount: '1' }])).toBe('badFigure z');
+    // Each can be kept exactly, and both together can not.
+    const most = { kind: 'in', quantity: '90000000000', amount: '90000000000000' } as const;
+    expect(
+      refusal([
+        { id: 'a', ...most },
+        { id: 'b', ...most },
+      ]),
+    ).toBe('badFigure b');
     expect(() => computeCost({ ...problem('standard', []), standardCost: undefined })).toThrow(/standardCost/);
   });
 

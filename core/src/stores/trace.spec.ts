@@ -76,6 +76,20 @@ describe('tracing', () => {
     expect(nodes.filter((node) => node.kind === 'customer').map((node) => node.party)).toEqual([8]);
   });
 
+  it('says of each move what it brought, where several lead to the same place', () => {
+    const twice = flowOf([
+      move(WAX, 'W9', 50, 'in', 'supplier', 7),
+      move(WAX, 'W9', 10, 'out', 'customer', 3),
+      move(WAX, 'W9', 15, 'out', 'customer', 3),
+    ]);
+    const passagesOf = (batch: Batch) => twice.passages.filter((each) => each.batch === batch.key);
+    const { edges } = traceBatch(start(WAX, 'W9'), { passagesOf, sideOf: () => [] });
+    const sold = edges.find((edge) => edge.to === 'customer:3');
+    expect([sold?.quantity, sold?.parts.map((part) => part.quantity)]).toEqual([25, [10, 15]]);
+    for (const edge of traceBatch(start(WAX, 'W1'), source).edges)
+      expect(edge.parts.reduce((sum, part) => sum + part.quantity, 0)).toBe(edge.quantity);
+  });
+
   it('takes pieces without a number in the order in which they came, losing none', () => {
     const flow = flows.get(FRAME);
     const out = flow?.passages.filter((each) => each.direction === 'out') ?? [];

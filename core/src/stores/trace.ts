@@ -93,8 +93,10 @@ export interface TraceEdge {
   readonly to: string;
   readonly quantity: Quantity;
   readonly likely: boolean;
-  /** The move that shows it. */
+  /** The first move that shows it. */
   readonly move: number;
+  /** What each move that shows it brought of it. */
+  readonly parts: readonly { readonly move: number; readonly quantity: Quantity }[];
 }
 
 export interface Trace {
@@ -123,10 +125,14 @@ export function traceBatch(start: Batch, source: TraceSource): Trace & { readonl
   const edge = (from: string, to: string, quantity: Quantity, likely: boolean, move: number): void => {
     const key = `${from}>${to}`;
     const kept = edges.get(key);
-    edges.set(
-      key,
-      kept ? { ...kept, quantity: asQuantity(kept.quantity + quantity), likely: kept.likely || likely } : { from, to, quantity, likely, move },
-    );
+    edges.set(key, {
+      from,
+      to,
+      quantity: asQuantity((kept?.quantity ?? 0) + quantity),
+      likely: likely || kept?.likely === true,
+      move: kept?.move ?? move,
+      parts: [...(kept?.parts ?? []), { move, quantity }],
+    });
   };
   const party = (passage: Passage, level: number): string => {
     const { kind, id } = passage.other;

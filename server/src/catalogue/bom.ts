@@ -44,7 +44,9 @@ export function keepBom(work: Work, id: number, lines: BodyOf<typeof api.catalog
     atField(`lines.${index}.quantity`, () => parsePositiveQuantity(line.quantity, PER_DECIMALS, 'the quantity per piece'));
     const scrap = readDecimal(line.scrap);
     if (!scrap || scrap.mantissa < 0n || scrap.mantissa >= 10n ** BigInt(scrap.scale)) {
-      throw new Refusal('badScrap', `A scrap share of ${line.scrap} makes no sense: give 0.05 for 5 %.`, { field: `lines.${index}.scrap` });
+      throw new Refusal('badScrap', `A scrap allowance of ${line.scrap} makes no sense: give 0.05 for 5 % on top.`, {
+        field: `lines.${index}.scrap`,
+      });
     }
     const cycle = findCycle(code, component.code, componentsOf);
     if (cycle)

@@ -95,7 +95,8 @@ export function breaksOf(work: Work, entryId: number): PriceBreak[] {
   return breaks.all(work, { entryId });
 }
 
-function entryOf(work: Work, row: EntryRow): PriceEntry {
+/** `groups` are the item's own group and those above it, in this order. */
+function entryOf(work: Work, row: EntryRow, groups: readonly string[] = []): PriceEntry {
   return {
     id: row.id,
     list: {
@@ -109,6 +110,7 @@ function entryOf(work: Work, row: EntryRow): PriceEntry {
       rounding: row.rounding,
     },
     target: row.itemId !== null ? 'item' : row.groupCode !== null ? 'group' : 'everything',
+    ...(row.itemId === null && row.groupCode !== null ? { group: { code: row.groupCode, above: Math.max(0, groups.indexOf(row.groupCode)) } } : {}),
     way: row.way,
     validFrom: row.validFrom,
     validTo: row.validTo,
@@ -164,5 +166,5 @@ function entriesFor(work: Work, { itemId, customerId }: Asked, group: string): P
   const given = customer?.priceListId ?? -1;
   return entriesIn
     .all(work, { itemId, groups, listId: given, customerId: customerId ?? -1, customerGroup: customer?.groupCode ?? '' })
-    .map((row) => entryOf(work, row));
+    .map((row) => entryOf(work, row, groups));
 }

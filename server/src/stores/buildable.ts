@@ -30,13 +30,13 @@ export function buildableOf(work: Work, item: number, warehouse: number): Answer
     for (const line of lines) byId(line.id);
     return made;
   };
-  const { code } = byId(item);
+  const { code, decimals } = byId(item);
   const partOf = (name: string): PartFacts => {
     const part = facts.get(name);
     if (!part) throw new RangeError(`${name} is in no bill of ${code}`);
     return part;
   };
-  const built = howManyCouldBeBuilt(code, partOf, asQuantity(10 ** QUANTITY_SCALE));
+  const built = howManyCouldBeBuilt(code, partOf, asQuantity(10 ** (QUANTITY_SCALE - decimals)));
   return {
     quantity: writeQuantity(built.quantity),
     straight: writeQuantity(built.straight),

@@ -253,20 +253,25 @@ export function traceList(work: Work, kind: 'lot' | 'serial', id: number, asked:
     if (!outside || outside.kind === 'batch' || !batch || batch.item === null) return [];
     const item = namesOf(work, batch.item);
     const party = partyOf(work, outside.kind, outside.party ?? 0);
-    return [
-      {
-        direction: outside === from ? 'from' : 'to',
-        party: party.name,
-        address: party.address,
-        contact: party.contact,
-        item: item.code,
-        piece: batch.piece,
-        quantity: edge.quantity,
-        unit: item.unit,
-        ...moveFacts(work, edge.move),
-        certainty: edge.likely ? 'likely' : 'certain',
-      },
-    ];
+    // Each document says by itself what went with it.
+    const documents = new Map<string, { date: string; quantity: number }>();
+    for (const { move, quantity } of edge.parts) {
+      const { document, date } = moveFacts(work, move);
+      documents.set(document, { date, quantity: (documents.get(document)?.quantity ?? 0) + quantity });
+    }
+    return [...documents].map(([document, { date, quantity }]) => ({
+      direction: outside === from ? 'from' : 'to',
+      party: party.name,
+      address: party.address,
+      contact: party.contact,
+      item: item.code,
+      piece: batch.piece,
+      quantity,
+      unit: item.unit,
+      document,
+      date,
+      certainty: edge.likely ? 'likely' : 'certain',
+    }));
   });
   const here = nodes.flatMap((node): Row[] => {
     if (node.kind !== 'batch' || node.item === null || node.level < 0 || node.piece === '') return [];

@@ -47,7 +47,7 @@ export const boms: FileKind = {
     },
     { key: 'component', title: 'Component', type: 'text', needed: true },
     { key: 'quantity', title: 'Quantity', type: 'number', needed: true, hint: 'for one' },
-    { key: 'scrap', title: 'Scrap share', type: 'number', hint: '0.05 for 5 %' },
+    { key: 'scrap', title: 'Scrap allowance', type: 'number', hint: '0.05 for 5 % on top', known: ['scrap', 'scrap share'] },
     { key: 'offsetDays', title: 'Days after start', type: 'whole' },
     { key: 'validFrom', title: 'Valid from', type: 'date' },
     { key: 'validTo', title: 'Valid to', type: 'date' },

@@ -3,6 +3,7 @@ import { ChangeDetectionStrategy, Component, effect, inject, input, signal, untr
 import { RouterLink } from '@angular/router';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type BodyIn, type ItemChoice, type ItemView } from '@terrace/contract';
+import { readDecimal, writeDecimal } from '@terrace/core';
 import { DateField, NumberField } from '../ui/fields';
 import { ShortDayPipe } from '../ui/format';
 import { Control, entryOf } from '../ui/forms';
@@ -24,6 +25,14 @@ interface DraftLine {
   readonly validTo: string;
 }
 
+/** A share (0.05) as it is typed, in percent (5), and back; what can't be read is left to be refused. */
+const moved = (text: string, places: number): string => {
+  const read = readDecimal(text || '0');
+  return read ? writeDecimal(read.mantissa * 10n ** BigInt(Math.max(0, places)), read.scale + Math.max(0, -places)) : text;
+};
+const percentOf = (share: string): string => moved(share, 2);
+const shareOf = (percent: string): string => moved(percent, -2);
+
 const EMPTY: DraftLine = {
   componentId: 0,
   component: '',
@@ -43,7 +52,7 @@ function linesOf(lines: readonly DraftLine[]): BodyIn<typeof api.catalogue.setBo
   return named(lines).map(({ componentId, quantity, scrap, offsetDays, validFrom, validTo }) => ({
     componentId,
     quantity,
-    scrap: scrap || '0',
+    scrap: shareOf(scrap),
     offsetDays: Math.max(0, Math.round(Number(offsetDays) || 0)),
     validFrom: validFrom === '' ? null : validFrom,
     validTo: validTo === '' ? null : validTo,
@@ -67,7 +76,7 @@ function linesOf(lines: readonly DraftLine[]): BodyIn<typeof api.catalogue.setBo
               <t-field [name]="'Quantity for one' + (line.unit === '' ? '' : ', ' + line.unit)">
                 <t-number label="Quantity for one" [formField]="fields.quantity" />
               </t-field>
-              <t-field name="Scrap, as a share"><t-number label="Scrap, as a share" [formField]="fields.scrap" /></t-field>
+              <t-field name="Scrap allowance, % on top"><t-number label="Scrap allowance, % on top" [formField]="fields.scrap" /></t-field>
               <t-field name="Offset, days after start"><t-number label="Offset, days after start" [formField]="fields.offsetDays" /></t-field>
               <t-field name="From"><t-date label="From" [formField]="fields.validFrom" /></t-field>
               <t-field name="To"><t-date label="To" [formField]="fields.validTo" /></t-field>
@@ -100,7 +109,7 @@ function linesOf(lines: readonly DraftLine[]): BodyIn<typeof api.catalogue.setBo
                   <td class="figure">
                     {{ line.quantity }} <span class="quiet">{{ line.unit }}</span>
                   </td>
-                  <td class="figure quiet">{{ line.scrap === '0' ? '' : 'scrap ' + line.scrap }}</td>
+                  <td class="figure quiet">{{ line.scrap === '0' ? '' : '+' + percentOf(line.scrap) + ' % scrap allowance' }}</td>
                   <td class="figure quiet">{{ line.offsetDays === 0 ? '' : line.offsetDays + ' days in' }}</td>
                 </tr>
               } @empty {
@@ -145,6 +154,7 @@ export class ItemBom {
   protected readonly store = inject(ItemStore);
   protected readonly draft = signal<{ readonly lines: readonly DraftLine[] }>({ lines: [] });
   protected readonly editing = signal(false);
+  protected readonly percentOf = percentOf;
   protected readonly entry = entryOf({
     part: () => 'bom',
     draft: this.draft,
@@ -169,6 +179,7 @@ export class ItemBom {
   protected begin(): void {
     const lines = this.item().bom.map(({ position: _position, ...line }) => ({
       ...line,
+      scrap: percentOf(line.scrap),
       offsetDays: String(line.offsetDays),
       validFrom: line.validFrom ?? '',
       validTo: line.validTo ?? '',

@@ -111,7 +111,7 @@ export class ProductionPanel {
       figure: true,
       shown: this.wide(),
       value: (each) => each.per,
-      below: (each) => (each.scrap === '0' ? '' : `+${percent(each.scrap)} % scrap`),
+      below: (each) => (each.scrap === '0' ? '' : `+${percent(each.scrap)} % scrap allowance`),
     },
     { title: 'Needed', figure: true, value: (each) => grouped(each.needed), unit: (each) => each.unit },
     { title: 'Taken', figure: true, value: (each) => grouped(each.issued) },
