@@ -4,6 +4,7 @@ export const rights = [
   'catalogue.edit',
   'stores.see',
   'stores.adjust',
+  'stores.release',
   'selling.see',
   'selling.edit',
   'selling.confirm',
@@ -38,9 +39,9 @@ const see = rights.filter((right) => right.endsWith('.see') && right !== 'setup.
 
 const rightsByRole: Readonly<Record<Role, readonly Right[]>> = {
   manager: rights.filter((right) => right !== 'setup.edit'),
-  sales: [...see, 'selling.edit', 'selling.confirm', 'accounts.invoice'],
+  sales: [...see, 'stores.release', 'selling.edit', 'selling.confirm', 'accounts.invoice'],
   buyer: [...see, 'catalogue.edit', 'planning.run', 'planning.release', 'buying.edit', 'buying.approve', 'buying.receive', 'bulk.import'],
-  storekeeper: [...see, 'stores.adjust', 'buying.receive', 'dispatch.ship', 'production.report'],
+  storekeeper: [...see, 'stores.adjust', 'stores.release', 'buying.receive', 'dispatch.ship', 'production.report'],
   viewer: see,
   administrator: rights,
 };

@@ -19,7 +19,18 @@ export const session = z.object({
 export type Session = z.output<typeof session>;
 
 /** What people are told of. Routine ones are gathered where several came on one day. */
-export const noticeKinds = ['finished', 'arrived', 'shipped', 'onItsWay', 'stockAskedFor', 'lotBlocked', 'lotChanged', 'other'] as const;
+export const noticeKinds = [
+  'finished',
+  'arrived',
+  'shipped',
+  'onItsWay',
+  'stockAskedFor',
+  'lotBlocked',
+  'lotChanged',
+  'released',
+  'promise',
+  'other',
+] as const;
 export const noticeKind = z.enum(noticeKinds);
 export type NoticeKind = z.output<typeof noticeKind>;
 

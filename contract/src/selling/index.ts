@@ -111,6 +111,11 @@ export const orderInput = z.object({
 });
 export type OrderInput = z.input<typeof orderInput>;
 
+/** Nothing, a warning that somebody may pass, or a stop. */
+export const creditRule = z.enum(['off', 'warn', 'stop']);
+/** Whether somebody has seen that it goes beyond the customer's credit limit, and goes on. */
+const beyondCredit = z.boolean().default(false);
+
 export const sellingRoutes = {
   ...priceRoutes,
   listOrders: route({
@@ -134,7 +139,7 @@ export const sellingRoutes = {
     path: '/selling/orders',
     summary: 'Enter a customer order',
     right: 'selling.edit',
-    body: orderInput.extend({ confirm: z.boolean().default(false) }),
+    body: orderInput.extend({ confirm: z.boolean().default(false), beyondCredit }),
     answer: orderView,
   }),
   changeOrder: route({
@@ -143,7 +148,7 @@ export const sellingRoutes = {
     summary: 'Change a customer order',
     right: 'selling.edit',
     params: idParams,
-    body: orderInput.extend({ version }),
+    body: orderInput.extend({ version, beyondCredit }),
     answer: orderView,
   }),
   confirmOrder: route({
@@ -152,7 +157,7 @@ export const sellingRoutes = {
     summary: 'Confirm: reserve what is free, promise dates for the rest',
     right: 'selling.confirm',
     params: idParams,
-    body: versioned.extend({ allOrNothing: z.boolean().default(false) }),
+    body: versioned.extend({ allOrNothing: z.boolean().default(false), beyondCredit }),
     answer: orderView,
   }),
   reserveOrder: route({
@@ -171,6 +176,21 @@ export const sellingRoutes = {
     params: idParams,
     body: versioned.extend({ reason: shortText.min(1, 'Say why.') }),
     answer: orderView,
+  }),
+  getCreditRule: route({
+    method: 'get',
+    path: '/selling/credit-rule',
+    summary: 'What is done where an order takes a customer beyond the credit limit',
+    right: 'selling.see',
+    answer: z.object({ rule: creditRule }),
+  }),
+  setCreditRule: route({
+    method: 'put',
+    path: '/selling/credit-rule',
+    summary: 'Say what is done where an order takes a customer beyond the credit limit',
+    right: 'setup.edit',
+    body: z.object({ rule: creditRule }),
+    answer: z.object({ rule: creditRule }),
   }),
   pricesAgain: route({
     method: 'get',

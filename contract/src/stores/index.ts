@@ -316,7 +316,7 @@ export const storesRoutes = {
     method: 'post',
     path: '/stores/reservations/:id/release',
     summary: 'Release a reservation',
-    right: 'selling.confirm',
+    right: 'stores.release',
     params: idParams,
     answer: z.object({ released: z.string() }),
   }),

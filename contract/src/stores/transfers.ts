@@ -101,6 +101,15 @@ export const transferRoutes = {
     }),
     answer: transferView,
   }),
+  takeTransferBack: route({
+    method: 'post',
+    path: '/stores/transfers/:id/take-back',
+    summary: 'Take the shipping of a transfer back of which nothing has arrived',
+    right: 'stores.adjust',
+    params: idParams,
+    body: versioned,
+    answer: transferView,
+  }),
   receiveTransfer: route({
     method: 'post',
     path: '/stores/transfers/:id/receive',

@@ -8,7 +8,7 @@ import { proveAccounts } from './proof';
 
 export { accountsDocuments } from './documents';
 export { otherRooms as handToAccounts } from './handed-in';
-export { hasUnpaidInvoice, invoiceView, isInvoiced, listInvoices, owesOn, raiseInvoice, reverseInvoice } from './invoices';
+export { hasUnpaidInvoice, invoiceView, isInvoiced, listInvoices, owedBy, owesOn, raiseInvoice, reverseInvoice } from './invoices';
 export { accountName, allAccounts, openAccount } from './journal';
 export { payInvoice, reversePayment } from './payments';
 export { assertPostingDate, postEvent, reverseEntry, type PostingDocument } from './posting';

@@ -222,6 +222,19 @@ export function isInvoiced(work: Work, shipmentId: number): boolean {
   return invoiceOfShipment.one(work, { shipmentId }) !== undefined;
 }
 
+const owed = query(
+  ($: { customerId: number }) => (db) =>
+    db
+      .select({ owes: total(sql<Amount>`${invoice.total} - ${invoice.paid}`) })
+      .from(invoice)
+      .where(and(eq(invoice.customerId, $.customerId), eq(invoice.state, 'open'))),
+);
+
+/** What a customer owes on open invoices. */
+export function owedBy(work: Work, customerId: number): Amount {
+  return (owed.one(work, { customerId })?.owes ?? 0) as Amount;
+}
+
 /** What a customer owes on open invoices, for lists. */
 export function owesOn(customerId: SQLiteColumn): SQL<Amount> {
   return scalar(

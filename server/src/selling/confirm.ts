@@ -7,6 +7,7 @@ import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { reservationsIn, stockOf } from '../stores';
 import { lineRows, orderOf, orderView, viewOf, type LineRow } from './order-view';
+import { assertCredit } from './credit';
 import { reserveLines } from './reserve-lines';
 import { customerOrder } from './schema';
 
@@ -14,12 +15,13 @@ import { customerOrder } from './schema';
  * Confirms an order: reserves what is free and promises dates for the rest. With `allOrNothing` it refuses
  * `heldByOthers` where a line is not wholly free, naming who holds the rest.
  */
-export function confirmOrder(work: Work, id: number, version: number, allOrNothing: boolean): OrderView {
+export function confirmOrder(work: Work, id: number, version: number, allOrNothing: boolean, beyondCredit = false): OrderView {
   const order = orderOf(work, id);
   assertVersion(work, 'customerOrder', order, version, order.number);
   if (order.state !== 'draft') throw new Refusal('wrongState', `${order.number} is ${order.state}: only a draft can be confirmed.`);
   const customer = customerOf(work, order.customerId);
   if (customer.onHold) throw new Refusal('customerOnHold', `${customer.name} is on hold: nothing is confirmed for them until accounts lift it.`);
+  assertCredit(work, customer, order, beyondCredit);
   const lines = lineRows(work, id);
   for (const line of lines) {
     if (!line.active) usableItem(work, line.itemId);

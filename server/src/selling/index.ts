@@ -16,6 +16,7 @@ import {
   listPriceLists,
   priceListView,
 } from './price-lists';
+import { creditRule, setCreditRule } from './credit';
 import { explained } from './explain-price';
 import { priceAgain, pricesAgain } from './reprice';
 
@@ -37,17 +38,22 @@ export function bindSelling(binder: Binder): void {
   const { selling } = api;
   binder.list(selling.listOrders, (work, { query }) => listOrders(work, query));
   binder.read(selling.getOrder, (work, { params }) => orderView(work, params.id));
-  binder.command(selling.createOrder, (work, { body: { confirm, ...input } }) => {
+  binder.command(selling.createOrder, (work, { body: { confirm, beyondCredit, ...input } }) => {
     const order = createOrder(work, input);
     if (!confirm) return order;
     work.assertMay('selling.confirm');
-    return confirmOrder(work, order.id, order.version, false);
+    return confirmOrder(work, order.id, order.version, false, beyondCredit);
   });
   binder.command(selling.changeOrder, (work, { params, body }) => changeOrder(work, params.id, body));
-  binder.command(selling.confirmOrder, (work, { params, body }) => confirmOrder(work, params.id, body.version, body.allOrNothing));
+  binder.command(selling.confirmOrder, (work, { params, body }) => confirmOrder(work, params.id, body.version, body.allOrNothing, body.beyondCredit));
   binder.command(selling.reserveOrder, (work, { params }) => reserveOrder(work, params.id));
   binder.command(selling.cancelOrder, (work, { params, body }) => cancelOrder(work, params.id, body.version, body.reason));
   binder.command(selling.invoiceOrder, (work, { params, body }) => invoiceOrder(work, params.id, body.shipmentId));
+  binder.read(selling.getCreditRule, (work) => ({ rule: creditRule(work) }));
+  binder.command(selling.setCreditRule, (work, { body }) => {
+    setCreditRule(work, body.rule);
+    return body;
+  });
   bindPrices(binder);
 }
 

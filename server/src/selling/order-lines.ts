@@ -8,7 +8,7 @@ import type { Work } from '../platform/work';
 import { stillAgreed, type AgreedLine } from './agreed-price';
 import { priceFor } from './pricing';
 
-export type OrderInput = Omit<BodyOf<typeof api.selling.createOrder>, 'confirm'>;
+export type OrderInput = Omit<BodyOf<typeof api.selling.createOrder>, 'confirm' | 'beyondCredit'>;
 
 export interface EnteredLine {
   readonly id: number | undefined;

@@ -12,6 +12,7 @@ import { assertVersion, changesBetween } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { dropReservation, lowerReservation, reservedFor } from '../stores';
 import { otherRooms } from './handed-in';
+import { assertCredit } from './credit';
 import { readLines, type EnteredLine, type OrderInput } from './order-lines';
 import { lineRows, linesOf, orderOf, orderView } from './order-view';
 import { reserveLines } from './reserve-lines';
@@ -74,7 +75,11 @@ export function createOrder(work: Work, input: OrderInput): OrderView {
  * Changes an order. A draft changes freely; of a confirmed one, what is shipped stays, and reservations follow what is
  * still wanted.
  */
-export function changeOrder(work: Work, id: number, input: OrderInput & { version: number }): OrderView {
+export function changeOrder(
+  work: Work,
+  id: number,
+  { beyondCredit = false, ...input }: OrderInput & { version: number; beyondCredit?: boolean },
+): OrderView {
   const order = orderOf(work, id);
   const before = orderView(work, id);
   assertVersion(work, 'customerOrder', order, input.version, order.number);
@@ -117,7 +122,10 @@ export function changeOrder(work: Work, id: number, input: OrderInput & { versio
   });
   // What was confirmed keeps its tax; a draft takes its customer's as it is entered.
   const taxRate = order.state === 'draft' ? customer.taxRate : order.taxRate;
-  changeRow(work, customerOrder, id, { ...headerOf(input), taxRate, ...sumsOf(lines, taxRate) });
+  const sums = sumsOf(lines, taxRate);
+  // What was within the limit, or was let go beyond it, is not asked about again unless it grows.
+  if (order.state !== 'draft' && sums.total > order.total) assertCredit(work, customer, { ...order, total: sums.total }, beyondCredit);
+  changeRow(work, customerOrder, id, { ...headerOf(input), taxRate, ...sums });
   if (order.state !== 'draft') reserveLines(work, orderOf(work, id), lineRows(work, id));
   const custom = keepCustom(work, 'customerOrder', id, input.custom);
   const after = orderView(work, id);

@@ -19,7 +19,7 @@ import { whenOf } from './supply-by-period';
 import { traceList, traceView } from './tracing';
 import { nextSerials } from './tracking';
 import { setTrackingRule, trackingRuleOf } from './tracking-rule';
-import { cancelTransfer, listTransfers, receiveTransfer, requestTransfer, shipTransfer, transferView } from './transfers';
+import { cancelTransfer, listTransfers, receiveTransfer, requestTransfer, shipTransfer, takeTransferBack, transferView } from './transfers';
 import { variantsOf } from './variants';
 
 export { storesDocuments } from './documents';
@@ -78,6 +78,7 @@ export function bindStores(binder: Binder): void {
   binder.command(stores.shipTransfer, (work, { params, body }) => shipTransfer(work, params.id, body));
   binder.command(stores.receiveTransfer, (work, { params, body }) => receiveTransfer(work, params.id, body));
   binder.command(stores.cancelTransfer, (work, { params, body }) => cancelTransfer(work, params.id, body.version));
+  binder.command(stores.takeTransferBack, (work, { params, body }) => takeTransferBack(work, params.id, body.version));
   binder.list(stores.worth, (work, { query }) => worthOn(work, query));
   binder.read(stores.lateCosts, (work, { params }) => lateCostsOf(work, params.id));
   binder.command(stores.addLateCost, (work, { params, body }) => chargeLate(work, params.id, body));

@@ -291,10 +291,14 @@ const movesOfDocument = query(
       .orderBy(stockMove.id),
 );
 
-/** Takes all moves of a document back by contrary moves that point to the first ones. Refuses `alreadyReversed`. */
-export function reverseMoves(work: Work, document: PostingDocument, date: string): void {
+/**
+ * Takes all moves of a document back by contrary moves that point to the first ones. What was taken back before is refused
+ * (`alreadyReversed`), or left as it is where a document may be done again.
+ */
+export function reverseMoves(work: Work, document: PostingDocument, date: string, again: 'refused' | 'left' = 'refused'): void {
   const groups = new Map<number | null, MoveRequest[]>();
   for (const { move: row, reversed } of movesOfDocument.all(work, { kind: document.kind, id: document.id })) {
+    if (reversed && again === 'left') continue;
     if (reversed) throw new Refusal('alreadyReversed', `${document.number} has been taken back already.`);
     const move: Move = {
       item: row.itemId,

@@ -221,7 +221,9 @@ export function releaseReservation(work: Work, id: number): { released: string }
   const held = orNotFound(heldBy.one(work, { id }), 'reservation');
   dropRow(work, reservation, id);
   const released = writeQuantity(held.quantity);
-  work.record(held.kind, held.documentId, `released ${released} ${held.code} held for ${held.document}`);
+  const what = `released ${released} ${held.code} held for ${held.document}`;
+  work.record(held.kind, held.documentId, what);
+  work.notify('released', ['sales', 'manager'], `${work.actor.name} ${what}`, { kind: held.kind, id: held.documentId });
   work.touch('stock', held.itemId, held.document);
   return { released };
 }

@@ -9,18 +9,19 @@ import { countOf, inner, plus, scalar, total } from '../platform/expressions';
 import { asFlag, asNumber, asQuantityText, asText, list, listPage, refersTo } from '../platform/list';
 import { command, query } from '../platform/query';
 import { atField } from '../platform/fields';
-import { addRow, changeRow, fetching, fetchingAll, setRow } from '../platform/rows';
+import { addRow, changeRow, dropRows, fetching, fetchingAll, setRow } from '../platform/rows';
 import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { adjustmentEvent, reasonOf } from './adjustments';
 import { transfer, transferLine, transferPiece } from './document-schema';
 import type { StockEvent } from './events';
-import { postMoves, type MoveRequest } from './post-moves';
+import { postMoves, reverseMoves, type MoveRequest } from './post-moves';
 import { dropReservation, reserveFree, reservedFor } from './reservations';
 import { binsHolding, takeForAll } from './first-expiring';
 import { piecesNamed, trackingOf } from './tracking';
 import { UNDER_WAY, onTheWay, stillToMove } from './transfer-quantities';
 
+const NONE = asQuantity(0);
 const source = alias(warehouse, 'source');
 
 /** Whether a transfer is to ship, or what is on its way to arrive, on a day that compares so with another one. */
@@ -160,8 +161,8 @@ function lineNamed(
 type Shipping = BodyOf<typeof api.stores.shipTransfer>;
 
 /**
- * Ships what is given, or what is reserved: it leaves its bins and is in transit to the dock it goes to. What is not
- * shipped is given up.
+ * Ships what is given, or what is reserved: it leaves its bins and is in transit to the dock it goes to. For what is not
+ * shipped another transfer is asked for, so that nothing is forgotten.
  */
 export function shipTransfer(work: Work, id: number, input: Shipping): TransferView {
   const kept = transferOf(work, id);
@@ -213,11 +214,54 @@ export function shipTransfer(work: Work, id: number, input: Shipping): TransferV
   postMoves(work, { document: { kind: 'transfer', id, number: kept.number }, date, moves, entry: { event: () => ({ kind: 'transfer' }) } });
   for (const line of lines) dropReservation(work, 'transfer', line.id);
   changeRow(work, transfer, id, { state: 'shipped', shipDate: date });
-  work.record('transfer', id, `shipped ${kept.number}`);
+  const rest = askForRest(work, kept, linesOf(work, id));
+  work.record('transfer', id, `shipped ${kept.number}${rest === null ? '' : `; ${rest} asks for the rest`}`);
   work.notify('onItsWay', ['storekeeper', 'manager'], `${kept.number} is on its way to ${warehouseOf(work, kept.toId).code}`, {
     kind: 'transfer',
     id,
   });
+  return transferView(work, id);
+}
+
+/** Asks for what of a transfer did not ship; answers the number, or `null` where all did. */
+function askForRest(work: Work, kept: ReturnType<typeof transferOf>, lines: readonly LineRecord[]): string | null {
+  const left = lines.filter((line) => line.shipped < line.quantity);
+  if (left.length === 0) return null;
+  const number = work.nextNumber('TR');
+  const { fromId, toId, carrier } = kept;
+  const [shipDate, dueDate] = [work.today, kept.dueDate < work.today ? work.today : kept.dueDate];
+  const note = `rest of ${kept.number}`;
+  const id = addRow(work, transfer, { number, fromId, toId, date: work.today, shipDate, dueDate, carrier, note, state: 'requested' });
+  left.forEach((line, index) => {
+    const quantity = asQuantity(line.quantity - line.shipped);
+    const lineId = addRow(work, transferLine, { transferId: id, position: index + 1, itemId: line.itemId, quantity });
+    reserveFree(work, line.itemId, fromId, { kind: 'transfer', id: lineId, documentId: id, documentNumber: number }, quantity);
+  });
+  work.link('transfer', kept.id, 'transfer', id);
+  work.record('transfer', id, `asked for ${number}: the ${note}`);
+  return number;
+}
+
+/**
+ * Takes the shipping of a transfer back of which nothing has arrived: what is in transit lies where it lay and is reserved
+ * for the transfer again.
+ */
+export function takeTransferBack(work: Work, id: number, version: number): TransferView {
+  const kept = transferOf(work, id);
+  assertVersion(work, 'transfer', kept, version, kept.number);
+  const lines = linesOf(work, id);
+  if (kept.state !== 'shipped' || lines.some((line) => line.received > 0 || line.lost > 0))
+    throw new Refusal('wrongState', `${kept.number} is ${kept.state}: only what is on its way, and of which nothing has arrived, can be taken back.`);
+  reverseMoves(work, { kind: 'transfer', id, number: kept.number }, work.today, 'left');
+  for (const line of lines) {
+    dropRows(work, transferPiece, { lineId: line.id });
+    // What did not ship stands in a transfer of its own.
+    setRow(work, transferLine, line.id, { quantity: line.shipped, shipped: NONE });
+    const holder = { kind: 'transfer', id: line.id, documentId: id, documentNumber: kept.number } as const;
+    if (line.shipped > 0) reserveFree(work, line.itemId, kept.fromId, holder, line.shipped);
+  }
+  changeRow(work, transfer, id, { state: 'requested' });
+  work.record('transfer', id, `took ${kept.number} back from its way`);
   return transferView(work, id);
 }
 

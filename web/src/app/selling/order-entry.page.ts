@@ -127,12 +127,16 @@ export class OrderEntryPage {
     else this.lines().start();
   }
 
-  protected save(confirm: boolean): void {
+  protected save(confirm: boolean, beyondCredit = false): void {
     (document.activeElement as HTMLElement | null)?.blur();
-    this.store.save(confirm, (order) => {
-      this.entry.settle();
-      void this.router.navigateByUrl(`/selling/orders/${order.id}`);
-    });
+    this.store.save(
+      confirm,
+      (order) => {
+        this.entry.settle();
+        void this.router.navigateByUrl(`/selling/orders/${order.id}`);
+      },
+      beyondCredit,
+    );
   }
 
   protected reason(reason: string): void {

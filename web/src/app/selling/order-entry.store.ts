@@ -196,14 +196,15 @@ export const OrderEntryStore = signalStore(
           error: (error: unknown) => patchState(store, { problem: problemOf(error) }),
         });
       },
-      save: (confirm: boolean, done: (order: OrderView) => void): void => {
+      /** `beyondCredit` where somebody has seen that it goes beyond the customer's credit limit, and goes on. */
+      save: (confirm: boolean, done: (order: OrderView) => void, beyondCredit = false): void => {
         if (store.busy()) return;
         patchState(store, { busy: true, problem: null });
         const order = store.order();
         const body = bodyOf();
         const call = order
-          ? client.call(api.selling.changeOrder, { params: { id: order.id }, body: { ...body, version: order.version } })
-          : client.call(api.selling.createOrder, { body: { ...body, confirm } });
+          ? client.call(api.selling.changeOrder, { params: { id: order.id }, body: { ...body, version: order.version, beyondCredit } })
+          : client.call(api.selling.createOrder, { body: { ...body, confirm, beyondCredit } });
         call.subscribe({
           next: (saved) => {
             patchState(store, { busy: false });

@@ -19,6 +19,7 @@ const line: OrderView['lines'][number] = {
   discount: '0',
   requiredDate: '2027-03-10',
   promiseDate: null,
+  late: false,
   reserved: '0',
   shipped: '0',
   invoiced: '0',
@@ -41,6 +42,7 @@ const order: OrderView = {
   requiredDate: '2027-03-10',
   planned: null,
   promiseDate: null,
+  late: false,
   warehouseId: 1,
   warehouse: 'WORKS',
   note: '',
@@ -94,7 +96,7 @@ describe('a customer order', () => {
     expect(promised({})).toMatchObject({ value: 'when confirmed', trouble: false });
     expect(promised({ state: 'confirmed' })).toMatchObject({ value: 'not from stock and orders alone' });
     expect(promised({ state: 'confirmed', promiseDate: '2027-03-10' })).toMatchObject({ value: 'Wed 10 Mar 2027', trouble: false });
-    expect(promised({ state: 'confirmed', promiseDate: '2027-03-11' })).toMatchObject({ trouble: true });
+    expect(promised({ state: 'confirmed', promiseDate: '2027-03-11', late: true })).toMatchObject({ trouble: true });
     const planned = shown({ state: 'confirmed', planned: { ready: null, endangered: true } })
       .panel.facts()
       .find((fact) => fact.title === 'By the plan');

@@ -76,6 +76,11 @@ export class OrderPanel {
     return [
       { words: `Confirm ${order.number}`, shown: state === 'draft' && confirms, first: true, act: () => this.confirm(false) },
       {
+        words: 'Confirm beyond the credit limit',
+        shown: state === 'draft' && confirms && this.store.problem()?.code === 'beyondCredit',
+        act: () => this.confirm(false, true),
+      },
+      {
         words: 'Confirm only if all is free',
         shown: state === 'draft' && confirms,
         hint: 'Refuses where anything is missing and names who holds it',
@@ -137,9 +142,9 @@ export class OrderPanel {
     showRecord(this.id, this.store);
   }
 
-  private confirm(allOrNothing: boolean): void {
+  private confirm(allOrNothing: boolean, beyondCredit = false): void {
     const version = this.store.record()?.version ?? 0;
-    this.store.perform(api.selling.confirmOrder, { params: { id: this.id() }, body: { version, allOrNothing } });
+    this.store.perform(api.selling.confirmOrder, { params: { id: this.id() }, body: { version, allOrNothing, beyondCredit } });
   }
 
   protected priceAgain(lines: number[]): void {

@@ -1,14 +1,24 @@
 /** Set-up: people, and the way to the stand-ins and the API. */
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
 import { api, type AnswerOf } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { Choices } from '../client/choices';
+import { sessionFeature } from '../client/session.state';
+import { OneOfField } from '../ui/one-of';
 import { Refused } from '../ui/refusal';
 import { Sheet } from '../ui/sheet';
 
+type CreditRule = AnswerOf<typeof api.selling.getCreditRule>['rule'];
+const CREDIT_RULES: readonly { readonly value: CreditRule; readonly words: string }[] = [
+  { value: 'off', words: 'Nothing' },
+  { value: 'warn', words: 'Warn whoever confirms' },
+  { value: 'stop', words: 'Stop the order' },
+];
+
 @Component({
-  imports: [Sheet, RouterLink, Refused],
+  imports: [OneOfField, Sheet, RouterLink, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
@@ -37,6 +47,15 @@ import { Sheet } from '../ui/sheet';
             }
           </tbody>
         </t-sheet>
+      </section>
+      <section class="pane">
+        <h2>Credit limits</h2>
+        <p class="quiet">Where an order takes a customer beyond what they may owe: open invoices, what has shipped, and what is still to ship.</p>
+        @if (rights().has('setup.edit')) {
+          <t-one-of label="Beyond the credit limit" [options]="creditRules" [value]="creditRule()" (chosen)="setCreditRule($event)" />
+        } @else {
+          <p>{{ creditWords() }}</p>
+        }
       </section>
       <section class="pane">
         <h2>Warehouses and bins</h2>
@@ -73,11 +92,26 @@ export class SetupPage {
   protected readonly choices = inject(Choices);
   protected readonly people = signal<AnswerOf<typeof api.platform.users>>([]);
   protected readonly problem = signal<Problem | null>(null);
+  private readonly client = inject(ApiClient);
+  protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
+  protected readonly creditRules = CREDIT_RULES;
+  protected readonly creditRule = signal<CreditRule>('warn');
+  protected readonly creditWords = computed(() => CREDIT_RULES.find((each) => each.value === this.creditRule())?.words ?? '');
 
   constructor() {
-    inject(ApiClient)
+    this.client
       .call(api.platform.users)
       .subscribe({ next: (people) => this.people.set(people), error: (error: unknown) => this.problem.set(problemOf(error)) });
+    this.client
+      .call(api.selling.getCreditRule)
+      .subscribe({ next: ({ rule }) => this.creditRule.set(rule), error: (error: unknown) => this.problem.set(problemOf(error)) });
+  }
+
+  protected setCreditRule(rule: CreditRule): void {
+    this.client.call(api.selling.setCreditRule, { body: { rule } }).subscribe({
+      next: (kept) => this.creditRule.set(kept.rule),
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
   }
 
   protected binsOf(warehouseId: number): string {

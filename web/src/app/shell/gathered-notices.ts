@@ -10,6 +10,8 @@ export const NOTICE_KINDS: Readonly<Record<NoticeKind, string>> = {
   stockAskedFor: 'Stock that another warehouse asks for',
   lotBlocked: 'Blocked lots',
   lotChanged: 'Changed lots',
+  released: 'Released reservations',
+  promise: 'Promises that changed',
   other: 'Other',
 };
 

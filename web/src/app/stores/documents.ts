@@ -8,7 +8,7 @@ export const storesDocuments: RoomDocuments = {
     { kind: 'relocation', words: 'Move', page: null },
     { kind: 'lateCost', words: 'Late cost', page: null },
     { kind: 'revaluation', words: 'New standard', page: null },
-    { kind: 'reclassification', words: 'Change of account', page: null },
+    { kind: 'reclassification', words: 'Account change', page: null },
     { kind: 'lot', words: 'Lot', page: '/stores/lots' },
     { kind: 'serialNumber', words: 'Serial number', page: '/stores/serials' },
   ],

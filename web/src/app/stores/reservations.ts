@@ -24,10 +24,10 @@ import { Sheet } from '../ui/sheet';
             <td>{{ each.warehouse }}</td>
             <td class="figure">{{ each.quantity | grouped }}</td>
             <td>
-              @if (rights().has('selling.confirm')) {
+              @if (rights().has('stores.release')) {
                 <button nz-button type="button" class="act small" (click)="released.emit(each.id)">Release</button>
               } @else {
-                <span class="quiet">sales can release it</span>
+                <span class="quiet">sales or stores can release it</span>
               }
             </td>
           </tr>

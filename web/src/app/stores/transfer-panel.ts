@@ -86,6 +86,19 @@ export class TransferPanel {
       { words: `Ship ${transfer.number} to ${transfer.to}`, shown: stage === 'ship', first: true, act: () => this.ship() },
       { words: 'Cancel it', shown: stage === 'ship', act: () => this.cancel() },
       { words: 'Receive what is typed', shown: stage === 'receive', first: true, act: () => this.receive() },
+      {
+        words: 'Take back',
+        shown: transfer.state === 'shipped',
+        asks: {
+          heading: `Take ${transfer.number} back`,
+          consequences: 'What is on its way lies where it lay and is reserved for this transfer again.',
+          action: 'Take it back',
+        },
+        act: () =>
+          this.store.perform(api.stores.takeTransferBack, { params: { id: this.id() }, body: { version: transfer.version } }, () =>
+            this.entry.settle(),
+          ),
+      },
       { words: stage === 'ship' ? 'Pick list (PDF)' : 'Paper (PDF)', paper: `/api/papers/transfer/${transfer.id}` },
     ];
   });
