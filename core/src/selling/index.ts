@@ -3,3 +3,4 @@ export * from './order';
 export * from './price';
 export * from './ceiling';
 export * from './promise-of-lots';
+export * from './rederive';

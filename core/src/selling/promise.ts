@@ -51,3 +51,10 @@ export function availableToPromise(
 export function firstPromiseDate(steps: readonly PromiseStep[], wanted: Quantity): string | null {
   return steps.find((step) => step.quantity >= wanted)?.date ?? null;
 }
+
+/** The first day from a day on for which the whole quantity can be promised, or `null`. What is there earlier may not last. */
+export function firstPromiseFrom(steps: readonly PromiseStep[], wanted: Quantity, from: string): string | null {
+  const then = [...steps].reverse().find((step) => step.date <= from);
+  if (then && then.quantity >= wanted) return from;
+  return steps.find((step) => step.date > from && step.quantity >= wanted)?.date ?? null;
+}

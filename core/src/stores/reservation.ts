@@ -37,3 +37,39 @@ export function assertFree(name: string, wanted: Quantity, available: Quantity, 
     },
   );
 }
+
+/** Stock that is there until its end, or lasts. */
+export interface ExpiringStock {
+  readonly expiry: string | null;
+  readonly quantity: Quantity;
+}
+
+/** What somebody holds, and the earliest expiry that will do for it: the day on which it goes and the life that must then be left. */
+export interface ExpiringNeed {
+  /** `null` where anything will do. */
+  readonly needs: string | null;
+  readonly quantity: Quantity;
+}
+
+/**
+ * How much of what is there can be held for somebody who needs an expiry, so that everybody who holds some already can
+ * still have what will do for them. Never below zero.
+ *
+ * Lots that will do for one need will do for every need that asks for less, so it is enough to look at each expiry from
+ * which on something is there: what expires then or later, less what others need of it.
+ *
+ * @example 8 until 7 March and 7 until May: for somebody who needs 15 April 7 can be held, for today's customer 15.
+ */
+export function holdable(stock: readonly ExpiringStock[], held: readonly ExpiringNeed[], needs: string | null): Quantity {
+  const LASTS = '9999-12-31';
+  const needed = (need: string | null): string => need ?? '';
+  const from = [needed(null), ...stock.map((each) => each.expiry ?? LASTS), ...held.map((each) => needed(each.needs)), needed(needs)];
+  const least = from
+    .filter((expiry) => expiry <= needed(needs))
+    .map((expiry) => {
+      const there = stock.filter((each) => (each.expiry ?? LASTS) >= expiry).reduce((sum, each) => sum + each.quantity, 0);
+      const taken = held.filter((each) => needed(each.needs) >= expiry).reduce((sum, each) => sum + each.quantity, 0);
+      return there - taken;
+    });
+  return asQuantity(Math.max(0, Math.min(...least)));
+}

@@ -8,6 +8,7 @@ import {
   contrary,
   firstShort,
   freeStock,
+  holdable,
   keyText,
   projectBalance,
   rebuildBalances,
@@ -84,6 +85,61 @@ describe('reservations', () => {
     expect(reservable(q('4'), q('10'), q('0'))).toBe(q('4'));
     expect(reservable(q('40'), q('10'), q('8'))).toBe(q('2'));
     expect(freeStock(q('3'), q('5'))).toBe(0);
+  });
+});
+
+describe('stock that does not last', () => {
+  type Lots = { expiry: string | null; quantity: number }[];
+  type Needs = { needs: string | null; quantity: number }[];
+  /** Whether everybody gets what will do: the hardest to please first, each from what expires first of it. */
+  const allServed = (lots: Lots, needs: Needs): boolean => {
+    const left = lots.map((each) => ({ ...each })).sort((a, b) => (a.expiry ?? '9999').localeCompare(b.expiry ?? '9999'));
+    return [...needs]
+      .sort((a, b) => (b.needs ?? '').localeCompare(a.needs ?? ''))
+      .every((each) => {
+        let open = each.quantity;
+        for (const lot of left) {
+          if ((lot.expiry ?? '9999') < (each.needs ?? '')) continue;
+          const taken = Math.min(open, lot.quantity);
+          lot.quantity -= taken;
+          open -= taken;
+        }
+        return open === 0;
+      });
+  };
+  const held = (lots: Lots, needs: Needs, wanted: string | null): number =>
+    holdable(
+      lots.map((each) => ({ ...each, quantity: asQuantity(each.quantity) })),
+      needs.map((each) => ({ ...each, quantity: asQuantity(each.quantity) })),
+      wanted,
+    );
+
+  it('is held only for those for whom it will still do', () => {
+    const lots = [
+      { expiry: '2027-03-07', quantity: 8 },
+      { expiry: '2027-05-30', quantity: 7 },
+    ];
+    expect(held(lots, [], '2027-04-15')).toBe(7);
+    expect(held(lots, [], '2027-03-05')).toBe(15);
+    // Who can do with the first lot leaves the second to those who can't.
+    expect(held(lots, [{ needs: '2027-03-02', quantity: 8 }], '2027-04-15')).toBe(7);
+    expect(held(lots, [{ needs: '2027-03-02', quantity: 10 }], '2027-04-15')).toBe(5);
+    expect(held(lots, [{ needs: '2027-04-15', quantity: 7 }], '2027-03-02')).toBe(8);
+  });
+
+  it('is held to the last piece, and not one more', () => {
+    const expiry = fc.option(fc.constantFrom('2027-03-05', '2027-03-09', '2027-04-01', '2027-04-20'));
+    const quantity = fc.nat(6);
+    const lots = fc.array(fc.record({ expiry, quantity }), { maxLength: 5 });
+    const needs = fc.array(fc.record({ needs: expiry, quantity }), { maxLength: 4 });
+    fc.assert(
+      fc.property(lots, needs, expiry, (there, others, wanted) => {
+        fc.pre(allServed(there, others));
+        const most = held(there, others, wanted);
+        expect(allServed(there, [...others, { needs: wanted, quantity: most }])).toBe(true);
+        expect(allServed(there, [...others, { needs: wanted, quantity: most + 1 }])).toBe(false);
+      }),
+    );
   });
 });
 

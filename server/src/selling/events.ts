@@ -37,7 +37,8 @@ const openLines = query(
         orderId: customerOrder.id,
         document: sql<string>`${customerOrder.number} || '/' || ${line.position}`,
         quantity: atLeast0<Quantity>(stillToShip),
-        date: sql<string>`coalesce(${line.promiseDate}, ${line.requiredDate})`,
+        promiseDate: line.promiseDate,
+        requiredDate: line.requiredDate,
       })
       .from(line)
       .innerJoin(customerOrder, eq(customerOrder.id, line.orderId))
@@ -56,7 +57,8 @@ export const orderedOut = (item: SQLiteColumn, warehouse: SQLiteColumn): SQL<Qua
 
 export function sellingEvents(work: Work, item: number, warehouse: number): StockEvent[] {
   return openLines.all(work, { item, warehouse }).map((row) => ({
-    date: row.date,
+    date: row.promiseDate ?? row.requiredDate,
+    waits: row.promiseDate === null,
     kind: 'demand',
     quantity: row.quantity,
     document: row.document,

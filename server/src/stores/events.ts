@@ -9,6 +9,8 @@ import type { HolderKind } from './schema';
 
 export interface StockEvent extends ProjectionEvent {
   readonly link: { readonly kind: DocumentKind; readonly id: number } | null;
+  /** Whether it waits without a promise: it counts on nothing yet, so that others may be promised what is there. */
+  readonly waits?: boolean;
   /** Whose reservation may cover it. */
   readonly holder: { readonly kind: HolderKind; readonly id: number } | null;
 }

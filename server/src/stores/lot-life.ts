@@ -42,7 +42,7 @@ export function promiseSteps(
   except?: { readonly kind: HolderKind; readonly id: number },
 ): PromiseStep[] {
   const events = stockEvents(work, item, warehouse).filter(
-    (each) => each.firm && !(except && each.holder?.kind === except.kind && each.holder.id === except.id),
+    (each) => each.firm && each.waits !== true && !(except && each.holder?.kind === except.kind && each.holder.id === except.id),
   );
   return promiseOfLots(
     livingStock(work, item, warehouse),
