@@ -38,6 +38,11 @@ const isUnderWay = (work: Work): boolean => latestTransfer.shipped.one(work) !==
 function shipLatest(work: Work): void {
   const id = latest(work, 'requested');
   stores.shipTransfer(work, id, { version: stores.transferView(work, id).version });
+  // What was not there is not waited for.
+  const rest = latestTransfer.requested.one(work);
+  if (rest === undefined || rest.id < id) return;
+  const { version, note } = stores.transferView(work, rest.id);
+  if (note.startsWith('rest of')) stores.cancelTransfer(work, rest.id, version);
 }
 
 /** Receives the latest transfer, some pieces short where `short` says so. */

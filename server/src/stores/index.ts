@@ -44,7 +44,7 @@ export { isReceived, receivedValue, receivedWorth, stockValue, stockValueByAccou
 export { lotNamed, piecesComing, trackingOf, warrantyEnd } from './tracking';
 export { setTrackingRule } from './tracking-rule';
 export { UNDER_WAY, onTheWay, stillToMove } from './transfer-quantities';
-export { listTransfers, receiveTransfer, requestTransfer, shipTransfer, transferEvents, transferView } from './transfers';
+export { cancelTransfer, listTransfers, receiveTransfer, requestTransfer, shipTransfer, transferEvents, transferView } from './transfers';
 export { stockCost } from './unit-cost';
 export * from './document-schema';
 export * from './schema';

@@ -106,9 +106,9 @@ describe('a customer order', () => {
   it('is confirmed as it was seen, whole or as far as it is free', () => {
     client.answer(api.selling.confirmOrder, () => ({ ...order, state: 'confirmed', version: 3 }));
     press(shown({}).panel, 'Confirm CO-7');
-    expect(client.asked.at(-1)?.call.body).toEqual({ version: 2, allOrNothing: false });
+    expect(client.asked.at(-1)?.call.body).toEqual({ version: 2, allOrNothing: false, beyondCredit: false });
     press(shown({}).panel, 'Confirm only if all is free');
-    expect(client.asked.at(-1)?.call.body).toEqual({ version: 2, allOrNothing: true });
+    expect(client.asked.at(-1)?.call.body).toEqual({ version: 2, allOrNothing: true, beyondCredit: false });
   });
 
   it('leads to the shipment and the invoice that are made of it', () => {

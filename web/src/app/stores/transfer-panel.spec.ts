@@ -58,7 +58,7 @@ describe('a transfer', () => {
 
   it.each([
     ['requested', ['Ship TR-7 to DEPOT', 'Cancel it', 'Pick list (PDF)'], 'Ship now', '10'],
-    ['shipped', ['Receive what is typed', 'Paper (PDF)'], 'Has arrived', '5'],
+    ['shipped', ['Receive what is typed', 'Take back', 'Paper (PDF)'], 'Has arrived', '5'],
     ['partReceived', ['Receive what is typed', 'Paper (PDF)'], 'Has arrived', '5'],
     ['received', ['Paper (PDF)'], undefined, '5'],
   ] as const)('that is %s offers what comes next, with what can move already filled in', (state, words, heading, filled) => {
