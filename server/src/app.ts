@@ -32,7 +32,7 @@ import { Commands } from './platform/commands';
 import { NOBODY } from './platform/work';
 import { bindProduction } from './production';
 import { registerRooms } from './rooms';
-import { bindSelling } from './selling';
+import { bindSelling, reviewWhatExpires } from './selling';
 import { bindStores, warnOfExpiry } from './stores';
 
 export interface Terrace {
@@ -170,7 +170,13 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   if (options.webFolder !== null) serveWeb(app, options.webFolder);
   app.use(answerProblem);
   attachPapers(commands, config.dataFolder, logger);
-  const warn = (): void => void commands.performTogether(NOBODY, (work) => warnOfExpiry(work)).catch((error: unknown) => logger.error(error));
+  const warn = (): void =>
+    void commands
+      .performTogether(NOBODY, (work) => {
+        warnOfExpiry(work);
+        reviewWhatExpires(work);
+      })
+      .catch((error: unknown) => logger.error(error));
   // Once a day would do; asked every hour, so that a server that was off at night warns in the morning and plans for the new day.
   const hourly = (): void => {
     warn();
@@ -232,7 +238,10 @@ export async function serve(config: Config, terrace: Terrace): Promise<Server> {
   await new Promise<void>((done, fail) => server.once('error', fail).listen(config.port, config.host, done));
   setImmediate(() => {
     readVocabulary(terrace.commands.look(NOBODY));
-    terrace.commands.perform(NOBODY, (work) => warnOfExpiry(work));
+    terrace.commands.perform(NOBODY, (work) => {
+      warnOfExpiry(work);
+      reviewWhatExpires(work);
+    });
   });
   let stopping = false;
   const stop = (): void => {

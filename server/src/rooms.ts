@@ -5,6 +5,7 @@ import { buyingDocuments, buyingEvents, finerPurchases, openPurchasesOf, openPur
 import { catalogueDocuments, handToCatalogue } from './catalogue';
 import { dispatchDocuments, onShipment, shipmentHolding, shipmentLines, shippedOf } from './dispatch';
 import { finerRules, followRules, isPlanned, plainTexts, planAs, plannedOrder, planningEvents, ruleGiven, ruleOf, rulesOf } from './planning';
+import { addSettling } from './platform/commands';
 import { collectDocuments } from './platform/documents';
 import {
   finerProduction,
@@ -29,6 +30,7 @@ import {
   refreshOrder,
   sellingDocuments,
   sellingEvents,
+  settlePromises,
 } from './selling';
 import {
   addEventSource,
@@ -96,6 +98,7 @@ export function registerRooms(): void {
   });
   handToSelling.give({ onShipment, shipmentHolding, shippedOf, linesOfShipment: shipmentLines, plannedOrder });
   handToProduction.give({ leadDays: (work, item, warehouse) => ruleOf(work, item, warehouse)?.leadDays ?? 0 });
+  addSettling(settlePromises);
   for (const source of [sellingEvents, buyingEvents, productionEvents, transferEvents, planningEvents]) addEventSource(source);
   for (const documents of [
     catalogueDocuments,

@@ -35,6 +35,13 @@ const answerGiven = query(
       .where(and(eq(idempotency.userId, $.userId), eq(idempotency.key, $.key))),
 );
 
+const settling = new Set<(work: Work) => void>();
+
+/** Adds what is done at the end of every command, within its transaction; at start, once per room. */
+export function addSettling(settle: (work: Work) => void): void {
+  settling.add(settle);
+}
+
 /** Carries commands out, one at a time, each whole or not at all. */
 export class Commands {
   constructor(
@@ -136,6 +143,7 @@ export class Commands {
     const earlier = once && this.answered(work.actor, once);
     if (earlier) return earlier.answer as T;
     const fresh = command(work);
+    for (const settle of settling) settle(work);
     if (once) addRow(work, idempotency, { userId: work.actor.id, ...once, answer: JSON.stringify(fresh ?? null), at: work.now });
     return fresh;
   }

@@ -39,6 +39,8 @@ const activePeople = query(() => (db) => db.select({ id: user.id, role: user.rol
 export class Work {
   /** Told to every open screen once the transaction is through. */
   readonly events: LiveEvent[] = [];
+  /** Items of which stock, or what is expected of it, has changed so that others may be promised more or less. */
+  readonly unsettled = new Set<number>();
 
   constructor(
     readonly store: Store,
@@ -77,8 +79,12 @@ export class Work {
     this.touch(kind, id, what);
   }
 
-  /** Tells the open screens that a record changed as a consequence. */
-  touch(topic: string, id: number, what: string): void {
+  /**
+   * Tells the open screens that a record changed as a consequence. Of stock it says as well whether that is settled: whether
+   * nobody but whoever acts gets more or less by it.
+   */
+  touch(topic: string, id: number, what: string, settled = false): void {
+    if (topic === 'stock' && !settled) this.unsettled.add(id);
     this.events.push({ topic, id, userId: this.actor.id, who: this.actor.name, what, at: this.now });
   }
 

@@ -317,7 +317,9 @@ export function releaseProduction(work: Work, id: number, version: number): Prod
       { kind: 'productionOrder', id: component.id, documentId: id, documentNumber: order.number },
       stillNeeded(component),
     );
+    work.touch('stock', component.itemId, order.number);
   }
+  work.touch('stock', order.itemId, order.number);
   changeRow(work, productionOrder, id, { state: 'released' });
   work.record('productionOrder', id, `released ${order.number}`);
   return productionView(work, id);

@@ -30,6 +30,7 @@ export { bookInvoiced, bookShipped, cancelOrder, changeOrder, createOrder, refre
 export { linesOf, orderOf, orderView } from './order-view';
 export { addPriceEntry, changePriceEntry, createPriceList, hasPriceList, priceListView, priceListsInUse, writeValue } from './price-lists';
 export { breaksOf } from './pricing';
+export { reviewWhatExpires, settlePromises } from './promises';
 export { redateOrderLine } from './redate';
 export * from './price-schema';
 export * from './schema';

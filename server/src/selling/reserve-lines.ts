@@ -1,8 +1,8 @@
 /** Reserving stock for the lines of an order, and promising days for what is short. */
-import { firstPromiseDate, outstanding, type Quantity } from '@terrace/core';
+import { firstPromiseFrom, outstanding } from '@terrace/core';
 import { setRow } from '../platform/rows';
 import type { Work } from '../platform/work';
-import { promiseSteps, reserveFree } from '../stores';
+import { giveUpWhatEnds, promiseSteps, reserveFree, reservedFor } from '../stores';
 import type { LineRow, OrderRecord } from './order-view';
 import { customerOrder, customerOrderLine } from './schema';
 
@@ -13,32 +13,34 @@ export function reserveLines(
   lines: readonly LineRow[],
 ): { readonly lines: LineRow[]; readonly promiseDate: string | null } {
   const { id } = order;
-  let promise: string | null = order.requiredDate;
   const after = lines.map((line): LineRow => {
     const open = outstanding(line);
-    let date: string | null = line.requiredDate;
+    if (open === 0) return line;
+    const wanted = later(line.requiredDate, work.today);
+    let date: string | null = wanted;
     let { reserved } = line;
-    if (line.kind === 'stocked' && open > 0) {
+    if (line.kind === 'stocked') {
       const holder = { kind: 'customerOrder', id: line.id, documentId: id, documentNumber: order.number } as const;
-      reserved = reserveFree(work, line.itemId, order.warehouseId, holder, open, line.reserved);
-      if (reserved < open) date = promiseDate(work, line, order.warehouseId, open);
+      reserved = reserveFree(work, line.itemId, order.warehouseId, { ...holder, date: wanted }, open, line.reserved);
+      if (reserved < open) date = firstPromiseFrom(promiseSteps(work, line.itemId, order.warehouseId, holder), open, wanted);
     }
-    const kept = open === 0 ? line.promiseDate : promisedOn(date, line.requiredDate, work.today);
-    if (kept !== line.promiseDate) setRow(work, customerOrderLine, line.id, { promiseDate: kept });
-    promise = promise === null || kept === null ? null : promise > kept ? promise : kept;
-    return { ...line, reserved, promiseDate: kept };
+    if (date !== line.promiseDate) setRow(work, customerOrderLine, line.id, { promiseDate: date });
+    // What goes later than it was reserved for may not last so long.
+    if (line.kind === 'stocked' && date !== wanted && giveUpWhatEnds(work, line.itemId, order.warehouseId).length > 0)
+      reserved = reservedFor(work, 'customerOrder', line.id);
+    return { ...line, reserved, promiseDate: date };
   });
-  setRow(work, customerOrder, id, { promiseDate: promise });
-  return { lines: after, promiseDate: promise };
+  const promiseDate = promiseOfOrder(order, after);
+  setRow(work, customerOrder, id, { promiseDate });
+  return { lines: after, promiseDate };
 }
 
-/** When a line is promised: not before it is wanted, and never on a day that has passed. */
-function promisedOn(ready: string | null, wanted: string, today: string): string | null {
-  if (ready === null) return null;
-  return [ready, wanted, today].reduce((latest, day) => (day > latest ? day : latest));
-}
+const later = (a: string, b: string): string => (a > b ? a : b);
 
-function promiseDate(work: Work, line: LineRow, warehouse: number, wanted: Quantity): string | null {
-  const steps = promiseSteps(work, line.itemId, warehouse, { kind: 'customerOrder', id: line.id });
-  return firstPromiseDate(steps, wanted);
+/** When all of an order is promised: the last of its lines, and not before it is wanted; `null` where one of them is not. */
+export function promiseOfOrder(
+  { requiredDate }: Pick<OrderRecord, 'requiredDate'>,
+  lines: readonly { readonly promiseDate: string | null }[],
+): string | null {
+  return lines.reduce<string | null>((all, { promiseDate }) => (all === null || promiseDate === null ? null : later(all, promiseDate)), requiredDate);
 }

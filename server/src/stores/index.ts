@@ -30,12 +30,21 @@ export { addEventSource, stockEvents, type StockEvent } from './events';
 export { binsHolding, lotOfBalance, proposedPieces, takeForAll, type Take } from './first-expiring';
 export { otherRooms as handToStores } from './handed-in';
 export { chargeLate } from './late-costs';
-export { promiseSteps } from './lot-life';
+export { livingStock, promiseSteps } from './lot-life';
 export { blockLot, freeLot, lotView, warnOfExpiry } from './lots';
 export { firstMoves, isStanding, stands } from './moves';
 export { postMoves, reverseMoves, type MoveRequest } from './post-moves';
 export { relocate } from './relocate';
-export { dropReservation, lowerReservation, reservationsIn, reserveFree, reservedFor, stockOf } from './reservations';
+export {
+  dropReservation,
+  giveUpWhatEnds,
+  itemsThatExpire,
+  lowerReservation,
+  reservationsIn,
+  reserveFree,
+  reservedFor,
+  stockOf,
+} from './reservations';
 export { reclassify } from './reclassify';
 export { readScan } from './scan';
 export { beginWarranty, changeSerial, serialView } from './serial-numbers';

@@ -136,7 +136,7 @@ function bookLate(
   postEvent(work, { kind: 'lateCost', id, number }, date, { kind: 'lateCost', stock: shares, amount: asAmount(amount) });
   work.link('receipt', receiptId, 'lateCost', id);
   work.record('lateCost', id, `added ${writeAmount(amount)} to ${receipt}`);
-  for (const { move } of shares) work.touch('stock', move.item, number);
+  for (const { move } of shares) work.touch('stock', move.item, number, true);
 }
 
 /** Takes a late cost back: the same amounts again with the other sign, split by what is still here now. */

@@ -253,7 +253,8 @@ function writeMove(work: Work, { document, date, note = '' }: Posting, move: Val
     userId: work.actor.id,
     note,
   });
-  work.touch('stock', move.item, document.number);
+  // Who takes what is reserved for them takes nothing from others.
+  work.touch('stock', move.item, document.number, move.holder !== undefined);
 }
 
 type MoveRow = typeof stockMove.$inferInsert;

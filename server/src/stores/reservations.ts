@@ -1,15 +1,18 @@
 /** Reservations: who holds how much of what is available. */
-import { and, desc, eq, exists, lte, ne, sql } from 'drizzle-orm';
+import { and, desc, eq, exists, isNotNull, lte, ne, sql } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
 import type { AnswerOf } from '@terrace/contract';
-import { asQuantity, freeStock, reservable, writeQuantity, type Quantity } from '@terrace/core';
+import { addDays, asQuantity, freeStock, holdable, reservable, writeQuantity, type Quantity } from '@terrace/core';
 import { item, warehouse } from '../catalogue';
 import { flag, inserted, minus, oneRow, scalar, total } from '../platform/expressions';
 import { command, query } from '../platform/query';
 import { dropRow, orNotFound } from '../platform/rows';
 import type { Work } from '../platform/work';
-import { lifeFor } from './first-expiring';
+import { stockEvents } from './events';
+import { lifeFor, lotOfBalance } from './first-expiring';
 import { shortDatedNow } from './lot-life';
+import { trackingOf } from './tracking';
+import { lot } from './tracking-schema';
 import { balance, reservation, reservedStock, type HolderKind } from './schema';
 
 export interface Holding {
@@ -17,6 +20,8 @@ export interface Holding {
   readonly id: number;
   readonly documentId: number;
   readonly documentNumber: string;
+  /** The day on which it goes; the one on which it is expected to, unless this says another. */
+  readonly date?: string;
 }
 
 type Place = { item: number; warehouse: number };
@@ -114,13 +119,104 @@ export function reserveFree(
   wanted: Quantity,
   has = reservedFor(work, holder.kind, holder.id),
 ): Quantity {
-  const more = reservable(stockOf(work, itemId, warehouseId, holder.kind === 'productionOrder' ? 'use' : 'sell').free, wanted, has);
+  const most = lastingFor(work, itemId, warehouseId, holder);
+  const free =
+    most === null ? stockOf(work, itemId, warehouseId, holder.kind === 'productionOrder' ? 'use' : 'sell').free : asQuantity(Math.max(0, most - has));
+  const more = reservable(free, wanted, has);
   if (more > 0) {
     const { kind: holderKind, id: holderId, documentId, documentNumber } = holder;
     add.run(work, { itemId, warehouseId, holderKind, holderId, documentId, documentNumber, quantity: more });
-    work.touch('stock', itemId, holder.documentNumber);
+    work.touch('stock', itemId, holder.documentNumber, true);
   }
   return asQuantity(has + more);
+}
+
+const endsOf = query(
+  ($: Place) => (db) =>
+    db
+      .select({ expiry: lot.expiry, quantity: total(balance.quantity) })
+      .from(balance)
+      .leftJoin(lot, lotOfBalance)
+      .where(and(eq(balance.itemId, $.item), eq(balance.warehouseId, $.warehouse), eq(balance.state, 'available')))
+      .groupBy(lot.expiry),
+);
+
+/** Available stock by its end; `null` where nothing of it expires. */
+function endingStock(work: Work, item: number, warehouse: number): ReturnType<typeof endsOf.all> | null {
+  if (trackingOf(work, item).tracking !== 'lot') return null;
+  const stock = endsOf.all(work, { item, warehouse });
+  return stock.some((each) => each.expiry !== null) ? stock : null;
+}
+
+/** The earliest expiry that will do for what goes on a day: what is sold and what is used must have some life left then. */
+function neededExpiry(work: Work, item: number, kind: HolderKind, date: string): string | null {
+  if (kind === 'transfer') return null;
+  return addDays(date > work.today ? date : work.today, lifeFor(work, item, kind === 'productionOrder' ? 'use' : 'sell'));
+}
+
+/** On which day each holder's demand goes. */
+function daysOfHolders(work: Work, item: number, warehouse: number): ReadonlyMap<string, string> {
+  return new Map(
+    stockEvents(work, item, warehouse).flatMap(({ holder, date, kind }) =>
+      holder && kind === 'demand' ? [[`${holder.kind} ${holder.id}`, date]] : [],
+    ),
+  );
+}
+
+/** What a holder could have in all of stock that lasts until it goes, beside what others hold; `null` where nothing expires. */
+function lastingFor(work: Work, item: number, warehouse: number, holder: Holding): Quantity | null {
+  const stock = endingStock(work, item, warehouse);
+  if (stock === null) return null;
+  const days = daysOfHolders(work, item, warehouse);
+  const dayFor = (kind: HolderKind, id: number): string => days.get(`${kind} ${id}`) ?? work.today;
+  const others = reservationsIn(work, item, warehouse)
+    .filter((each) => !(each.kind === holder.kind && each.holder === holder.id))
+    .map((each) => ({ needs: neededExpiry(work, item, each.kind, dayFor(each.kind, each.holder)), quantity: each.quantity }));
+  return holdable(stock, others, neededExpiry(work, item, holder.kind, holder.date ?? dayFor(holder.kind, holder.id)));
+}
+
+/** A reservation of which a part was given up. */
+export interface GivenUp {
+  readonly kind: HolderKind;
+  readonly holder: number;
+  readonly document: string;
+  readonly quantity: Quantity;
+}
+
+/**
+ * Gives up what of an item is held for somebody for whom it will not last until it goes, those who go first keep theirs
+ * first; what is given up can be had by whoever goes sooner.
+ */
+export function giveUpWhatEnds(work: Work, item: number, warehouse: number): GivenUp[] {
+  const stock = endingStock(work, item, warehouse);
+  if (stock === null) return [];
+  const days = daysOfHolders(work, item, warehouse);
+  const dayFor = (each: { kind: HolderKind; holder: number }): string => days.get(`${each.kind} ${each.holder}`) ?? work.today;
+  const holders = [...reservationsIn(work, item, warehouse)].sort((a, b) => dayFor(a).localeCompare(dayFor(b)) || a.id - b.id);
+  const kept: { needs: string | null; quantity: Quantity }[] = [];
+  return holders.flatMap((each) => {
+    const needs = neededExpiry(work, item, each.kind, dayFor(each));
+    const quantity = asQuantity(Math.min(each.quantity, holdable(stock, kept, needs)));
+    kept.push({ needs, quantity });
+    const over = asQuantity(each.quantity - quantity);
+    if (over === 0) return [];
+    takeFromReservation(work, each, over);
+    return [{ kind: each.kind, holder: each.holder, document: each.document, quantity: over }];
+  });
+}
+
+const expiringItems = query(
+  () => (db) =>
+    db
+      .selectDistinct({ id: balance.itemId })
+      .from(balance)
+      .innerJoin(lot, lotOfBalance)
+      .where(and(eq(balance.state, 'available'), isNotNull(lot.expiry))),
+);
+
+/** Items of which something that is available expires. */
+export function itemsThatExpire(work: Work): number[] {
+  return expiringItems.all(work).map((each) => each.id);
 }
 
 const dropWithin = command(($: Holder & { by: Quantity }) => (db) => db.delete(reservation).where(and(isOf($), lte(reservation.quantity, $.by))));

@@ -51,6 +51,6 @@ export function setStandardCost(
     { field: 'standardCost', from: writePrice(facts.standardCost), to: writePrice(fresh) },
   ]);
   work.record('revaluation', id, `${number}: ${facts.code} at ${writePrice(fresh)}`);
-  work.touch('stock', item, number);
+  work.touch('stock', item, number, true);
   return { number, change: writeAmount(value), unitCost: writePrice(fresh) };
 }
