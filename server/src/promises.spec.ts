@@ -138,3 +138,39 @@ describe('a promise', () => {
     expect(two.id).toBeGreaterThan(one.id);
   });
 });
+
+describe('stock that becomes free', () => {
+  it('is offered to the lines that wait, in the order of their promises, and reserved for all of them at once', async () => {
+    const itemId = await room.newItem('CHAIR');
+    await expected(itemId, '10', in_(9));
+    const [later, sooner] = [await confirmed(itemId, '4', in_(12)), await confirmed(itemId, '3', in_(2))];
+    expect((await room.manager.call(platform.today)).waiting.find((each) => each.key === 'waiting')?.count).toBe(0);
+    await room.receive(itemId, '5', '2.00');
+    const { rows, byItself } = await room.manager.call(selling.freeForWaiting);
+    expect([byItself, rows.map(({ order: number, waits, gets }) => [number, waits, gets])]).toEqual([
+      false,
+      [
+        [sooner.number, '3', '3'],
+        [later.number, '4', '2'],
+      ],
+    ]);
+    const today = (await room.manager.call(platform.today)).waiting.find((each) => each.key === 'waiting');
+    expect([today?.count, today?.first[0]?.text]).toEqual([2, sooner.number]);
+    expect(await room.manager.call(selling.reserveForWaiting)).toEqual({ reserved: 2 });
+    expect([(await lineOf(sooner.id))[0], (await lineOf(later.id))[0]]).toEqual(['3', '2']);
+    expect((await room.manager.call(selling.freeForWaiting)).rows).toEqual([]);
+  });
+
+  it('is reserved by itself where the company wants that, but for what somebody has just released', async () => {
+    const admin = await room.company.as('administrator');
+    await admin.call(selling.setReservesByItself, { body: { byItself: true } });
+    const itemId = await room.newItem('CHAIR');
+    const made = await confirmed(itemId, '3', in_(2));
+    await room.receive(itemId, '5', '2.00');
+    expect(await lineOf(made.id)).toEqual(['3', in_(2)]);
+    const [held] = await room.keeper.call(stores.holders, { params: { id: itemId } });
+    await room.keeper.call(stores.release, { params: { id: held?.id ?? 0 } });
+    expect((await lineOf(made.id))[0]).toBe('0');
+    expect(await room.manager.refused(selling.setReservesByItself, { body: { byItself: false } })).toMatchObject({ code: 'notAllowed' });
+  });
+});

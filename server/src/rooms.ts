@@ -30,6 +30,7 @@ import {
   refreshOrder,
   sellingDocuments,
   sellingEvents,
+  reserveByItself,
   settlePromises,
 } from './selling';
 import {
@@ -98,7 +99,7 @@ export function registerRooms(): void {
   });
   handToSelling.give({ onShipment, shipmentHolding, shippedOf, linesOfShipment: shipmentLines, plannedOrder });
   handToProduction.give({ leadDays: (work, item, warehouse) => ruleOf(work, item, warehouse)?.leadDays ?? 0 });
-  addSettling(settlePromises);
+  addSettling((work) => reserveByItself(work, settlePromises(work)));
   for (const source of [sellingEvents, buyingEvents, productionEvents, transferEvents, planningEvents]) addEventSource(source);
   for (const documents of [
     catalogueDocuments,

@@ -177,6 +177,50 @@ export const sellingRoutes = {
     body: versioned.extend({ reason: shortText.min(1, 'Say why.') }),
     answer: orderView,
   }),
+  freeForWaiting: route({
+    method: 'get',
+    path: '/selling/waiting',
+    summary: 'Free stock, and the lines that wait for it in the order in which they would get it',
+    right: 'selling.see',
+    answer: z.object({
+      /** Whether it is reserved by itself as soon as it is free. */
+      byItself: z.boolean(),
+      rows: z.array(
+        z.object({
+          lineId: z.number(),
+          orderId: z.number(),
+          order: z.string(),
+          position: z.number(),
+          customer: z.string(),
+          itemId: z.number(),
+          code: z.string(),
+          description: z.string(),
+          unit: z.string(),
+          warehouse: z.string(),
+          wanted: z.string(),
+          promised: z.string().nullable(),
+          /** What is not reserved of it, and what it would get; in the item's unit. */
+          waits: z.string(),
+          gets: z.string(),
+        }),
+      ),
+    }),
+  }),
+  reserveForWaiting: route({
+    method: 'post',
+    path: '/selling/waiting',
+    summary: 'Reserve what is free for the lines that wait, in order of their promises',
+    right: 'selling.confirm',
+    answer: z.object({ reserved: z.number() }),
+  }),
+  setReservesByItself: route({
+    method: 'put',
+    path: '/selling/waiting',
+    summary: 'Whether free stock is reserved by itself for the orders that wait',
+    right: 'setup.edit',
+    body: z.object({ byItself: z.boolean() }),
+    answer: z.object({ byItself: z.boolean() }),
+  }),
   getCreditRule: route({
     method: 'get',
     path: '/selling/credit-rule',

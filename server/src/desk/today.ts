@@ -10,7 +10,7 @@ import { entriesOf, total } from '../platform/expressions';
 import { query, type Query } from '../platform/query';
 import type { Work } from '../platform/work';
 import { listProduction } from '../production';
-import { customerOrder, listOrders } from '../selling';
+import { customerOrder, freeForWaiting, listOrders } from '../selling';
 import { isReceived, listTransfers, receivedWorth, stockMove, worthChange } from '../stores';
 
 const FIRST = 3;
@@ -84,6 +84,28 @@ const SOURCES: readonly Source[] = [
     urgentWord: 'wanted already',
     urgent: (today) => before('requiredDate', today),
     list: orders,
+  },
+  {
+    key: 'waiting',
+    right: 'selling.confirm',
+    label: 'Order lines that free stock could cover',
+    link: '/selling/waiting',
+    filter: {},
+    urgentWord: 'wanted already',
+    urgent: (today) => before('wanted', today),
+    list: (work, { filter, limit }) => {
+      const until = filter['wanted']?.value;
+      const rows = freeForWaiting(work).rows.filter((row) => until === undefined || row.wanted <= String(until));
+      return {
+        total: rows.length,
+        rows: rows.slice(0, limit).map((row) => ({
+          text: row.order,
+          detail: `${row.gets} ${row.unit} of ${row.code}`,
+          date: row.wanted,
+          link: `/selling/orders/${row.orderId}`,
+        })),
+      };
+    },
   },
   {
     key: 'ship',

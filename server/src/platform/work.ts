@@ -41,6 +41,8 @@ export class Work {
   readonly events: LiveEvent[] = [];
   /** Items of which stock, or what is expected of it, has changed so that others may be promised more or less. */
   readonly unsettled = new Set<number>();
+  /** Items of which somebody has just freed stock on purpose: it is not given to whoever waits by itself. */
+  readonly keptFree = new Set<number>();
 
   constructor(
     readonly store: Store,

@@ -17,6 +17,7 @@ import {
   priceListView,
 } from './price-lists';
 import { creditRule, setCreditRule } from './credit';
+import { freeForWaiting, reserveForWaiting, setReservesByItself } from './offers';
 import { explained } from './explain-price';
 import { priceAgain, pricesAgain } from './reprice';
 
@@ -30,6 +31,7 @@ export { bookInvoiced, bookShipped, cancelOrder, changeOrder, createOrder, refre
 export { linesOf, orderOf, orderView } from './order-view';
 export { addPriceEntry, changePriceEntry, createPriceList, hasPriceList, priceListView, priceListsInUse, writeValue } from './price-lists';
 export { breaksOf } from './pricing';
+export { freeForWaiting, reserveByItself } from './offers';
 export { reviewWhatExpires, settlePromises } from './promises';
 export { redateOrderLine } from './redate';
 export * from './price-schema';
@@ -50,6 +52,12 @@ export function bindSelling(binder: Binder): void {
   binder.command(selling.reserveOrder, (work, { params }) => reserveOrder(work, params.id));
   binder.command(selling.cancelOrder, (work, { params, body }) => cancelOrder(work, params.id, body.version, body.reason));
   binder.command(selling.invoiceOrder, (work, { params, body }) => invoiceOrder(work, params.id, body.shipmentId));
+  binder.read(selling.freeForWaiting, (work) => freeForWaiting(work));
+  binder.command(selling.reserveForWaiting, (work) => reserveForWaiting(work));
+  binder.command(selling.setReservesByItself, (work, { body }) => {
+    setReservesByItself(work, body.byItself);
+    return body;
+  });
   binder.read(selling.getCreditRule, (work) => ({ rule: creditRule(work) }));
   binder.command(selling.setCreditRule, (work, { body }) => {
     setCreditRule(work, body.rule);

@@ -39,11 +39,12 @@ export function openLinesOf(work: Work, itemId: number): OpenLine[] {
   return openLines.all(work, { itemId });
 }
 
-/** Derives the promises of all that this work has unsettled; at the end of every command. */
-export function settlePromises(work: Work): void {
+/** Derives the promises of all that this work has unsettled; answers the items. */
+export function settlePromises(work: Work): number[] {
   const items = [...work.unsettled];
   work.unsettled.clear();
   for (const itemId of items) reviewPromises(work, itemId);
+  return items;
 }
 
 /** Derives the promises of items of which something expires: with each day less of it lasts until it goes. */

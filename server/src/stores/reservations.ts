@@ -321,5 +321,6 @@ export function releaseReservation(work: Work, id: number): { released: string }
   work.record(held.kind, held.documentId, what);
   work.notify('released', ['sales', 'manager'], `${work.actor.name} ${what}`, { kind: held.kind, id: held.documentId });
   work.touch('stock', held.itemId, held.document);
+  work.keptFree.add(held.itemId);
   return { released };
 }

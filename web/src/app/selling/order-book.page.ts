@@ -26,6 +26,7 @@ export class OrderBookPage {
     page: '/selling/orders',
     fresh: { words: 'New order', page: '/selling/orders/new', key: 'N' },
     begin: 'Enter the first order',
+    other: { words: 'Free stock', page: '/selling/waiting' },
     columns: [
       { field: 'number', title: 'Order', kind: 'code', width: 80 },
       { field: 'customer', title: 'Customer', kind: 'text' },

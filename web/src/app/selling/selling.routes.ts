@@ -14,6 +14,7 @@ export const sellingRoutes: Routes = [
     title: 'Change order · Terrace',
     loadComponent: () => import('./order-entry.page').then((module) => module.OrderEntryPage),
   },
+  { path: 'waiting', title: 'Free stock for orders · Terrace', loadComponent: () => import('./waiting.page').then((module) => module.WaitingPage) },
   { path: 'prices', title: 'Price lists · Terrace', loadComponent: () => import('./price-list.page').then((module) => module.PriceListPage) },
   { path: 'prices/trial', title: 'Try a price · Terrace', loadComponent: () => import('./price-trial.page').then((module) => module.PriceTrialPage) },
   {

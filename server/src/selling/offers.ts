@@ -1,0 +1,127 @@
+/** Stock that is free, offered to the orders that wait for it: looked at first, then reserved for all of them, or by itself. */
+import { and, gt, eq, sql } from 'drizzle-orm';
+import type { AnswerOf, api } from '@terrace/contract';
+import { asQuantity, outstanding, writeQuantity, type Quantity } from '@terrace/core';
+import { customerOf, itemFacts, warehouseOf } from '../catalogue';
+import { query } from '../platform/query';
+import { changeRow } from '../platform/rows';
+import { keepSetting, settingOf } from '../platform/settings';
+import type { Work } from '../platform/work';
+import { reservation, reserveFree, stockOf } from '../stores';
+import { IN_WORK, stillToShip } from './events';
+import { lineRows, orderOf } from './order-view';
+import { openLinesOf, type OpenLine } from './promises';
+import { reserveLines } from './reserve-lines';
+import { customerOrder, customerOrderLine as line } from './schema';
+
+const BY_ITSELF = 'reserveByItself';
+
+/** Whether stock that becomes free is reserved by itself for the orders that wait. */
+export function reservesByItself(work: Work): boolean {
+  return settingOf(work.store, BY_ITSELF) === 'yes';
+}
+
+export function setReservesByItself(work: Work, on: boolean): void {
+  keepSetting(work.store, BY_ITSELF, on ? 'yes' : 'no');
+  work.record(
+    'setup',
+    0,
+    on ? 'free stock is reserved by itself for orders that wait' : 'free stock is reserved for orders that wait when somebody says so',
+  );
+}
+
+const itemsWaiting = query(
+  () => (db) =>
+    db
+      .selectDistinct({ itemId: line.itemId })
+      .from(line)
+      .innerJoin(customerOrder, eq(customerOrder.id, line.orderId))
+      .leftJoin(reservation, and(eq(reservation.holderKind, 'customerOrder'), eq(reservation.holderId, line.id)))
+      .where(and(IN_WORK, gt(stillToShip, sql`coalesce(${reservation.quantity}, 0)`))),
+);
+
+/** The company's rule, who comes first: the earlier promise, the earlier wish, the older line. */
+const inOrder = (a: OpenLine, b: OpenLine): number =>
+  (a.promise ?? a.wanted).localeCompare(b.promise ?? b.wanted) || a.wanted.localeCompare(b.wanted) || a.id - b.id;
+const waits = (each: OpenLine): boolean => each.reserved < outstanding(each);
+
+interface Offer {
+  readonly itemId: number;
+  readonly line: OpenLine;
+  /** How much more could be reserved for it. */
+  readonly more: Quantity;
+}
+
+/** What could be reserved for lines that wait, in the order of the rule; stock that does not last is looked at when it is reserved. */
+function offersOf(work: Work, itemId: number): Offer[] {
+  const free = new Map<number, number>();
+  return openLinesOf(work, itemId)
+    .filter(waits)
+    .sort(inOrder)
+    .flatMap((each) => {
+      const left = free.get(each.warehouseId) ?? stockOf(work, itemId, each.warehouseId).free;
+      const more = asQuantity(Math.min(left, outstanding(each) - each.reserved));
+      free.set(each.warehouseId, left - more);
+      return more > 0 ? [{ itemId, line: each, more }] : [];
+    });
+}
+
+const stocked = (work: Work, itemId: number): boolean => itemFacts(work, itemId).kind === 'stocked';
+
+function allOffers(work: Work): Offer[] {
+  return itemsWaiting.all(work).flatMap(({ itemId }) => (stocked(work, itemId) ? offersOf(work, itemId) : []));
+}
+
+/** Free stock, and the lines that wait for it in the order in which they would get it. */
+export function freeForWaiting(work: Work): AnswerOf<typeof api.selling.freeForWaiting> {
+  return {
+    byItself: reservesByItself(work),
+    rows: allOffers(work).map(({ itemId, line: each, more }) => {
+      const item = itemFacts(work, itemId);
+      const order = orderOf(work, each.orderId);
+      return {
+        lineId: each.id,
+        orderId: each.orderId,
+        order: each.number,
+        position: each.position,
+        customer: customerOf(work, order.customerId).name,
+        itemId,
+        code: item.code,
+        description: item.description,
+        unit: item.unit,
+        warehouse: warehouseOf(work, each.warehouseId).code,
+        wanted: each.wanted,
+        promised: each.promise,
+        waits: writeQuantity(outstanding(each) - each.reserved),
+        gets: writeQuantity(more),
+      };
+    }),
+  };
+}
+
+/** Reserves what is free for the lines that wait, in the order of the rule; answers for how many. */
+export function reserveForWaiting(work: Work): { reserved: number } {
+  const offers = allOffers(work);
+  for (const { itemId } of offers) reserveFor(work, itemId);
+  return { reserved: offers.length };
+}
+
+/** Reserves what is free of an item for the lines that wait, in the order of the rule. */
+function reserveFor(work: Work, itemId: number): void {
+  const orders = new Set<number>();
+  for (const { line: each } of offersOf(work, itemId)) {
+    const holder = { kind: 'customerOrder', id: each.id, documentId: each.orderId, documentNumber: each.number } as const;
+    if (reserveFree(work, itemId, each.warehouseId, holder, outstanding(each), each.reserved) > each.reserved) orders.add(each.orderId);
+  }
+  for (const id of orders) {
+    reserveLines(work, orderOf(work, id), lineRows(work, id));
+    changeRow(work, customerOrder, id, {});
+    work.record('customerOrder', id, `reserved ${itemFacts(work, itemId).code} that became free`);
+  }
+}
+
+/** Reserves by itself what has become free of these items, where the company wants that. */
+export function reserveByItself(work: Work, items: readonly number[]): void {
+  if (items.length === 0 || !reservesByItself(work)) return;
+  for (const itemId of items) if (!work.keptFree.has(itemId) && stocked(work, itemId)) reserveFor(work, itemId);
+}
