@@ -68,6 +68,8 @@ export const suggestionView = suggestionRow.omit({ serves: true, servesMore: tru
       cost: z.string(),
       leadDays: z.number(),
       minimum: z.string(),
+      /** What would be ordered: as much as is suggested, or what they deliver at least. */
+      ordered: z.string(),
       comes: z.string(),
       daysLate: z.number(),
     }),
@@ -248,6 +250,16 @@ export const releaseDocument = z.object({
   partner: z.string(),
   warehouse: z.string(),
   total: z.string(),
-  lines: z.array(z.object({ suggestion: z.string(), code: z.string(), quantity: z.string(), unit: z.string(), due: z.string() })),
+  lines: z.array(
+    z.object({
+      suggestion: z.string(),
+      code: z.string(),
+      quantity: z.string(),
+      unit: z.string(),
+      due: z.string(),
+      /** What is more than was suggested and why, or what is not known of the supplier; empty where there is nothing to say. */
+      note: z.string(),
+    }),
+  ),
 });
 export type ReleaseDocument = z.output<typeof releaseDocument>;

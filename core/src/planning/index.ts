@@ -16,7 +16,7 @@ export * from './least-cost';
 export * from './time-phased';
 export * from './safety';
 export { chainOf, type ChainRow, type Link } from './chain';
-export { chooseOffer, priceAt, type Offer } from './offers';
+export { chooseOffer, deliveredBy, ordered, priceAt, supply, type Offer, type SizedOffer, type Supply, type ToBuy } from './offers';
 export { WhatIf, type Comparison, type LineChange, type SuggestionChange } from './what-if/what-if';
 export type { PlanCopy, PlanFacts, RuleChange, Supposition } from './what-if/suppose';
 export type { LineFigure, PlanSummary, SuggestionFigure } from './what-if/figures';

@@ -1,6 +1,6 @@
 /** Writes what was planned to the plan's file: the rows of the nodes planned anew, and how they differ from before. */
 import { and, eq, getTableColumns, isNull, lt, ne, sql } from 'drizzle-orm';
-import { FORECAST, asPrice, asQuantity, extend, recordOf } from '@terrace/core';
+import { FORECAST, asPrice, asQuantity, dateOf, dayOf, extend, recordOf, writeQuantity } from '@terrace/core';
 import { atOnce } from '../platform/database-file';
 import type { Store } from '../platform/database';
 import { command, query } from '../platform/query';
@@ -175,8 +175,23 @@ export class PlanRows {
     for (const { suggestion: each, reason } of writer.suggestions(node)) {
       const { id, kind, quantity, due, daysLate, from } = each;
       const units = unitsOf(quantity);
-      const terms = kind === 'buy' ? plan.chooseSupplier({ itemId: item.id, units, daysLate }) : null;
-      const cost = terms ? extend(asQuantity(units), asPrice(plan.priceOf(item.id, terms.supplierId, units))) : 0;
+      const supplied =
+        kind === 'buy'
+          ? plan.chooseSupplier({
+              itemId,
+              warehouseId,
+              quantity: units,
+              // Days are read only where another supplier may be sooner: most come in time.
+              neededBy: daysLate === 0 ? 0 : dayOf(each.neededBy),
+              placeBy: daysLate === 0 ? 0 : dayOf(each.placeBy),
+              due: daysLate === 0 ? 0 : dayOf(due),
+              daysLate,
+            })
+          : null;
+      const terms = supplied?.offer ?? null;
+      const other = supplied?.insteadOf ?? null;
+      const orderedUnits = supplied?.ordered ?? units;
+      const cost = terms ? extend(asQuantity(orderedUnits), asPrice(plan.priceOf(item.id, terms.supplierId, orderedUnits))) : 0;
       const fromId = from === null ? null : (plan.places.get(from) ?? null);
       const { balance, threshold, missing, sized } = reason;
       addSuggestion.run(this, {
@@ -196,12 +211,15 @@ export class PlanRows {
         fromId,
         source: from,
         quantity,
-        placeBy: each.placeBy,
-        due,
+        placeBy: other === null ? each.placeBy : dateOf(supplied?.placeBy ?? 0),
+        due: other === null ? due : dateOf(supplied?.due ?? 0),
         neededBy: each.neededBy,
-        daysLate,
+        daysLate: supplied?.daysLate ?? daysLate,
         supplierId: terms?.supplierId ?? null,
         supplier: terms?.supplier ?? null,
+        ordered: orderedUnits === units ? quantity : writeQuantity(orderedUnits),
+        insteadOf: other?.offer.supplier ?? null,
+        insteadLate: other?.daysLate ?? 0,
         cost,
         balance,
         threshold,
@@ -213,7 +231,7 @@ export class PlanRows {
         note: null,
       });
       unsold ||= kind === 'buy' && terms === null;
-      fresh.push({ name: id, kind, quantity, due });
+      fresh.push({ name: id, kind, quantity, due: other === null ? due : dateOf(supplied?.due ?? 0) });
     }
     if (unsold)
       addProblem.run(this, {
@@ -257,6 +275,9 @@ export class PlanRows {
         daysLate: 0,
         supplierId: firm.supplierId,
         supplier: firm.supplierId === null ? null : plan.supplierOf(item.id, firm.supplierId),
+        ordered: quantity,
+        insteadOf: null,
+        insteadLate: 0,
         cost,
         balance: '',
         threshold: '',

@@ -53,6 +53,11 @@ export const suggestion = sqliteTable(
     daysLate: integer().notNull(),
     supplierId: integer(),
     supplier: text(),
+    /** What would be ordered of it: as much, or what the supplier delivers at least. */
+    ordered: text().notNull(),
+    /** Who would usually deliver it, and how many days late, where somebody else is faster. */
+    insteadOf: text(),
+    insteadLate: integer().notNull(),
     cost: integer().notNull(),
     level: integer().notNull(),
     balance: text().notNull(),

@@ -1,5 +1,5 @@
 /** What writing a plan to its file takes. */
-import type { LivePlan, PlanWriter } from '@terrace/core';
+import type { LivePlan, PlanWriter, Supply, ToBuy } from '@terrace/core';
 import type { BuyingTerms } from '../catalogue';
 
 export interface ItemWords {
@@ -13,11 +13,9 @@ export interface ItemWords {
 }
 
 /** What choosing a supplier asks of a suggestion. */
-export interface PlannedRow {
+export interface PlannedRow extends ToBuy {
   readonly itemId: number;
-  /** As the database keeps quantities. */
-  readonly units: number;
-  readonly daysLate: number;
+  readonly warehouseId: number;
 }
 
 /** What happened, and which nodes it touched itself. */
@@ -34,7 +32,7 @@ export interface PlanToWrite {
   readonly whole: boolean;
   readonly items: ReadonlyMap<string, ItemWords>;
   readonly places: ReadonlyMap<string, number>;
-  readonly chooseSupplier: (row: PlannedRow) => BuyingTerms | null;
+  readonly chooseSupplier: (row: PlannedRow) => Supply<BuyingTerms> | null;
   readonly priceOf: (itemId: number, supplierId: number, units: number) => number;
   readonly supplierOf: (itemId: number, supplierId: number) => string | null;
   readonly ignored: ReadonlyMap<string, { readonly until: string; readonly note: string }>;

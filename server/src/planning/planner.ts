@@ -2,11 +2,11 @@
  * Keeps the plan in step with the database: reads what history says has changed, plans anew what depends on it and writes
  * that to the plan's file. Works in a thread of its own, or in the caller's where nobody waits.
  */
-import { PegTrail, PlanKeeper, PlanWriter, TooWide, chooseOffer, priceAt, type Reserved } from '@terrace/core';
+import { PegTrail, PlanKeeper, PlanWriter, TooWide, dayOf, priceAt, supply, type Reserved, type WorkingCalendar } from '@terrace/core';
 import type { DocumentKind } from '@terrace/contract';
 import { eq, gt, sql, type SQL } from 'drizzle-orm';
 import { purchaseOrder } from '../buying';
-import { item, unit, validTerms, type BuyingTerms } from '../catalogue';
+import { calendarOf, item, unit, validTerms, type BuyingTerms } from '../catalogue';
 import { shipment } from '../dispatch';
 import { atOneMoment } from '../platform/database-file';
 import type { Database, Store } from '../platform/database';
@@ -313,6 +313,12 @@ export class Planner {
     this.promised = false;
     const ignored = new Map(putAside.all(work, { today: work.today }).map((each) => [`${each.itemId} ${each.warehouseId}`, each]));
     const firm = new Map(keptSuggestions.all(work).map((each) => [each.number, each]));
+    const calendars = new Map<number, WorkingCalendar>();
+    const calendarAt = (warehouseId: number): WorkingCalendar => {
+      const calendar = calendars.get(warehouseId) ?? calendarOf(work, warehouseId);
+      calendars.set(warehouseId, calendar);
+      return calendar;
+    };
     const seq = this.rows.write({
       live,
       writer: new PlanWriter(live),
@@ -320,7 +326,7 @@ export class Planner {
       whole,
       items: this.items,
       places: this.places,
-      chooseSupplier: (row) => chooseOffer(this.terms.get(row.itemId) ?? [], row.units, row.daysLate > 0),
+      chooseSupplier: (row) => supply(this.terms.get(row.itemId) ?? [], row, calendarAt(row.warehouseId), dayOf(work.today)),
       priceOf: (itemId, supplierId, quantity) => {
         const terms = this.terms.get(itemId)?.find((each) => each.supplierId === supplierId);
         return terms ? priceAt(terms, quantity) : 0;

@@ -1,9 +1,23 @@
 /** Releasing suggestions: one purchase order per supplier and warehouse, production orders, transfers. */
 import { type AnswerOf, type BodyOf, type DocumentKind, type ReleaseDocument, type api } from '@terrace/contract';
 import { and, desc, eq, gt, sql } from 'drizzle-orm';
-import { Refusal, asAmount, asPrice, extend, parseAmount, parsePositiveQuantity, writeAmount } from '@terrace/core';
+import {
+  Refusal,
+  asAmount,
+  asPrice,
+  asQuantity,
+  dateOf,
+  dayOf,
+  deliveredBy,
+  extend,
+  ordered,
+  parseAmount,
+  parsePositiveQuantity,
+  writeAmount,
+  writeQuantity,
+} from '@terrace/core';
 import { createPurchase } from '../buying';
-import { askedPrice, itemFacts, supplierOf, warehouseIdOf, warehouseOf } from '../catalogue';
+import { askedPrice, calendarOf, itemFacts, supplierOf, validTerms, warehouseIdOf, warehouseOf } from '../catalogue';
 import { atField } from '../platform/fields';
 import { query } from '../platform/query';
 import { addRow, dropRow, orNotFound } from '../platform/rows';
@@ -13,7 +27,7 @@ import { customerOrder } from '../selling';
 import { requestTransfer } from '../stores';
 import { planStateRow } from './plan-state';
 import { planFirm, planRelease } from './schema';
-import { keptSuggestion, suggestionsToMakeFor } from './suggestions';
+import { deliveredWords, keptSuggestion, suggestionsToMakeFor, type KeptSuggestion } from './suggestions';
 
 const releasedSince = query(
   ($: { name: string; historyId: number }) => (db) =>
@@ -55,6 +69,8 @@ interface Chosen {
   readonly quantity: string;
   readonly due: string;
   readonly supplierId: number | null;
+  /** What is more than was asked for and why, or what is not known of the supplier. */
+  readonly note: string;
   readonly pegs: readonly { readonly demand: string; readonly quantity: string }[];
 }
 
@@ -108,7 +124,7 @@ function choose(work: Work, input: Input): Chosen[] {
       });
     const quantity = wish.quantity ?? row.quantity;
     atField(`${field}.quantity`, () => parsePositiveQuantity(quantity, item.decimals, `the quantity of ${item.code}`));
-    chosen.set(row.id, chosenFrom(work, plan, row.id, { quantity, due: wish.due ?? row.due, supplierId }));
+    chosen.set(row.id, chosenFrom(work, plan, row.id, { quantity, ...(wish.due === undefined ? {} : { due: wish.due }), supplierId }));
   });
   if (input.withLevels) {
     const makes = [...chosen.values()].filter((each) => each.kind === 'make').map((each) => each.name);
@@ -119,7 +135,14 @@ function choose(work: Work, input: Input): Chosen[] {
 
 function chosenFrom(work: Work, plan: Work, name: string, wish: { quantity?: string; due?: string; supplierId?: number | null }): Chosen {
   const row = orNotFound(keptSuggestion(plan, name), `suggestion ${name}`);
-  const due = wish.due ?? row.due;
+  const supplierId = row.kind === 'buy' ? (wish.supplierId ?? row.supplierId) : null;
+  const wanted = wish.quantity ?? row.quantity;
+  const {
+    quantity,
+    due: comes,
+    note,
+  } = supplierId === null ? { quantity: wanted, due: row.due, note: '' } : fromSupplier(work, row, supplierId, wanted);
+  const due = wish.due ?? comes;
   return {
     name,
     firmId: row.firmId,
@@ -129,10 +152,35 @@ function chosenFrom(work: Work, plan: Work, name: string, wish: { quantity?: str
     fromId: row.from === null ? null : (warehouseIdOf(work, row.from) ?? null),
     level: row.level,
     placeBy: row.placeBy,
-    quantity: wish.quantity ?? row.quantity,
+    quantity,
     due: due < work.today ? work.today : due,
-    supplierId: row.kind === 'buy' ? (wish.supplierId ?? row.supplierId) : null,
+    supplierId,
+    note,
     pegs: row.pegs,
+  };
+}
+
+/** How much of it, and when, a supplier delivers; what is more than was wanted is said, and what is not known of them. */
+function fromSupplier(work: Work, row: KeptSuggestion, supplierId: number, wanted: string): { quantity: string; due: string; note: string } {
+  const item = itemFacts(work, row.itemId);
+  const terms = (validTerms(work, row.itemId).get(row.itemId) ?? []).find((each) => each.supplierId === supplierId);
+  if (!terms)
+    return {
+      quantity: wanted,
+      due: row.due,
+      note: `${supplierOf(work, supplierId).name} has no terms for ${item.code}: no price and no lead time is known.`,
+    };
+  const asked = parsePositiveQuantity(wanted, item.decimals);
+  const orders = asQuantity(ordered(terms, asked));
+  const added = asQuantity(orders - asked);
+  const due =
+    supplierId === row.supplierId
+      ? row.due
+      : dateOf(deliveredBy(terms, dayOf(row.neededBy), calendarOf(work, row.warehouseId), dayOf(work.today)).due);
+  return {
+    quantity: added === 0 ? wanted : writeQuantity(orders),
+    due,
+    note: added === 0 ? '' : `${writeQuantity(added)} ${item.unit} more than suggested: ${deliveredWords(terms, item.unit)}.`,
   };
 }
 
@@ -147,7 +195,7 @@ function groupPurchases(chosen: readonly Chosen[]): Chosen[][] {
 
 function lineOf(work: Work, each: Chosen): ReleaseDocument['lines'][number] {
   const item = itemFacts(work, each.itemId);
-  return { suggestion: each.name, code: item.code, quantity: each.quantity, unit: item.unit, due: each.due };
+  return { suggestion: each.name, code: item.code, quantity: each.quantity, unit: item.unit, due: each.due, note: each.note };
 }
 
 function costOf(work: Work, each: Chosen): string {

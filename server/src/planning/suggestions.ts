@@ -4,19 +4,22 @@ import type { AnswerOf, ListQuery, SuggestionRow, SuggestionView, api } from '@t
 import {
   addDays,
   asPrice,
+  asQuantity,
   dateOf,
   dayOf,
+  deliveredBy,
   explainSuggestion,
   extend,
+  ordered,
   parseQuantity,
+  type PlanningRule,
   priceAt,
+  type Suggestion,
   writeAmount,
   writePrice,
   writeQuantity,
-  type PlanningRule,
-  type Suggestion,
 } from '@terrace/core';
-import { calendarOf, validTerms } from '../catalogue';
+import { calendarOf, validTerms, type BuyingTerms } from '../catalogue';
 import { among, closure, entriesOf, fieldOf, inner } from '../platform/expressions';
 import { asAmountText, asNumber, asOptionalNumber, asText, list, listPage } from '../platform/list';
 import { query } from '../platform/query';
@@ -163,6 +166,9 @@ const byName = query(
         daysLate: suggestion.daysLate,
         supplierId: suggestion.supplierId,
         supplier: suggestion.supplier,
+        ordered: suggestion.ordered,
+        insteadOf: suggestion.insteadOf,
+        insteadLate: suggestion.insteadLate,
         cost: suggestion.cost,
         level: suggestion.level,
         ignoredUntil: suggestion.ignoredUntil,
@@ -201,7 +207,7 @@ export function suggestionsToMakeFor(plan: Work, names: readonly string[]): stri
 export function suggestionView(work: Work, name: string): SuggestionView {
   const plan = orNotFound(work.inPlan() ?? undefined, 'plan');
   const row = orNotFound(keptSuggestion(plan, name), `suggestion ${name} any more`);
-  const { balance, threshold, missing, sized, pegs, ...shown } = row;
+  const { balance, threshold, missing, sized, pegs, ordered: _ordered, insteadOf: _instead, insteadLate: _late, ...shown } = row;
   const { kind, quantity, placeBy, due, neededBy, daysLate } = row;
   const suggestion: Suggestion = {
     id: row.id,
@@ -219,7 +225,10 @@ export function suggestionView(work: Work, name: string): SuggestionView {
   const version = row.firmId === null ? null : (versionOfKept.one(work, { id: row.firmId })?.version ?? null);
   const why =
     row.firmId === null
-      ? explainSuggestion(suggestion, { balance, threshold, missing, sized }, { unit: row.unit, decimals: row.decimals, rule: ruleOf(work, row) })
+      ? [
+          explainSuggestion(suggestion, { balance, threshold, missing, sized }, { unit: row.unit, decimals: row.decimals, rule: ruleOf(work, row) }),
+          ...supplyWords(work, row),
+        ].join(' ')
       : `Kept as ${row.id}: the plan counts with ${quantity} ${row.unit} on ${due} and suggests nothing in its place.`;
   return { ...shown, cost: writeAmount(shown.cost), why, pegs: [...pegs], choices: choicesOf(work, row), version };
 }
@@ -233,25 +242,50 @@ export function keptSuggestion(plan: Work, name: string): KeptSuggestion | undef
   return byName.one(plan, { name });
 }
 
+const days = (count: number): string => `${count} ${count === 1 ? 'day' : 'days'}`;
+
+/** Who delivers it and why they, how much they deliver at least, and at what price. */
+function supplyWords(work: Work, row: KeptSuggestion): string[] {
+  const terms = (validTerms(work, row.itemId).get(row.itemId) ?? []).find((each) => each.supplierId === row.supplierId);
+  if (row.kind !== 'buy' || row.supplier === null || !terms) return [];
+  const lead = `${terms.leadDays} working ${terms.leadDays === 1 ? 'day' : 'days'} of lead time`;
+  const words =
+    row.insteadOf === null
+      ? [`From ${row.supplier}${terms.preferred ? ', who is preferred' : ''}: ${lead}.`]
+      : [
+          `From ${row.supplier} with ${lead}, ${row.daysLate === 0 ? 'in time' : `${days(row.daysLate)} late`}: ${row.insteadOf} would be ${days(row.insteadLate)} late.`,
+        ];
+  if (row.ordered !== row.quantity) words.push(`Ordered are ${row.ordered} ${row.unit}: ${deliveredWords(terms, row.unit)}.`);
+  words.push(`At ${writePrice(priceAt(terms, parseQuantity(row.ordered, row.decimals)))} each.`);
+  return words;
+}
+
+/** What a supplier delivers at least, and in what steps. */
+export function deliveredWords({ minimum, multiple }: BuyingTerms, unit: string): string {
+  const least = minimum > 0 ? `their minimum order is ${writeQuantity(minimum)} ${unit}` : '';
+  const steps = multiple > 0 ? `they deliver in multiples of ${writeQuantity(multiple)}` : '';
+  return [least, steps].filter((each) => each !== '').join(', and ');
+}
+
 function choicesOf(work: Work, row: KeptSuggestion): SuggestionView['choices'] {
   if (row.kind !== 'buy') return [];
   const calendar = calendarOf(work, row.warehouseId);
   const quantity = parseQuantity(row.quantity, row.decimals);
-  const start = calendar.onOrAfter(dayOf(work.today));
   return (validTerms(work, row.itemId).get(row.itemId) ?? []).map((terms) => {
-    const price = priceAt(terms, quantity);
-    const soonest = calendar.ahead(start, terms.leadDays);
-    const comes = Math.max(soonest, dayOf(row.neededBy) < soonest ? soonest : calendar.onOrBefore(dayOf(row.neededBy)));
+    const orders = asQuantity(ordered(terms, quantity));
+    const price = priceAt(terms, orders);
+    const { due, daysLate } = deliveredBy(terms, dayOf(row.neededBy), calendar, dayOf(work.today));
     return {
       supplierId: terms.supplierId,
       supplier: terms.supplier,
       preferred: terms.preferred,
       price: writePrice(price),
-      cost: writeAmount(extend(quantity, asPrice(price))),
+      cost: writeAmount(extend(orders, asPrice(price))),
       leadDays: terms.leadDays,
       minimum: writeQuantity(terms.minimum),
-      comes: dateOf(comes),
-      daysLate: Math.max(0, comes - dayOf(row.neededBy)),
+      ordered: writeQuantity(orders),
+      comes: dateOf(due),
+      daysLate,
     };
   });
 }

@@ -1,11 +1,11 @@
 /** A plan in the few figures by which it is compared with another. */
-import { asAmount, asPrice, asQuantity, dateOf, dayOf, extend, writeAmount, type Amount, type Day } from '../../base';
+import { type Amount, asAmount, asPrice, asQuantity, dateOf, type Day, dayOf, extend, type WorkingCalendar, writeAmount } from '../../base';
 import type { PlanKeeper } from '../compact/keeper';
 import { RecordReader } from '../compact/look';
 import { PlanWriter } from '../compact/written';
 import { arrivalsOf } from '../compact/arrivals';
 import type { Reserved } from '../compact/promised-pegs';
-import { chooseOffer, priceAt, type Offer } from '../offers';
+import { priceAt, supply, type SizedOffer } from '../offers';
 import { Periods } from '../periods';
 import type { DataProblem, Suggestion } from '../problem';
 
@@ -52,7 +52,8 @@ export interface PlanSummary {
 /** What figures need to know besides the plan; quantities in 10⁻⁵ units, prices of one base unit. */
 export interface FigureFacts {
   readonly costs: ReadonlyMap<string, number>;
-  readonly offers: (item: string) => readonly (Offer & { readonly supplier: string })[];
+  readonly offers: (item: string) => readonly (SizedOffer & { readonly supplier: string })[];
+  readonly calendarOf: (warehouse: string) => WorkingCalendar;
   /** Price of one unit of what comes from a supplier, by the receipt. */
   readonly prices: ReadonlyMap<string, number>;
   /** First day of production that exists, by its number. */
@@ -85,10 +86,29 @@ export function figuresOf(keeper: PlanKeeper, facts: FigureFacts): PlanFigures {
     for (const { suggestion } of writer.suggestions(node)) {
       const { kind, warehouse, from, quantity, placeBy, due, daysLate } = suggestion;
       const units = Math.round(Number(quantity) * 10 ** QUANTITY_SCALE);
-      const offer = kind === 'buy' ? chooseOffer(facts.offers(item), units, daysLate > 0) : null;
-      if (offer) buy(dayOf(due), extend(asQuantity(units), priceAt(offer, units)));
+      const supplied =
+        kind === 'buy'
+          ? supply(
+              facts.offers(item),
+              { quantity: units, neededBy: dayOf(suggestion.neededBy), placeBy: dayOf(placeBy), due: dayOf(due), daysLate },
+              facts.calendarOf(warehouse),
+              book.today,
+            )
+          : null;
+      if (supplied) buy(supplied.due, extend(asQuantity(supplied.ordered), priceAt(supplied.offer, supplied.ordered)));
       if (kind === 'make') work(dayOf(placeBy), dayOf(due));
-      suggestions.push({ kind, item, warehouse, from, quantity, placeBy, due, daysLate, supplier: offer?.supplier ?? null });
+      const other = supplied?.insteadOf ? supplied : null;
+      suggestions.push({
+        kind,
+        item,
+        warehouse,
+        from,
+        quantity,
+        placeBy: other ? dateOf(other.placeBy) : placeBy,
+        due: other ? dateOf(other.due) : due,
+        daysLate: other?.daysLate ?? daysLate,
+        supplier: supplied?.offer.supplier ?? null,
+      });
     }
     const cost = asPrice(facts.costs.get(item) ?? 0);
     const changes = weeks.starts.map(() => 0);

@@ -1,10 +1,10 @@
 /** A copy of the plan in which something is supposed, held against the plan as it is. */
-import { Refusal, dayOf, parsePrice, parseQuantity, type Day } from '../../base';
+import { type Day, dayOf, parsePrice, parseQuantity, Refusal, WorkingCalendar } from '../../base';
 import { TooWide } from '../compact/exact';
 import { PlanKeeper } from '../compact/keeper';
 import { writeResult } from '../compact/written';
-import type { Offer } from '../offers';
-import type { DataProblem, PlanResult } from '../problem';
+import type { SizedOffer } from '../offers';
+import type { DataProblem, PlanResult, PlanProblem } from '../problem';
 import { figuresOf, type FigureFacts, type LineFigure, type PlanFigures, type PlanSummary, type SuggestionFigure } from './figures';
 import { CopyRows, type Overlay, type PlanCopy, type Supposition } from './suppose';
 
@@ -33,7 +33,7 @@ export interface Comparison {
   readonly problems: readonly DataProblem[];
 }
 
-type SupplierOffer = Offer & { readonly supplier: string };
+type SupplierOffer = SizedOffer & { readonly supplier: string };
 
 export class WhatIf {
   private readonly rows: CopyRows;
@@ -56,6 +56,7 @@ export class WhatIf {
     this.facts = {
       costs: new Map(copy.facts.costs.map((each) => [each.item, parsePrice(each.cost)])),
       offers: (item) => this.offersFor(item),
+      calendarOf: calendarsOf(copy.problem),
       prices: new Map(copy.facts.coming.map((each) => [each.id, parsePrice(each.price)])),
       starts: new Map<string, Day>(copy.facts.making.map((each) => [each.id, dayOf(each.start)])),
       reserved: new Map(copy.facts.reserved.map((each) => [each.demand, each.quantity])),
@@ -91,16 +92,26 @@ export class WhatIf {
     if (!offers) {
       offers = (this.rows.offers.get(item) ?? [])
         .filter((each) => !this.lost.has(each.supplier))
-        .map(({ supplier, preferred, leadDays, prices }) => ({
+        .map(({ supplier, preferred, leadDays, minimum, multiple, prices }) => ({
           supplier,
           preferred,
           leadDays,
+          minimum: parseQuantity(minimum, 5),
+          multiple: parseQuantity(multiple, 5),
           prices: prices.map((each) => ({ from: parseQuantity(each.from, 5), price: parsePrice(each.price) })),
         }));
       this.offers.set(item, offers);
     }
     return offers;
   }
+}
+
+/** The working calendar of each warehouse of a problem; every day works where there is none. */
+function calendarsOf({ calendars, warehouses }: PlanProblem): (warehouse: string) => WorkingCalendar {
+  const every = new WorkingCalendar({ code: '', workdays: [1, 2, 3, 4, 5, 6, 7], holidays: [] });
+  const made = new Map(calendars.flatMap((each) => (each.workdays.length > 0 ? [[each.code, new WorkingCalendar(each)] as const] : [])));
+  const found = new Map(warehouses.map((each) => [each.code, made.get(each.calendar) ?? every]));
+  return (warehouse) => found.get(warehouse) ?? every;
 }
 
 function compare(before: PlanFigures, after: PlanFigures): Comparison {
