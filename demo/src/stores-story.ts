@@ -82,7 +82,7 @@ const CHAPTERS: readonly Chapter[] = [
     days: 6,
     who: 'quill',
     tell: (work) =>
-      adjust(work, 'FOUND', 'behind the pallet of jars', 'STRIPS', 'B-02', '8', {
+      adjust(work, 'FOUND', 'behind the pallet of jars', 'STRIPS', 'B-02', '24', {
         pieces: [{ lot: 'ST-OLD', expiry: addDays(work.today, 6 + 125) }],
         unitCost: '18.20',
       }),

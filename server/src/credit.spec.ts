@@ -12,7 +12,7 @@ beforeEach(async () => {
   itemId = await room.newItem('CHAIR');
   await room.receive(itemId, '100', '2.00');
   const { version, ...customer } = await room.manager.call(catalogue.getCustomer, { params: { id: 1 } });
-  await room.manager.call(catalogue.changeCustomer, { params: { id: 1 }, body: { ...customer, version, creditLimit: '500' } as never });
+  await room.manager.call(catalogue.changeCustomer, { params: { id: 1 }, body: { ...customer, version, creditLimit: '500' } });
 });
 afterEach(async () => {
   room.company.sound();

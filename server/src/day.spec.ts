@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { api, type OrderView } from '@terrace/contract';
-import { openCompany, TODAY, type Client, type Company } from './testing/company';
+import { openCompany, type Client, type Company } from './testing/company';
 
 let company: Company;
 let manager: Client;

@@ -1,10 +1,10 @@
 /** Stock that goes to another inventory account, because its item goes to another group, or the group to another account. */
-import { and, eq, gte, inArray, sql } from 'drizzle-orm';
+import { and, eq, gte, sql } from 'drizzle-orm';
 import type { AnswerOf, api } from '@terrace/contract';
 import { asAmount, writeAmount, type Amount } from '@terrace/core';
 import { postEvent } from '../accounts';
 import { accountsOfItem, inventoryAccountOf, itemsOfGroup } from '../catalogue';
-import { total } from '../platform/expressions';
+import { among, total } from '../platform/expressions';
 import { query } from '../platform/query';
 import { addRow } from '../platform/rows';
 import type { Work } from '../platform/work';
@@ -22,7 +22,7 @@ const worths = query(
     db
       .select({ itemId: costPool.itemId, value: total(costPool.value) })
       .from(costPool)
-      .where(inArray(costPool.itemId, sql`(select value from json_each(${$.items}))`))
+      .where(among(costPool.itemId, $.items))
       .groupBy(costPool.itemId),
 );
 const lastMove = query(() => (db) => db.select({ id: sql<number | null>`max(${stockMove.id})` }).from(stockMove));

@@ -9,6 +9,7 @@ import { Choices } from '../client/choices';
 import { sessionFeature } from '../client/session.state';
 import { DocumentOpener } from '../shell/open-document';
 import { BalanceDrawing } from '../ui/balance-drawing';
+import { ChoiceField } from '../ui/choice-field';
 import { DateField, NumberField } from '../ui/fields';
 import { CostPipe, GroupedPipe, LongDayPipe, ShortDayPipe } from '../ui/format';
 import { Control, entryOf } from '../ui/forms';
@@ -30,6 +31,7 @@ const UNSAID: KeptFigures = { kind: 'buy', quantity: '', placeBy: '', due: '', s
 @Component({
   selector: 't-suggestion-panel',
   imports: [
+    ChoiceField,
     Control,
     Note,
     Sheet,
@@ -125,6 +127,13 @@ export class SuggestionPanel {
       });
     });
   }
+
+  /** What is not known of a supplier who was chosen though they have no terms for this item. */
+  protected readonly otherWords = computed(() => {
+    const { supplierId } = this.draft();
+    const known = this.store.suggestion()?.choices.some((one) => one.supplierId === supplierId) ?? true;
+    return supplierId === null || known ? '' : 'They have no terms for this item: neither price nor lead time is known.';
+  });
 
   protected take(supplierId: number): void {
     this.draft.update((draft) => ({ ...draft, supplierId }));

@@ -75,18 +75,18 @@ export class SuggestionsPage {
   readonly order = input<string>();
   readonly number = input<string>();
   /** Within how many days, where a link says so. */
-  readonly wanted = input<string | undefined>(undefined, { alias: 'within' });
+  readonly within = input<string>();
   /** Within how many days it must be placed to be shown, as a text; nothing for all of it. Kept for the person. */
   private readonly preferences = this.ngrx.selectSignal(sessionFeature.selectPreferences);
-  protected readonly within = linkedSignal(() => {
-    const kept = this.wanted() ?? this.preferences()[HORIZON];
+  protected readonly horizon = linkedSignal(() => {
+    const kept = this.within() ?? this.preferences()[HORIZON];
     return typeof kept === 'string' ? kept : '7';
   });
   protected readonly horizons = HORIZONS;
   protected readonly query = computed(() => ({
     ignored: this.ignored() ? 'only' : 'no',
     order: this.order(),
-    within: this.ignored() || this.order() || this.within() === '' ? undefined : this.within(),
+    within: this.ignored() || this.order() || this.horizon() === '' ? undefined : this.horizon(),
   }));
   protected readonly nothing = computed(() => {
     if (this.ignored()) return 'Nothing is put aside.';
@@ -145,7 +145,7 @@ export class SuggestionsPage {
   }
 
   protected look(within: string): void {
-    this.within.set(within);
+    this.horizon.set(within);
     this.ngrx.dispatch(sessionActions.keepPreference({ key: HORIZON, value: within }));
   }
 
