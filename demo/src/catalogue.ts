@@ -41,6 +41,24 @@ function money(work: Work): void {
     rates.forEach((rate, index) => catalogue.saveCurrency(work, { code, name, rate, date: addDays(work.today, index * 35 - 30) }));
 }
 
+/** Nearer than who usually delivers wire, and dearer: for when it is short. */
+export function offerWire(work: Work): void {
+  catalogue.setTerm(
+    work,
+    idOf(work, 'item', 'WIRE'),
+    termInput.parse({
+      supplierId: idOf(work, 'supplier', 'TIMBER'),
+      supplierItemCode: 'CT-HW-04',
+      supplierDescription: 'Hive wire, by the roll of 100 m',
+      price: '0.052',
+      leadDays: 2,
+      minimum: '100',
+      multiple: '100',
+      preferred: false,
+    }),
+  );
+}
+
 function terms(work: Work): void {
   const set = (item: string, term: object): void => catalogue.setTerm(work, idOf(work, 'item', item), termInput.parse(term));
   const drive = idOf(work, 'supplier', 'DRIVE');

@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { VIEWS} from '@terrace/contract';
+import type { VIEWS } from '@terrace/contract';
 import { api, viewFilter, type AnyRoute, type ListFilter, type ProblemDetails, type TodayView } from '@terrace/contract';
 import { addDays } from '@terrace/core';
 import { openTerrace, type Terrace } from '@terrace/server';
@@ -291,8 +291,26 @@ describe('the demo company', () => {
     expect(suggestions.rows.some((row) => Number(row['daysLate']) > 0)).toBe(true);
     const exceptions = await list('/planning/exceptions', { limit: 1000 });
     expect(kindsOf(exceptions.rows, 'kind')).toEqual(['bringForward', 'cancel', 'expires', 'overdueDemand', 'overdueReceipt', 'pushBack', 'short']);
+    const wire = suggestions.rows.filter((row) => row['code'] === 'WIRE').map((row) => row['supplier']);
+    expect(new Set(wire).size).toBeGreaterThan(1);
     const problems = await list('/planning/problems', { limit: 1000 });
     expect(kindsOf(problems.rows, 'code')).toEqual(['cycle', 'noBom', 'noRule', 'noSupplier']);
+  });
+
+  it('has an order that waits for what is free, and one that goes beyond what its customer may owe', async () => {
+    expect((await read<{ rows: Row[] }>('/selling/waiting')).rows).not.toEqual([]);
+    const { rows: customers } = await list('/catalogue/customers', { limit: 1000 });
+    const limited = new Set(customers.filter((row) => row['creditLimit'] !== null).map((row) => row['name']));
+    const drafts = await list('/selling/orders', { filter: JSON.stringify({ state: { op: 'equals', value: 'draft' } }) });
+    const [beyond] = drafts.rows.filter((row) => limited.has(row['customer']));
+    const address = `/selling/orders/${said(beyond?.['id'])}`;
+    const { version } = await read<{ version: number }>(address);
+    const answer = await fetch(`${base}${address}/confirm`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', 'Idempotency-Key': 'beyond-what-they-may-owe', cookie },
+      body: JSON.stringify({ version }),
+    });
+    expect(((await answer.json()) as ProblemDetails).code).toBe('beyondCredit');
   });
 
   it('sorts its rules by what is kept in safety, however that is said', async () => {

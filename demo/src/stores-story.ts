@@ -77,6 +77,16 @@ function adjust(work: Work, reason: string, note: string, item: string, bin: str
   });
 }
 
+/** More of it lies in a bin than is known of. */
+export function findMore(work: Work, warehouse: string, bin: string, item: string, change: string): void {
+  stores.adjustStock(work, {
+    warehouseId: idOf(work, 'warehouse', warehouse),
+    reason: 'FOUND',
+    note: 'on the top shelf, unlabelled',
+    lines: [{ itemId: idOf(work, 'item', item), binId: binIdOf(work, warehouse, bin), change }],
+  });
+}
+
 const CHAPTERS: readonly Chapter[] = [
   {
     days: 6,

@@ -3,8 +3,9 @@
  * arrive, things are made, shipped, invoiced and paid. The same day always gives the same story.
  */
 import { addDays, asQuantity, dayOf, parseQuantity, weekdayOf, writeQuantity } from '@terrace/core';
-import type { PieceInput } from '@terrace/contract';
-import { accounts, buying, desk, dispatch, planning, production, selling, stores, type Work } from '@terrace/server';
+import { customerInput, type PieceInput } from '@terrace/contract';
+import { accounts, buying, catalogue, desk, dispatch, planning, production, selling, stores, type Work } from '@terrace/server';
+import { offerWire } from './catalogue';
 import { CUSTOMERS, PEOPLE } from './company';
 import { ITEMS } from './items';
 import { binIdOf, idOf, type Perform } from './known';
@@ -20,7 +21,7 @@ import {
   purchaseDrafts,
 } from './looks';
 import { decide, tellForecasts } from './forecasts';
-import { StoresStory } from './stores-story';
+import { StoresStory, findMore } from './stores-story';
 
 /** What customers order: item, usual quantity, how often. */
 const WANTED: readonly (readonly [item: string, usual: number, weight: number])[] = [
@@ -91,6 +92,8 @@ export class Story {
     this.perform('maren', this.today, (work) => tellForecasts(work, this.opening));
     this.settlePlan();
     this.perform('maren', this.today, decide);
+    // Found this morning, while an order waits for it.
+    this.perform('quill', this.today, (work) => findMore(work, 'DEPOT', 'F-01', 'SUIT-M', '4'));
     this.settlePlan();
   }
 
@@ -291,8 +294,14 @@ export class Story {
   /** What waits on the demo's desk: drafts to confirm, a purchase order to approve, an order that can't be kept. */
   private leaveWork(): void {
     this.order(this.today, 6, 2, false);
-    this.order(this.today, 15, 3, false);
+    const second = this.order(this.today, 15, 3, false);
     this.order(this.today, 9, 2, true, 4);
+    this.perform('isolde', this.today, offerWire);
+    // The second draft is more than its customer may owe.
+    this.perform('maren', this.today, (work) => {
+      const { customerId, total } = selling.orderView(work, second);
+      limitCredit(work, customerId, String(Math.floor(Number(total) / 50) * 50));
+    });
     this.perform('isolde', this.today, (work) =>
       buying.createPurchase(work, {
         supplierId: idOf(work, 'supplier', 'OUTFIT'),
@@ -316,6 +325,11 @@ export class Story {
     this.shipPart();
     this.plan(this.today, false);
   }
+}
+
+function limitCredit(work: Work, customerId: number, creditLimit: string): void {
+  const { version, ...customer } = catalogue.customerView(work, customerId);
+  catalogue.changeCustomer(work, customerId, { ...customerInput.parse({ ...customer, creditLimit }), active: true, version });
 }
 
 /** Names the serial numbers that leave: the first that are proposed. */

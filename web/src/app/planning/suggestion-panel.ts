@@ -76,7 +76,9 @@ export class SuggestionPanel {
   protected readonly store = inject(SuggestionStore);
   protected readonly choices = inject(Choices);
   protected readonly opener = inject(DocumentOpener);
-  private readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
+  private readonly ngrx = inject(Store);
+  private readonly today = this.ngrx.selectSignal(sessionFeature.selectToday);
+  private readonly rights = this.ngrx.selectSignal(sessionFeature.selectRights);
   protected readonly mayChange = computed(() => this.rights().has('planning.release') && !this.store.gone());
   /** The one whose figures are typed over; with each version of it these begin anew, or go on top of what was typed. */
   private readonly shown = computed(() => {
@@ -153,7 +155,7 @@ export class SuggestionPanel {
   }
 
   private inAWeek(): string {
-    return addDays(this.store.record()?.today ?? '2027-01-01', WEEK);
+    return addDays(this.today(), WEEK);
   }
 
   /** Suggestions and forecasts have no document of their own. */
