@@ -23,7 +23,11 @@ export const invoice = sqliteTable(
     entryId: integer(),
     version: integer().notNull().default(1),
   },
-  (table) => [index('invoice_order').on(table.orderId), index('invoice_state').on(table.state, table.dueDate)],
+  (table) => [
+    index('invoice_order').on(table.orderId),
+    index('invoice_customer').on(table.customerId, table.state),
+    index('invoice_state').on(table.state, table.dueDate),
+  ],
 );
 
 export const invoiceLine = sqliteTable(

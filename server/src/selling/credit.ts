@@ -4,6 +4,7 @@ import type { AnswerOf, api } from '@terrace/contract';
 import { Refusal, asAmount, asQuantity, outstanding, totalOf, writeAmount, type Amount, type Quantity } from '@terrace/core';
 import { owedBy } from '../accounts';
 import type { customerOf } from '../catalogue';
+import { total } from '../platform/expressions';
 import { query } from '../platform/query';
 import { keepSetting, settingOf } from '../platform/settings';
 import type { Work } from '../platform/work';
@@ -22,7 +23,15 @@ export function setCreditRule(work: Work, rule: Rule): void {
   work.record('setup', 0, `credit limits: ${rule}`);
 }
 
-const linesInWork = query(
+const untouched = query(
+  ($: { customerId: number; except: number }) => (db) =>
+    db
+      .select({ worth: total(customerOrder.total) })
+      .from(customerOrder)
+      .where(and(eq(customerOrder.customerId, $.customerId), ne(customerOrder.id, $.except), eq(customerOrder.state, 'confirmed'))),
+);
+
+const linesBegun = query(
   ($: { customerId: number; except: number }) => (db) =>
     db
       .select({
@@ -41,13 +50,13 @@ const linesInWork = query(
         and(
           eq(customerOrder.customerId, $.customerId),
           ne(customerOrder.id, $.except),
-          inArray(customerOrder.state, ['confirmed', 'partShipped', 'shipped']),
+          inArray(customerOrder.state, ['partShipped', 'shipped']),
           sql`${customerOrderLine.quantity} - ${customerOrderLine.cancelled} > ${customerOrderLine.invoiced}`,
         ),
       ),
 );
 
-type Line = ReturnType<typeof linesInWork.all>[number];
+type Line = ReturnType<typeof linesBegun.all>[number];
 
 export interface CreditUse {
   /** Open on invoices, shipped and not invoiced, still to ship; with tax. */
@@ -59,7 +68,7 @@ export interface CreditUse {
 /** What of a customer's credit is in use, without one order. */
 export function creditUse(work: Work, customerId: number, exceptOrder: number): CreditUse {
   const byOrder = new Map<number, Line[]>();
-  for (const line of linesInWork.all(work, { customerId, except: exceptOrder }))
+  for (const line of linesBegun.all(work, { customerId, except: exceptOrder }))
     byOrder.set(line.orderId, [...(byOrder.get(line.orderId) ?? []), line]);
   const worth = (lines: readonly Line[], quantityOf: (line: Line) => Quantity): number =>
     totalOf(
@@ -68,7 +77,9 @@ export function creditUse(work: Work, customerId: number, exceptOrder: number): 
     ).total;
   const all = [...byOrder.values()];
   const shipped = all.reduce((sum, lines) => sum + worth(lines, (line) => asQuantity(Math.max(0, line.shipped - line.invoiced))), 0);
-  const orders = all.reduce((sum, lines) => sum + worth(lines, outstanding), 0);
+  // Of an order of which nothing has shipped the whole worth is still to ship.
+  const whole = untouched.one(work, { customerId, except: exceptOrder })?.worth ?? 0;
+  const orders = all.reduce((sum, lines) => sum + worth(lines, outstanding), whole);
   return { invoices: owedBy(work, customerId), shipped: asAmount(shipped), orders: asAmount(orders) };
 }
 

@@ -37,7 +37,7 @@ export const customerOrder = sqliteTable(
   (table) => [
     index('customer_order_open').on(table.open, table.requiredDate, table.id),
     index('customer_order_required').on(table.requiredDate, table.id),
-    index('customer_order_customer').on(table.customerId),
+    index('customer_order_customer').on(table.customerId, table.state, table.total),
     index('customer_order_state').on(table.state),
   ],
 );
