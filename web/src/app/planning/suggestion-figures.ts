@@ -22,6 +22,20 @@ export function figuresOf(each: SuggestionView, warehouses: readonly { readonly 
   return { kind, quantity, placeBy, due, supplierId, fromId, note: each.firmId === null ? '' : (each.note ?? '') };
 }
 
+type Choice = Pick<SuggestionView['choices'][number], 'supplierId' | 'cost'>;
+
+/** Who asks least in all, where there is a choice. */
+export function cheapestOf(choices: readonly Choice[]): number | null {
+  const [first] = [...choices].sort((a, b) => Number(a.cost) - Number(b.cost));
+  return choices.length > 1 && first ? first.supplierId : null;
+}
+
+/** What is not known of a supplier who is chosen though they have no terms for the item; nothing where they have. */
+export function unknownOf(choices: readonly Choice[], supplierId: number | null): string {
+  const known = supplierId === null || choices.some((one) => one.supplierId === supplierId);
+  return known ? '' : 'They have no terms for this item: neither price nor lead time is known.';
+}
+
 /** Keeps a suggestion with these figures; answers the number that it is kept under. */
 export function sendKept(
   client: ApiClient,

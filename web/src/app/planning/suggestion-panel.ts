@@ -16,7 +16,7 @@ import { Control, entryOf } from '../ui/forms';
 import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 import { stripOf } from './record-strip';
-import { figuresOf, type KeptFigures } from './suggestion-figures';
+import { cheapestOf, figuresOf, unknownOf, type KeptFigures } from './suggestion-figures';
 import { SuggestionStore } from './suggestion.store';
 import { InCurrencyPipe } from '../ui/money';
 import { SelectField, SelectOption } from '../ui/select-field';
@@ -130,12 +130,8 @@ export class SuggestionPanel {
     });
   }
 
-  /** What is not known of a supplier who was chosen though they have no terms for this item. */
-  protected readonly otherWords = computed(() => {
-    const { supplierId } = this.draft();
-    const known = this.store.suggestion()?.choices.some((one) => one.supplierId === supplierId) ?? true;
-    return supplierId === null || known ? '' : 'They have no terms for this item: neither price nor lead time is known.';
-  });
+  protected readonly cheapest = computed(() => cheapestOf(this.store.suggestion()?.choices ?? []));
+  protected readonly otherWords = computed(() => unknownOf(this.store.suggestion()?.choices ?? [], this.draft().supplierId));
 
   protected take(supplierId: number): void {
     this.draft.update((draft) => ({ ...draft, supplierId }));
