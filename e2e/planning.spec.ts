@@ -252,8 +252,8 @@ test('a suggestion is changed in its row by keyboard, refused where it can’t b
   await begin(page, '/planning');
   await atAnyTime(page);
   await view(page, 'Buy');
-  await narrow(page, 'GLOVES');
-  const row = rowOf(page, 'GLOVES').first();
+  await narrow(page, 'MESH');
+  const row = rowOf(page, 'MESH').first();
   const quantity = row.locator('[col-id="quantity"]');
   await row.locator('[col-id="code"]').click();
   const line = page.locator('t-strip path.planned');
@@ -264,7 +264,7 @@ test('a suggestion is changed in its row by keyboard, refused where it can’t b
   await page.keyboard.press('Enter');
   await page.keyboard.type('1.5');
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('alert')).toContainText('GLOVES');
+  await expect(page.getByRole('alert')).toContainText('MESH');
   await expect(quantity).toContainText('1.5');
   await page.getByRole('button', { name: 'Leave it as the plan has it' }).click();
   await expect(quantity).not.toContainText('1.5');
@@ -275,7 +275,7 @@ test('a suggestion is changed in its row by keyboard, refused where it can’t b
   await page.keyboard.press('Enter');
   await expect(page.getByRole('alert')).toHaveCount(0);
   await view(page, 'Kept');
-  await expect(rowOf(page, 'GLOVES').first()).toContainText('60');
+  await expect(rowOf(page, 'MESH').first()).toContainText('60');
   await expect(page.locator('t-suggestion-panel')).toContainText(/kept as FP-\d+/);
   await expect(line).not.toHaveAttribute('d', before ?? '');
 });

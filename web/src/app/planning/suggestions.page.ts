@@ -118,7 +118,7 @@ export class SuggestionsPage {
     { field: 'due', title: 'Due', kind: 'date', width: 62, editable: true },
     { field: 'daysLate', title: 'Late', kind: 'count', width: 58 },
     { field: 'serves', title: 'Serves', kind: 'text', width: 94, says: (row) => servedWords(row) },
-    { field: 'cost', title: 'Value', kind: 'figure', money: true, width: 86 },
+    { field: 'cost', title: 'Value', kind: 'figure', money: true, width: 96 },
     {
       field: 'supplier',
       title: 'Supplier',

@@ -43,51 +43,58 @@ const WAYS = [
               </button>
             </div>
           }
-          <t-sheet>
-            <thead>
-              <tr>
-                <th>Order</th>
-                <th>Customer</th>
-                <th>Item</th>
-                <th>From</th>
-                <th>Wanted</th>
-                <th>Promised</th>
-                <th class="figure">Waits for</th>
-                <th class="figure">Would get</th>
-              </tr>
-            </thead>
-            <tbody>
-              @for (row of all.rows; track row.lineId) {
+          <div class="wide" tabindex="0" role="region" aria-label="Lines that wait">
+            <t-sheet>
+              <thead>
                 <tr>
-                  <td>
-                    <a class="code" [routerLink]="['/selling/orders', row.orderId]">{{ row.order }}/{{ row.position }}</a>
-                  </td>
-                  <td>{{ row.customer }}</td>
-                  <td>
-                    <a class="code" [routerLink]="['/catalogue/items', row.itemId]">{{ row.code }}</a>
-                    <div class="quiet">{{ row.description }}</div>
-                  </td>
-                  <td>{{ row.warehouse }}</td>
-                  <td>{{ row.wanted | shortDay }}</td>
-                  <td [class.trouble]="row.promised === null || row.promised > row.wanted">
-                    {{ row.promised === null ? 'not promised' : (row.promised | shortDay) }}
-                  </td>
-                  <td class="figure">
-                    {{ row.waits | grouped }} <span class="quiet">{{ row.unit }}</span>
-                  </td>
-                  <td class="figure">
-                    <b>{{ row.gets | grouped }}</b>
-                  </td>
+                  <th>Order</th>
+                  <th>Customer</th>
+                  <th>Item</th>
+                  <th>From</th>
+                  <th>Wanted</th>
+                  <th>Promised</th>
+                  <th class="figure">Waits for</th>
+                  <th class="figure">Would get</th>
                 </tr>
-              }
-            </tbody>
-          </t-sheet>
+              </thead>
+              <tbody>
+                @for (row of all.rows; track row.lineId) {
+                  <tr>
+                    <td>
+                      <a class="code" [routerLink]="['/selling/orders', row.orderId]">{{ row.order }}/{{ row.position }}</a>
+                    </td>
+                    <td>{{ row.customer }}</td>
+                    <td>
+                      <a class="code" [routerLink]="['/catalogue/items', row.itemId]">{{ row.code }}</a>
+                      <div class="quiet">{{ row.description }}</div>
+                    </td>
+                    <td>{{ row.warehouse }}</td>
+                    <td>{{ row.wanted | shortDay }}</td>
+                    <td [class.trouble]="row.promised === null || row.promised > row.wanted">
+                      {{ row.promised === null ? 'not promised' : (row.promised | shortDay) }}
+                    </td>
+                    <td class="figure">
+                      {{ row.waits | grouped }} <span class="quiet">{{ row.unit }}</span>
+                    </td>
+                    <td class="figure">
+                      <b>{{ row.gets | grouped }}</b>
+                    </td>
+                  </tr>
+                }
+              </tbody>
+            </t-sheet>
+          </div>
         } @else {
           <t-empty words="Nothing that is free is waited for." />
         }
       }
       <p class="good" role="status">{{ done() }}</p>
     </div>
+  `,
+  styles: `
+    .wide {
+      overflow-x: auto;
+    }
   `,
 })
 export class WaitingPage {
