@@ -130,3 +130,17 @@ test('ten lines are entered by keyboard at fifteen keys a second, and no key is 
   // As many keys as the words and figures themselves, and one Enter a field.
   expect(keys).toBe('hollintenwk 16'.length + ITEMS.join('').length + 20 + 4 + 10 + 9 * 3);
 });
+
+test('what is chosen before there is anything to choose from is taken as soon as there is', async ({ page }) => {
+  await page.route('**/api/catalogue/choices', async (route) => {
+    await new Promise((done) => setTimeout(done, 2500));
+    await route.continue();
+  });
+  await begin(page, '/buying/orders/new');
+  const supplier = page.getByRole('combobox', { name: 'Supplier' });
+  await supplier.fill('gearholt');
+  await page.keyboard.press('Enter');
+  await page.getByLabel('Item of line 1').fill('MOTOR-12');
+  await expect(supplier).toHaveValue('gearholt');
+  await expect(supplier).toHaveValue('Gearholt Drives');
+});

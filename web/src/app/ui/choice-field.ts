@@ -1,7 +1,19 @@
 /** A field that chooses from a short list by code or words, without the mouse. */
 import { OverlayModule } from '@angular/cdk/overlay';
 import type { ElementRef } from '@angular/core';
-import { ChangeDetectionStrategy, Component, computed, forwardRef, input, linkedSignal, model, signal, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  forwardRef,
+  input,
+  linkedSignal,
+  model,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
 import { NG_VALUE_ACCESSOR } from '@angular/forms';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import type { Choice } from '@terrace/contract';
@@ -77,12 +89,29 @@ export class ChoiceField extends FormField<number> {
       .slice(0, MOST);
   });
 
+  /** What was typed and gone on from before there was anything to choose from: it is taken when there is. */
+  private readonly awaiting = signal('');
+
+  constructor() {
+    super();
+    effect(() => {
+      if (this.awaiting() === '' || this.choices().length === 0) return;
+      untracked(() => {
+        this.awaiting.set('');
+        const [each] = this.found();
+        if (each) this.take(each);
+        else this.text.set(this.chosen()?.name ?? '');
+      });
+    });
+  }
+
   focus(): void {
     this.box().nativeElement.focus();
   }
 
   protected type(text: string): void {
     this.text.set(text);
+    this.awaiting.set('');
     this.open.set(true);
   }
 
@@ -95,6 +124,7 @@ export class ChoiceField extends FormField<number> {
     } else if ((event.key === 'Enter' || event.key === 'Tab') && this.open()) {
       const each = this.list().reached(this.found());
       if (each) this.take(each);
+      else if (this.choices().length === 0) this.awaiting.set(this.text());
       return;
     } else return;
     event.preventDefault();
@@ -115,6 +145,6 @@ export class ChoiceField extends FormField<number> {
   protected leave(): void {
     this.left();
     this.open.set(false);
-    this.text.set(this.chosen()?.name ?? '');
+    if (this.awaiting() === '') this.text.set(this.chosen()?.name ?? '');
   }
 }
