@@ -161,6 +161,49 @@ describe('stock that becomes free', () => {
     expect((await room.manager.call(selling.freeForWaiting)).rows).toEqual([]);
   });
 
+  it('is offered only to those for whom it lasts, and as much of it as they then get', async () => {
+    const itemId = await room.newItem('HONEY', { tracking: 'lot', restLifeDays: '30' });
+    const [late, soon] = [await confirmed(itemId, '6', '2027-04-15'), await confirmed(itemId, '6', '2027-03-05')];
+    // Sold until 7 March.
+    await room.receive(itemId, '8', '2.00', [{ lot: 'OLD', expiry: addDays('2027-03-07', 30), quantity: '8' }]);
+    const gets = async () => (await room.manager.call(selling.freeForWaiting)).rows.map((row) => [row.order, row.gets]);
+    expect(await gets()).toEqual([[soon.number, '6']]);
+    await room.receive(itemId, '3', '2.00', [{ lot: 'NEW', expiry: '2027-12-31', quantity: '3' }]);
+    expect(await gets()).toEqual([
+      [soon.number, '6'],
+      [late.number, '3'],
+    ]);
+    expect(await room.manager.call(selling.reserveForWaiting)).toEqual({ reserved: 2 });
+    expect([(await lineOf(soon.id))[0], (await lineOf(late.id))[0]]).toEqual(['6', '3']);
+    expect(await gets()).toEqual([]);
+  });
+
+  it('goes to each line in its turn: an order that gets one item does not get another before those that come first', async () => {
+    const [chair, stool] = [await room.newItem('CHAIR'), await room.newItem('STOOL')];
+    const both = await room.manager.call(selling.createOrder, {
+      body: {
+        customerId: 1,
+        reference: '',
+        warehouseId: 1,
+        requiredDate: in_(9),
+        note: '',
+        custom: {},
+        confirm: true,
+        lines: [
+          { itemId: chair, quantity: '2' },
+          { itemId: stool, quantity: '2' },
+        ],
+      },
+    });
+    const first = await confirmed(stool, '2', in_(2));
+    await room.receive(chair, '2', '2.00');
+    await room.receive(stool, '2', '2.00');
+    await room.manager.call(selling.reserveForWaiting);
+    expect((await order(both.id)).lines.map((line) => line.reserved)).toEqual(['2', '0']);
+    expect(await lineOf(first.id)).toEqual(['2', in_(2)]);
+    expect((await order(first.id)).promiseDate).toBe(in_(2));
+  });
+
   it('is reserved by itself where the company wants that, but for what somebody has just released', async () => {
     const admin = await room.company.as('administrator');
     await admin.call(selling.setReservesByItself, { body: { byItself: true } });

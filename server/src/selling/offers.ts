@@ -1,17 +1,16 @@
 /** Stock that is free, offered to the orders that wait for it: looked at first, then reserved for all of them, or by itself. */
 import { and, gt, eq, sql } from 'drizzle-orm';
 import type { AnswerOf, api } from '@terrace/contract';
-import { asQuantity, outstanding, writeQuantity, type Quantity } from '@terrace/core';
+import { outstanding, writeQuantity, type Quantity } from '@terrace/core';
 import { customerOf, itemFacts, warehouseOf } from '../catalogue';
 import { query } from '../platform/query';
 import { changeRow } from '../platform/rows';
 import { keepSetting, settingOf } from '../platform/settings';
 import type { Work } from '../platform/work';
-import { reservation, reserveFree, stockOf } from '../stores';
+import { couldReserve, reservation, reserveFree, type Grant } from '../stores';
 import { IN_WORK, stillToShip } from './events';
-import { lineRows, orderOf } from './order-view';
-import { openLinesOf, type OpenLine } from './promises';
-import { reserveLines } from './reserve-lines';
+import { orderOf } from './order-view';
+import { openLinesOf, reviewPromises, type OpenLine } from './promises';
 import { customerOrder, customerOrderLine as line } from './schema';
 
 const BY_ITSELF = 'reserveByItself';
@@ -52,16 +51,19 @@ interface Offer {
   readonly more: Quantity;
 }
 
-/** What could be reserved for lines that wait, in the order of the rule; stock that does not last is looked at when it is reserved. */
+const holderOf = (each: OpenLine) => ({ kind: 'customerOrder', id: each.id, documentId: each.orderId, documentNumber: each.number }) as const;
+
+/** What could be reserved for lines that wait, in the order of the rule, each beside what those before it get. */
 function offersOf(work: Work, itemId: number): Offer[] {
-  const free = new Map<number, number>();
+  const granted = new Map<number, Grant[]>();
   return openLinesOf(work, itemId)
     .filter(waits)
     .sort(inOrder)
     .flatMap((each) => {
-      const left = free.get(each.warehouseId) ?? stockOf(work, itemId, each.warehouseId).free;
-      const more = asQuantity(Math.min(left, outstanding(each) - each.reserved));
-      free.set(each.warehouseId, left - more);
+      const holder = holderOf(each);
+      const first = granted.get(each.warehouseId) ?? [];
+      const more = couldReserve(work, itemId, each.warehouseId, holder, outstanding(each), each.reserved, first);
+      granted.set(each.warehouseId, [...first, { holder, quantity: more }]);
       return more > 0 ? [{ itemId, line: each, more }] : [];
     });
 }
@@ -101,23 +103,20 @@ export function freeForWaiting(work: Work): AnswerOf<typeof api.selling.freeForW
 
 /** Reserves what is free for the lines that wait, in the order of the rule; answers for how many. */
 export function reserveForWaiting(work: Work): { reserved: number } {
-  const offers = allOffers(work);
-  for (const { itemId } of offers) reserveFor(work, itemId);
-  return { reserved: offers.length };
+  const items = new Set(allOffers(work).map((each) => each.itemId));
+  return { reserved: [...items].reduce((sum, itemId) => sum + reserveFor(work, itemId), 0) };
 }
 
-/** Reserves what is free of an item for the lines that wait, in the order of the rule. */
-function reserveFor(work: Work, itemId: number): void {
-  const orders = new Set<number>();
-  for (const { line: each } of offersOf(work, itemId)) {
-    const holder = { kind: 'customerOrder', id: each.id, documentId: each.orderId, documentNumber: each.number } as const;
-    if (reserveFree(work, itemId, each.warehouseId, holder, outstanding(each), each.reserved) > each.reserved) orders.add(each.orderId);
-  }
-  for (const id of orders) {
-    reserveLines(work, orderOf(work, id), lineRows(work, id));
+/** Reserves what is free of an item for the lines that wait, in the order of the rule; answers for how many. */
+function reserveFor(work: Work, itemId: number): number {
+  const offers = offersOf(work, itemId);
+  for (const { line: each } of offers) reserveFree(work, itemId, each.warehouseId, holderOf(each), outstanding(each), each.reserved);
+  for (const id of new Set(offers.map((each) => each.line.orderId))) {
     changeRow(work, customerOrder, id, {});
     work.record('customerOrder', id, `reserved ${itemFacts(work, itemId).code} that became free`);
   }
+  if (offers.length > 0) reviewPromises(work, itemId);
+  return offers.length;
 }
 
 /** Reserves by itself what has become free of these items, where the company wants that. */

@@ -19,7 +19,9 @@ import { whenOf } from './supply-by-period';
 import { traceList, traceView } from './tracing';
 import { nextSerials } from './tracking';
 import { setTrackingRule, trackingRuleOf } from './tracking-rule';
-import { cancelTransfer, listTransfers, receiveTransfer, requestTransfer, shipTransfer, takeTransferBack, transferView } from './transfers';
+import { receiveTransfer } from './receive-transfer';
+import { listTransfers, transferView } from './transfer-view';
+import { cancelTransfer, requestTransfer, shipTransfer, takeTransferBack } from './transfers';
 import { variantsOf } from './variants';
 
 export { storesDocuments } from './documents';
@@ -36,6 +38,7 @@ export { firstMoves, isStanding, stands } from './moves';
 export { postMoves, reverseMoves, type MoveRequest } from './post-moves';
 export { relocate } from './relocate';
 export {
+  couldReserve,
   dropReservation,
   giveUpWhatEnds,
   itemsThatExpire,
@@ -44,6 +47,7 @@ export {
   reserveFree,
   reservedFor,
   stockOf,
+  type Grant,
 } from './reservations';
 export { reclassify } from './reclassify';
 export { readScan } from './scan';
@@ -53,7 +57,10 @@ export { isReceived, receivedValue, receivedWorth, stockValue, stockValueByAccou
 export { lotNamed, piecesComing, trackingOf, warrantyEnd } from './tracking';
 export { setTrackingRule } from './tracking-rule';
 export { UNDER_WAY, onTheWay, stillToMove } from './transfer-quantities';
-export { cancelTransfer, listTransfers, receiveTransfer, requestTransfer, shipTransfer, transferEvents, transferView } from './transfers';
+export { receiveTransfer } from './receive-transfer';
+export { transferEvents } from './transfer-events';
+export { listTransfers, transferView } from './transfer-view';
+export { cancelTransfer, requestTransfer, shipTransfer } from './transfers';
 export { stockCost } from './unit-cost';
 export * from './document-schema';
 export * from './schema';

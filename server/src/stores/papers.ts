@@ -2,7 +2,7 @@
 import type { DocumentPaper, PaperCell } from '../platform/paper';
 import { currencyOf } from '../platform/settings';
 import { adjustmentView } from './adjustments';
-import { transferView } from './transfers';
+import { transferView } from './transfer-view';
 
 export const transferPaper: DocumentPaper = {
   right: 'stores.see',

@@ -110,6 +110,28 @@ const add = command(
       }),
 );
 
+/** What somebody is to get though they have not reserved it yet. */
+export interface Grant {
+  readonly holder: Holding;
+  readonly quantity: Quantity;
+}
+
+/** How much more of what is free and lasts until then a holder could have, up to what is wanted in all, when others get theirs first. */
+export function couldReserve(
+  work: Work,
+  itemId: number,
+  warehouseId: number,
+  holder: Holding,
+  wanted: Quantity,
+  has: Quantity,
+  first: readonly Grant[] = [],
+): Quantity {
+  const most = lastingFor(work, itemId, warehouseId, holder, first);
+  const free = (): number =>
+    stockOf(work, itemId, warehouseId, holder.kind === 'productionOrder' ? 'use' : 'sell').free - first.reduce((sum, each) => sum + each.quantity, 0);
+  return reservable(asQuantity(Math.max(0, most === null ? free() : most - has)), wanted, has);
+}
+
 /** Reserves what is free, up to what is wanted in all; returns what the holder then has. Who knows what the holder has says so. */
 export function reserveFree(
   work: Work,
@@ -119,10 +141,7 @@ export function reserveFree(
   wanted: Quantity,
   has = reservedFor(work, holder.kind, holder.id),
 ): Quantity {
-  const most = lastingFor(work, itemId, warehouseId, holder);
-  const free =
-    most === null ? stockOf(work, itemId, warehouseId, holder.kind === 'productionOrder' ? 'use' : 'sell').free : asQuantity(Math.max(0, most - has));
-  const more = reservable(free, wanted, has);
+  const more = couldReserve(work, itemId, warehouseId, holder, wanted, has);
   if (more > 0) {
     const { kind: holderKind, id: holderId, documentId, documentNumber } = holder;
     add.run(work, { itemId, warehouseId, holderKind, holderId, documentId, documentNumber, quantity: more });
@@ -164,15 +183,17 @@ function daysOfHolders(work: Work, item: number, warehouse: number): ReadonlyMap
 }
 
 /** What a holder could have in all of stock that lasts until it goes, beside what others hold; `null` where nothing expires. */
-function lastingFor(work: Work, item: number, warehouse: number, holder: Holding): Quantity | null {
+function lastingFor(work: Work, item: number, warehouse: number, holder: Holding, first: readonly Grant[]): Quantity | null {
   const stock = endingStock(work, item, warehouse);
   if (stock === null) return null;
   const days = daysOfHolders(work, item, warehouse);
-  const dayFor = (kind: HolderKind, id: number): string => days.get(`${kind} ${id}`) ?? work.today;
+  const needs = ({ kind, id, date }: Pick<Holding, 'kind' | 'id' | 'date'>): string | null =>
+    neededExpiry(work, item, kind, date ?? days.get(`${kind} ${id}`) ?? work.today);
   const others = reservationsIn(work, item, warehouse)
     .filter((each) => !(each.kind === holder.kind && each.holder === holder.id))
-    .map((each) => ({ needs: neededExpiry(work, item, each.kind, dayFor(each.kind, each.holder)), quantity: each.quantity }));
-  return holdable(stock, others, neededExpiry(work, item, holder.kind, holder.date ?? dayFor(holder.kind, holder.id)));
+    .map((each) => ({ needs: needs({ kind: each.kind, id: each.holder }), quantity: each.quantity }));
+  const granted = first.map((each) => ({ needs: needs(each.holder), quantity: each.quantity }));
+  return holdable(stock, [...others, ...granted], needs(holder));
 }
 
 /** A reservation of which a part was given up. */
