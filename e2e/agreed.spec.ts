@@ -15,7 +15,7 @@ test('a draft beyond what its customer may owe says by how much, and is confirme
     await page.locator('.ag-row').filter({ hasText: number }).first().dblclick();
     await expect(page.locator('h1').first()).toContainText(number);
     await page.getByRole('button', { name: `Confirm ${number}` }).click();
-    const goOn = page.getByRole('button', { name: 'Confirm beyond the credit limit' });
+    const goOn = page.getByRole('button', { name: 'Go on beyond the credit limit' });
     await expect(goOn.or(state(page).filter({ hasText: 'confirmed' })).first()).toBeVisible();
     if (await goOn.isVisible()) {
       refused = true;

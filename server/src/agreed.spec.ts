@@ -35,13 +35,7 @@ async function listAt(value: string, breaks: readonly { from: string; value: str
   });
   return list.id;
 }
-const priceItem = async (sellPrice: string): Promise<void> => {
-  const { code, description, group, unit, version } = await room.manager.call(catalogue.getItem, { params: { id: itemId } });
-  await room.manager.call(catalogue.changeItem, {
-    params: { id: itemId },
-    body: { code, description, group, unit, version, active: true, sellPrice, discountCeiling: '10' },
-  });
-};
+const priceItem = (sellPrice: string): Promise<void> => room.priceItem(itemId, sellPrice, { discountCeiling: '10' });
 
 describe('an agreed price', () => {
   it('stays with its explanation when something else of the order is changed, although the lists have changed', async () => {
@@ -187,15 +181,16 @@ describe('tax', () => {
 });
 
 describe('a shipment', () => {
+  const ship = async (order: OrderView, quantity: string): Promise<number> => {
+    const lines = [{ orderLineId: order.lines[0]?.id ?? 0, quantity }];
+    const { id, version } = await room.manager.call(dispatch.createShipment, { body: { orderId: order.id, lines } });
+    await room.manager.call(dispatch.ship, { params: { id }, body: { version } });
+    return id;
+  };
+
   it('is invoiced for its own lines; the other one stays to be invoiced, and can be taken back', async () => {
     const order = await enter([{ itemId, quantity: '5' }]);
-    const ship = async (quantity: string): Promise<number> => {
-      const lines = [{ orderLineId: order.lines[0]?.id ?? 0, quantity }];
-      const { id, version } = await room.manager.call(dispatch.createShipment, { body: { orderId: order.id, lines } });
-      await room.manager.call(dispatch.ship, { params: { id }, body: { version } });
-      return id;
-    };
-    const [first, second] = [await ship('2'), await ship('3')];
+    const [first, second] = [await ship(order, '2'), await ship(order, '3')];
     const invoice = await room.manager.call(selling.invoiceOrder, { params: { id: order.id }, body: { shipmentId: second } });
     expect([invoice.lines[0]?.quantity, invoice.net]).toEqual(['3', '30.00']);
     const invoiced = async (id: number) => (await room.manager.call(dispatch.getShipment, { params: { id } })).invoiced;
@@ -213,15 +208,9 @@ describe('a shipment', () => {
 
   it('that is on an invoice already is not put on the next one of the order', async () => {
     const order = await enter([{ itemId, quantity: '5' }]);
-    const ship = async (quantity: string): Promise<number> => {
-      const lines = [{ orderLineId: order.lines[0]?.id ?? 0, quantity }];
-      const { id, version } = await room.manager.call(dispatch.createShipment, { body: { orderId: order.id, lines } });
-      await room.manager.call(dispatch.ship, { params: { id }, body: { version } });
-      return id;
-    };
-    const first = await ship('2');
+    const first = await ship(order, '2');
     await room.manager.call(selling.invoiceOrder, { params: { id: order.id }, body: {} });
-    await ship('3');
+    await ship(order, '3');
     const rest = await room.manager.call(selling.invoiceOrder, { params: { id: order.id }, body: {} });
     expect(rest.lines[0]?.quantity).toBe('3');
     await room.manager.call(accounts.reverseInvoice, { params: { id: rest.id }, body: { version: rest.version } });

@@ -65,6 +65,21 @@ describe('a credit limit', () => {
     expect((await room.manager.call(selling.confirmOrder, confirm)).state).toBe('confirmed');
   });
 
+  it('is looked at when today’s prices make a confirmed order more expensive, not when they make it cheaper', async () => {
+    const order = await enter('40', { confirm: true });
+    const again = (from: { version: number }, more = {}) => ({
+      params: { id: order.id },
+      body: { version: from.version, lines: order.lines.map((line) => line.id), ...more },
+    });
+    await room.priceItem(itemId, '11.00');
+    expect(await room.manager.refused(selling.priceAgain, again(order))).toMatchObject({ code: 'beyondCredit' });
+    expect((await room.manager.call(selling.getOrder, { params: { id: order.id } })).total).toBe('480.00');
+    const dearer = await room.manager.call(selling.priceAgain, again(order, { beyondCredit: true }));
+    expect(dearer.total).toBe('528.00');
+    await room.priceItem(itemId, '10.50');
+    expect((await room.manager.call(selling.priceAgain, again(dearer))).total).toBe('504.00');
+  });
+
   it('is looked at when a confirmed order grows, and not when it shrinks', async () => {
     const order = await enter('40', { confirm: true });
     const change = (quantity: string, version: number, more = {}) => ({

@@ -267,7 +267,12 @@ export const sellingRoutes = {
     summary: 'Take the prices of today for lines of an order',
     right: 'selling.edit',
     params: idParams,
-    body: z.object({ version, lines: z.array(z.number()).min(1, 'Choose a line at least.') }),
+    body: z.object({
+      version,
+      lines: z.array(z.number()).min(1, 'Choose a line at least.'),
+      /** Whether they may take a confirmed order beyond its customer's credit limit, where the company only warns. */
+      beyondCredit: z.boolean().default(false),
+    }),
     answer: orderView,
   }),
   invoiceOrder: route({

@@ -10,6 +10,11 @@ export interface OrderLineProgress {
   readonly cancelled: Quantity;
 }
 
+/** What of a line of an order stands: what was ordered (10⁻⁵ units) less what was cancelled; it is what the line is worth. */
+export function standing(line: Pick<OrderLineProgress, 'quantity' | 'cancelled'>): Quantity {
+  return asQuantity(line.quantity - line.cancelled);
+}
+
 /** What of a line is still to be shipped. */
 export function outstanding(line: Pick<OrderLineProgress, 'quantity' | 'shipped' | 'cancelled'>): Quantity {
   return asQuantity(Math.max(0, line.quantity - line.shipped - line.cancelled));

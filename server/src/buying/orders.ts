@@ -9,8 +9,9 @@ import {
   asPrice,
   asQuantity,
   extend,
-  parsePositiveQuantity,
   parseAskedPrice,
+  parsePositiveQuantity,
+  standing,
   writeAmount,
   writePrice,
   writeQuantity,
@@ -173,7 +174,7 @@ export function mostToReceive(line: Pick<PurchaseLineRecord, 'quantity' | 'recei
 export function purchaseView(work: Work, id: number): PurchaseView {
   const order = purchaseOf(work, id);
   const lines = linesShown.all(work, { orderId: id, supplierId: order.supplierId });
-  const amounts = lines.map((line) => extend(asQuantity(line.quantity - line.cancelled), line.price));
+  const amounts = lines.map((line) => extend(standing(line), line.price));
   return {
     id,
     number: order.number,
@@ -247,7 +248,7 @@ function writeLines(work: Work, id: number, lines: ReturnType<typeof readLines>)
 
 /** What is ordered and not cancelled, each line rounded once. */
 function keepTotal(work: Work, id: number): void {
-  const amounts = purchaseLines(work, id).map((line) => extend(asQuantity(line.quantity - line.cancelled), line.price));
+  const amounts = purchaseLines(work, id).map((line) => extend(standing(line), line.price));
   setRow(work, purchaseOrder, id, { total: asAmount(amounts.reduce((sum, each) => sum + each, 0)) });
 }
 

@@ -89,7 +89,7 @@ function bindPrices(binder: Binder): void {
     () => ({}),
   );
   binder.read(selling.pricesAgain, (work, { params }) => pricesAgain(work, params.id));
-  binder.command(selling.priceAgain, (work, { params, body }) => priceAgain(work, params.id, body.version, body.lines));
+  binder.command(selling.priceAgain, (work, { params, body }) => priceAgain(work, params.id, body));
   binder.read(selling.explainPrice, (work, { query }) => explained(work, query));
   binder.read(selling.previewPrices, (work, { query }) => previewPrices(work, query));
   binder.command(selling.changePrices, (work, { body }) => changePrices(work, body));

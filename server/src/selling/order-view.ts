@@ -1,7 +1,7 @@
 /** An order as kept and as it is shown. */
 import { and, eq } from 'drizzle-orm';
 import type { OrderLine, OrderView } from '@terrace/contract';
-import { asQuantity, extend, outstanding, shipReadiness, totalOf, writeAmount, writePrice, writeQuantity, type Quantity } from '@terrace/core';
+import { extend, outstanding, shipReadiness, standing, totalOf, writeAmount, writePrice, writeQuantity, type Quantity } from '@terrace/core';
 import { customOf, customerOf, item, substitutesOf, unit, warehouseOf } from '../catalogue';
 import { or0 } from '../platform/expressions';
 import { query } from '../platform/query';
@@ -102,7 +102,7 @@ function lineView(work: Work, row: LineRow, confirmed: boolean): OrderLine {
     invoiced: writeQuantity(row.invoiced),
     cancelled: writeQuantity(row.cancelled),
     outstanding: writeQuantity(open),
-    amount: writeAmount(extend(asQuantity(row.quantity - row.cancelled), row.price, row.discount)),
+    amount: writeAmount(extend(standing(row), row.price, row.discount)),
     covered: coverWords(row.reserved, open, row.kind === 'stocked'),
   };
 }
@@ -117,7 +117,7 @@ export function orderView(work: Work, id: number): OrderView {
 export function viewOf(work: Work, order: OrderRecord, customer: ReturnType<typeof customerOf>, rows: readonly LineRow[]): OrderView {
   const { id } = order;
   const totals = totalOf(
-    rows.map((row) => ({ ...row, quantity: asQuantity(row.quantity - row.cancelled) })),
+    rows.map((row) => ({ ...row, quantity: standing(row) })),
     order.taxRate,
   );
   const open = order.state === 'confirmed' || order.state === 'partShipped';

@@ -1,7 +1,7 @@
 /** Customer orders: entering, changing, cancelling. */
 import { eq } from 'drizzle-orm';
 import type { OrderView } from '@terrace/contract';
-import { Refusal, asQuantity, outstanding, stateOfConfirmed, totalOf, writeQuantity, type Quantity } from '@terrace/core';
+import { Refusal, asQuantity, outstanding, standing, stateOfConfirmed, totalOf, writeQuantity, type Quantity } from '@terrace/core';
 import { hasUnpaidInvoice } from '../accounts';
 import { customerOf, keepCustom, warehouseOf } from '../catalogue';
 import { plus } from '../platform/expressions';
@@ -158,7 +158,7 @@ export function cancelOrder(work: Work, id: number, version: number, reason: str
     setRow(work, customerOrderLine, line.id, { cancelled: asQuantity(line.cancelled + outstanding(line)) });
     work.touch('stock', line.itemId, order.number);
   }
-  const left = linesOf(work, id).map((line) => ({ ...line, quantity: asQuantity(line.quantity - line.cancelled) }));
+  const left = linesOf(work, id).map((line) => ({ ...line, quantity: standing(line) }));
   setRow(work, customerOrder, id, sumsOf(left, order.taxRate));
   refreshOrder(work, id);
   work.record('customerOrder', id, `cancelled ${order.number}: ${reason}`);

@@ -74,12 +74,14 @@ type Tell = (orderId: number, sentence: string) => void;
 function reviewIn(work: Work, itemId: number, warehouseId: number, tell: Tell): void {
   const { code, unit } = itemFacts(work, itemId);
   const named = (each: OpenLine, quantity: Quantity): string => `line ${each.position}, ${writeQuantity(quantity)} ${unit} of ${code}`;
-  const before = openLines.all(work, { itemId });
-  for (const lost of giveUpWhatEnds(work, itemId, warehouseId)) {
+  const there = (): OpenLine[] => openLines.all(work, { itemId }).filter((each) => each.warehouseId === warehouseId);
+  const before = there();
+  const given = giveUpWhatEnds(work, itemId, warehouseId);
+  for (const lost of given) {
     const each = before.find((one) => lost.kind === 'customerOrder' && one.id === lost.holder);
     if (each) tell(each.orderId, `${named(each, lost.quantity)} will not last until it ships and is reserved no more`);
   }
-  const lines = openLines.all(work, { itemId }).filter((each) => each.warehouseId === warehouseId);
+  const lines = given.length > 0 ? there() : before;
   const waiting = lines.filter((each) => each.reserved < outstanding(each));
   const promised = new Map<number, string | null>();
   // What is reserved wholly can go on the day on which it is wanted.

@@ -1,10 +1,11 @@
 /** Prices of an order asked for again, as of today: looked at first, then taken for the lines that are chosen. */
-import type { AnswerOf, api } from '@terrace/contract';
-import type { OrderView } from '@terrace/contract';
-import { Refusal, asQuantity, totalOf, writeAmount, writePrice, type UnitPrice } from '@terrace/core';
+import type { AnswerOf, BodyOf, OrderView, api } from '@terrace/contract';
+import { Refusal, standing, totalOf, writeAmount, writePrice, type Amount, type UnitPrice } from '@terrace/core';
 import { changeRow, setRow } from '../platform/rows';
 import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
+import { customerOf } from '../catalogue';
+import { assertCredit } from './credit';
 import { sumsOf } from './orders';
 import { lineRows, linesOf, orderOf, orderView, type LineRow, type OrderRecord } from './order-view';
 import { priceFor } from './pricing';
@@ -26,10 +27,10 @@ function freshPrices(work: Work, order: OrderRecord): Fresh[] {
   });
 }
 
-function totalWith(rows: readonly LineRow[], fresh: readonly Fresh[], taxRate: number): number {
+function totalWith(rows: readonly LineRow[], fresh: readonly Fresh[], taxRate: number): Amount {
   const priced = rows.map((row) => ({
     ...row,
-    quantity: asQuantity(row.quantity - row.cancelled),
+    quantity: standing(row),
     price: fresh.find((each) => each.line.id === row.id)?.price ?? row.price,
   }));
   return totalOf(priced, taxRate).total;
@@ -55,16 +56,21 @@ export function pricesAgain(work: Work, id: number): AnswerOf<typeof api.selling
   };
 }
 
-/** Takes today's prices for lines of an order. Refuses `nothingChanges`, and orders on which nothing is open. */
-export function priceAgain(work: Work, id: number, version: number, chosen: readonly number[]): OrderView {
+/**
+ * Takes today's prices for lines of an order. Refuses `nothingChanges`, orders on which nothing is open, and what takes a
+ * confirmed one beyond its customer's credit.
+ */
+export function priceAgain(work: Work, id: number, { version, lines: chosen, beyondCredit }: BodyOf<typeof api.selling.priceAgain>): OrderView {
   const order = orderOf(work, id);
   assertVersion(work, 'customerOrder', order, version, order.number);
   if (!order.open) throw new Refusal('wrongState', `${order.number} is ${order.state}: its prices stay.`);
   const fresh = freshPrices(work, order).filter((each) => chosen.includes(each.line.id));
   if (fresh.length === 0)
     throw new Refusal('nothingChanges', 'The prices of these lines are what they were: nothing would change.', { field: 'lines' });
+  const total = totalWith(lineRows(work, id), fresh, order.taxRate);
+  if (order.state !== 'draft' && total > order.total) assertCredit(work, customerOf(work, order.customerId), { ...order, total }, beyondCredit);
   for (const { line, price, steps } of fresh) setRow(work, customerOrderLine, line.id, { price, priceSteps: [...steps] });
-  const left = linesOf(work, id).map((line) => ({ ...line, quantity: asQuantity(line.quantity - line.cancelled) }));
+  const left = linesOf(work, id).map((line) => ({ ...line, quantity: standing(line) }));
   changeRow(work, customerOrder, id, sumsOf(left, order.taxRate));
   work.record(
     'customerOrder',

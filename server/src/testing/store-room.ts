@@ -34,6 +34,14 @@ function stepsOf(manager: Client) {
     return id;
   }
 
+  async function priceItem(itemId: number, sellPrice: string, more: { discountCeiling?: string } = {}): Promise<void> {
+    const { code, description, group, unit, version } = await manager.call(catalogue.getItem, { params: { id: itemId } });
+    await manager.call(catalogue.changeItem, {
+      params: { id: itemId },
+      body: { code, description, group, unit, version, active: true, sellPrice, ...more },
+    });
+  }
+
   async function sentOrder(itemId: number, quantity: string, price: string): Promise<PurchaseView> {
     const order = await manager.call(buying.createPurchase, {
       body: { supplierId: 1, warehouseId: 1, note: '', custom: {}, lines: [{ itemId, quantity, price, dueDate: TODAY }] },
@@ -70,5 +78,5 @@ function stepsOf(manager: Client) {
     await manager.call(selling.confirmOrder, { params: { id: order.id }, body: { version: order.version } });
     return order.id;
   }
-  return { newItem, sentOrder, receive, take, worthOf, confirmed };
+  return { priceItem, newItem, sentOrder, receive, take, worthOf, confirmed };
 }

@@ -2,6 +2,7 @@
 import '@angular/compiler';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { api, type OrderView, type Right } from '@terrace/contract';
+import { Problem } from '../client/api-client';
 import { FakeClient } from '../testing/fake-client';
 import { offered, panelWith, press } from '../testing/panel';
 import { OrderPanel } from './order-panel';
@@ -109,6 +110,16 @@ describe('a customer order', () => {
     expect(client.asked.at(-1)?.call.body).toEqual({ version: 2, allOrNothing: false, beyondCredit: false });
     press(shown({}).panel, 'Confirm only if all is free');
     expect(client.asked.at(-1)?.call.body).toEqual({ version: 2, allOrNothing: true, beyondCredit: false });
+  });
+
+  it('goes on beyond the credit limit with what was asked for, once that was refused', () => {
+    const beyond = new Problem('beyondCredit', 'would owe 480.00', {}, {});
+    client.refuse(api.selling.confirmOrder, beyond);
+    const { panel } = shown({});
+    expect(offered(panel)).not.toContain('Go on beyond the credit limit');
+    press(panel, 'Confirm only if all is free');
+    press(panel, 'Go on beyond the credit limit');
+    expect(client.asked.at(-1)?.call.body).toEqual({ version: 2, allOrNothing: true, beyondCredit: true });
   });
 
   it('leads to the shipment and the invoice that are made of it', () => {

@@ -76,9 +76,9 @@ export class OrderPanel {
     return [
       { words: `Confirm ${order.number}`, shown: state === 'draft' && confirms, first: true, act: () => this.confirm(false) },
       {
-        words: 'Confirm beyond the credit limit',
-        shown: state === 'draft' && confirms && this.store.problem()?.code === 'beyondCredit',
-        act: () => this.confirm(false, true),
+        words: 'Go on beyond the credit limit',
+        shown: this.store.problem()?.code === 'beyondCredit' && this.asked() !== null,
+        act: () => this.asked()?.(true),
       },
       {
         words: 'Confirm only if all is free',
@@ -142,14 +142,25 @@ export class OrderPanel {
     showRecord(this.id, this.store);
   }
 
-  private confirm(allOrNothing: boolean, beyondCredit = false): void {
-    const version = this.store.record()?.version ?? 0;
-    this.store.perform(api.selling.confirmOrder, { params: { id: this.id() }, body: { version, allOrNothing, beyondCredit } });
+  /** What was asked for last that a credit limit may stand against: it can be asked for again, beyond the limit. */
+  private readonly asked = signal<((beyondCredit: boolean) => void) | null>(null);
+
+  private withinCredit(act: (beyondCredit: boolean, version: number) => void): void {
+    this.asked.set((beyondCredit) => act(beyondCredit, this.store.record()?.version ?? 0));
+    this.asked()?.(false);
+  }
+
+  private confirm(allOrNothing: boolean): void {
+    const params = { id: this.id() };
+    this.withinCredit((beyondCredit, version) =>
+      this.store.perform(api.selling.confirmOrder, { params, body: { version, allOrNothing, beyondCredit } }),
+    );
   }
 
   protected priceAgain(lines: number[]): void {
     this.pricing.set(false);
-    this.store.perform(api.selling.priceAgain, { params: { id: this.id() }, body: { version: this.store.record()?.version ?? 0, lines } });
+    const params = { id: this.id() };
+    this.withinCredit((beyondCredit, version) => this.store.perform(api.selling.priceAgain, { params, body: { version, lines, beyondCredit } }));
   }
 
   private ship(): void {
