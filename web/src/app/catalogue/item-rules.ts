@@ -1,125 +1,28 @@
 /** How an item is planned in each warehouse; set here. */
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { api, demandModes, planningSources, type BodyIn, type ItemView } from '@terrace/contract';
-import { RULE_FIELDS, readSafety, readSizing, type RuleField } from '@terrace/core';
+import { api, demandModes, planningSources, type ItemView } from '@terrace/contract';
+import { RULE_FIELDS, type RuleField } from '@terrace/core';
 import { Choices } from '../client/choices';
 import { NumberField } from '../ui/fields';
-import { GroupedPipe, grouped } from '../ui/format';
+import { GroupedPipe } from '../ui/format';
 import { Control, entryOf } from '../ui/forms';
 import { Labelled } from '../ui/labelled';
 import { DEMAND_WORDS, RULE_NAMES, originWords, ruleTextWords } from '../ui/rule-texts';
-import { SizingField, sizingWords } from '../ui/sizing-field';
+import { SizingField } from '../ui/sizing-field';
 import { ItemStore } from './item.store';
+import { EMPTY, bodyOf, draftOf, placeOf, saidAs, sizingOf, type Rule, type RuleDraft } from './rule-draft';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { Sheet } from '../ui/sheet';
 import { Tip } from '../ui/tip';
 import { Fold } from '../ui/fold';
 
-type Source = (typeof planningSources)[number];
-type Sizing = ItemView['rules'][number]['lotSizing'];
-type Safety = ItemView['rules'][number]['safetyBy'];
-
-interface RuleDraft {
-  readonly warehouseId: number;
-  readonly source: Source;
-  readonly fromId: number | null;
-  readonly leadDays: string;
-  readonly safety: string;
-  readonly safetyBy: Safety['by'];
-  readonly safetyDays: string;
-  readonly safetyLevel: string;
-  readonly lotSizing: Sizing;
-  readonly minimum: string;
-  readonly multiple: string;
-  readonly maximum: string;
-  readonly usable: string;
-  readonly fenceDays: string;
-  readonly slackDays: string;
-  readonly demand: (typeof demandModes)[number];
-  readonly consumeBack: string;
-  readonly consumeForward: string;
-  readonly follows: readonly RuleField[];
-  readonly version?: number;
-}
-
 const ASKED: readonly RuleField[] = ['leadDays', 'safety', 'sizing'];
-const SAFETIES: readonly { readonly by: Safety['by']; readonly name: string }[] = [
+const SAFETIES: readonly { readonly by: RuleDraft['safetyBy']; readonly name: string }[] = [
   { by: 'quantity', name: 'a quantity' },
   { by: 'days', name: 'days of average demand' },
   { by: 'service', name: 'a service level' },
 ];
-/** A rule as it is before anything is said of it. */
-const EMPTY: RuleDraft = {
-  warehouseId: 0,
-  source: 'buy',
-  fromId: null,
-  leadDays: '0',
-  safety: '0',
-  safetyBy: 'quantity',
-  safetyDays: '10',
-  safetyLevel: '0.95',
-  lotSizing: { kind: 'lotForLot' },
-  minimum: '0',
-  multiple: '0',
-  maximum: '',
-  usable: '1',
-  fenceDays: '0',
-  slackDays: '2',
-  demand: 'orders',
-  consumeBack: '0',
-  consumeForward: '0',
-  follows: [],
-};
-
-function basisOf({ safetyBy, safetyDays, safetyLevel }: RuleDraft): Safety {
-  switch (safetyBy) {
-    case 'quantity':
-      return { by: 'quantity' };
-    case 'days':
-      return { by: 'days', days: Number(safetyDays || '0') };
-    case 'service':
-      return { by: 'service', level: safetyLevel };
-  }
-}
-
-/** What stands in the fields of the basis of a safety stock. */
-function fieldsOf(basis: Safety): Pick<RuleDraft, 'safetyBy' | 'safetyDays' | 'safetyLevel'> {
-  return {
-    safetyBy: basis.by,
-    safetyDays: basis.by === 'days' ? String(basis.days) : EMPTY.safetyDays,
-    safetyLevel: basis.by === 'service' ? basis.level : EMPTY.safetyLevel,
-  };
-}
-
-function bodyOf(draft: RuleDraft): BodyIn<typeof api.planning.setRule> {
-  const { version, maximum, fromId, follows, safetyDays: _days, safetyLevel: _level, ...rest } = draft;
-  const whole = (text: string): number => Number(text || '0');
-  return {
-    ...rest,
-    follows: [...follows],
-    ...(version === undefined ? {} : { version }),
-    safetyBy: basisOf(draft),
-    fromId: draft.source === 'transfer' && fromId !== null && fromId > 0 ? fromId : null,
-    maximum: maximum === '' ? null : maximum,
-    leadDays: whole(draft.leadDays),
-    slackDays: whole(draft.slackDays),
-    fenceDays: whole(draft.fenceDays),
-    consumeBack: whole(draft.consumeBack),
-    consumeForward: whole(draft.consumeForward),
-    safety: draft.safety || '0',
-    minimum: draft.minimum || '0',
-    multiple: draft.multiple || '0',
-  };
-}
-
-/** Where a place of what is sent stands in the fields. */
-function placeOf(place: string): string {
-  if (place === 'safetyBy.days') return 'safetyDays';
-  if (place === 'safetyBy.level') return 'safetyLevel';
-  return place.startsWith('lotSizing.') ? 'lotSizing' : place;
-}
-
 @Component({
   selector: 't-item-rules',
   imports: [Control, Fold, Tip, Sheet, NzButtonModule, SelectField, SelectOption, NumberField, Labelled, SizingField, GroupedPipe],
@@ -156,7 +59,7 @@ function placeOf(place: string): string {
                 <span class="from">{{ above(rule, 'safety') }}</span>
               </td>
               <td>
-                {{ sizingWords(rule) }} <span class="from">{{ above(rule, 'sizing') }}</span>
+                {{ sizingOf(rule) }} <span class="from">{{ above(rule, 'sizing') }}</span>
               </td>
               @if (editable()) {
                 <td>
@@ -315,6 +218,7 @@ export class ItemRules {
   protected readonly names = RULE_NAMES;
   protected readonly from = originWords;
   protected readonly words = ruleTextWords;
+  protected readonly sizingOf = sizingOf;
   /** Figures that the rule in hand says itself. */
   protected readonly ownFields = computed(() => RULE_FIELDS.filter((field) => this.isOwn(field)));
   protected readonly figures = [
@@ -342,18 +246,8 @@ export class ItemRules {
     });
   }
 
-  protected open({ safetyBy, ...rule }: ItemView['rules'][number]): void {
-    const text = (value: number): string => String(value);
-    this.edit({
-      ...rule,
-      ...fieldsOf(safetyBy),
-      leadDays: text(rule.leadDays),
-      slackDays: text(rule.slackDays),
-      fenceDays: text(rule.fenceDays),
-      consumeBack: text(rule.consumeBack),
-      consumeForward: text(rule.consumeForward),
-      maximum: rule.maximum ?? '',
-    });
+  protected open(rule: Rule): void {
+    this.edit(draftOf(rule));
   }
 
   protected begin(warehouseId: number): void {
@@ -377,7 +271,7 @@ export class ItemRules {
   }
 
   /** Where a figure is from, if not from the rule itself. */
-  protected above(rule: ItemView['rules'][number], field: RuleField): string {
+  protected above(rule: Rule, field: RuleField): string {
     const { from, name } = this.item().ruleGiven[field];
     return from === 'plain' || !rule.follows.includes(field) ? '' : originWords({ value: '', from, name });
   }
@@ -388,14 +282,8 @@ export class ItemRules {
 
   /** Has a figure said here, beginning with what was given. */
   protected own(field: RuleField): void {
-    const text = this.item().ruleGiven[field].value;
     const follows = this.draft().follows.filter((each) => each !== field);
-    if (field === 'sizing') this.set({ follows, lotSizing: readSizing(text) });
-    else if (field === 'safety') {
-      const { basis, quantity } = readSafety(text);
-      this.set({ follows, ...fieldsOf(basis), safety: quantity });
-    } else if (field === 'demand') this.set({ follows, demand: this.asDemand(text) });
-    else this.set({ follows, ...this.asChange(field, text === 'any' ? '' : text) });
+    this.set({ follows, ...saidAs(field, this.item().ruleGiven[field].value) });
   }
 
   protected follow(field: string): void {
@@ -403,29 +291,12 @@ export class ItemRules {
     if (chosen) this.set({ follows: [...this.draft().follows, chosen] });
   }
 
-  /** How its orders are sized, in a few words. */
-  protected sizingWords(rule: ItemView['rules'][number]): string {
-    const parts = [sizingWords(rule.lotSizing)].filter((each) => each !== '');
-    if (rule.minimum !== '0') parts.push(`at least ${grouped(rule.minimum)}`);
-    if (rule.multiple !== '0') parts.push(`by ${grouped(rule.multiple)}`);
-    if (rule.maximum !== null) parts.push(`at most ${grouped(rule.maximum)}`);
-    return parts.join(', ') || 'lot-for-lot';
-  }
-
   protected others(warehouseId: number): { readonly id: number; readonly code: string }[] {
     return this.choices.all().warehouses.filter((each) => each.id !== warehouseId);
   }
 
-  private asDemand(value: string): RuleDraft['demand'] {
-    return demandModes.find((each) => each === value) ?? 'orders';
-  }
-
   protected set(change: Partial<RuleDraft>): void {
     this.draft.update((draft) => ({ ...draft, ...change }));
-  }
-
-  private asChange(key: string, value: string): Partial<RuleDraft> {
-    return { [key]: value };
   }
 
   protected warehouseOf(id: number): string {

@@ -14,7 +14,7 @@ import {
 } from '@angular/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { planningSources, type ItemChoice } from '@terrace/contract';
-import { UNSAID_RULE, type LotSizing, type PlanningRule, type RuleChange, type Supposition } from '@terrace/core';
+import { UNSAID_RULE, type PlanningRule, type Supposition } from '@terrace/core';
 import { Problem, problemOf } from '../client/api-client';
 import { Choices } from '../client/choices';
 import { DateField, NumberField } from '../ui/fields';
@@ -23,7 +23,8 @@ import { Control, entryOf } from '../ui/forms';
 import { ItemField } from '../ui/item-field';
 import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
-import { SizingField, sizingWords } from '../ui/sizing-field';
+import { SizingField } from '../ui/sizing-field';
+import { changeOf, changeWords, draftOf, type RuleDraft } from './supposed-rule';
 import { WhatIfChannel } from './what-if.channel';
 import type { MovableRow } from './what-if.desk';
 import { WhatIfStore } from './what-if.store';
@@ -37,18 +38,6 @@ const KINDS = [
   { value: 'lose', words: 'A supplier lost' },
   { value: 'rule', words: 'Another rule' },
 ] as const;
-
-/** A rule as it is typed. */
-interface RuleDraft {
-  readonly source: PlanningRule['source'];
-  readonly from: string | null;
-  readonly leadDays: string;
-  readonly safety: string;
-  readonly lotSizing: LotSizing;
-  readonly minimum: string;
-  readonly multiple: string;
-  readonly maximum: string;
-}
 
 interface SupposeDraft {
   readonly kind: (typeof KINDS)[number]['value'];
@@ -64,21 +53,6 @@ const FIGURES = [
   { key: 'minimum', name: 'Minimum order' },
   { key: 'multiple', name: 'Order multiple' },
 ] as const;
-
-function draftOf({ source, from, leadDays, safety, lotSizing, minimum, multiple, maximum }: typeof UNSAID_RULE): RuleDraft {
-  return { source, from: from ?? null, leadDays: String(leadDays), safety, lotSizing, minimum, multiple, maximum: maximum ?? '' };
-}
-
-function ruleOf({ leadDays, safety, minimum, multiple, maximum, ...rest }: RuleDraft) {
-  return {
-    ...rest,
-    leadDays: Math.max(0, Math.round(Number(leadDays) || 0)),
-    safety: safety || '0',
-    minimum: minimum || '0',
-    multiple: multiple || '0',
-    maximum: maximum === '' ? null : maximum,
-  };
-}
 
 const EMPTY: SupposeDraft = { kind: 'order', warehouse: '', quantity: '', date: '', lost: '', rule: draftOf(UNSAID_RULE) };
 
@@ -271,15 +245,7 @@ export class SupposeForm {
   protected readonly known = signal<PlanningRule | null>(null);
   protected readonly place = computed(() => this.draft().warehouse);
   /** What of the rule is to be different. */
-  private readonly change = computed((): RuleChange => {
-    const known = this.known();
-    const rule = ruleOf(this.draft().rule);
-    const before = known && ruleOf(draftOf(known));
-    const differs = (Object.keys(rule) as (keyof typeof rule)[]).filter(
-      (key) => !before || JSON.stringify(rule[key]) !== JSON.stringify(before[key]),
-    );
-    return Object.fromEntries(differs.map((key) => [key, rule[key]]));
-  });
+  private readonly change = computed(() => changeOf(this.known(), this.draft().rule));
 
   constructor() {
     effect(() => {
@@ -404,17 +370,4 @@ export class SupposeForm {
       }
     }
   }
-}
-
-/** A changed rule in a few words. */
-function changeWords(change: RuleChange): string {
-  const words: string[] = [];
-  if (change.source !== undefined) words.push(change.source === 'transfer' ? `transferred from ${change.from ?? ''}` : `source ${change.source}`);
-  if (change.leadDays !== undefined) words.push(`lead time ${change.leadDays} days`);
-  if (change.safety !== undefined) words.push(`safety stock ${grouped(change.safety)}`);
-  if (change.lotSizing !== undefined) words.push(sizingWords(change.lotSizing) || 'lot-for-lot');
-  if (change.minimum !== undefined) words.push(`at least ${grouped(change.minimum)}`);
-  if (change.multiple !== undefined) words.push(`by ${grouped(change.multiple)}`);
-  if (change.maximum !== undefined) words.push(change.maximum === null ? 'orders of any size' : `at most ${grouped(change.maximum)}`);
-  return words.join(', ');
 }

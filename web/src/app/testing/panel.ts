@@ -33,18 +33,13 @@ const somebody = (rights: readonly Right[]): Session => ({
   preferences: {},
 });
 
-/** Shows the record of an id to somebody with these rights; pages that it leads to are kept in `visited`. */
-export function panelWith<T extends { readonly id: Signal<number> }>(
-  panel: Type<T>,
-  client: FakeClient,
-  rights: readonly Right[],
-  id: number,
-): { panel: T & PanelParts; visited: string[]; focused: () => { itemId: number | null; warehouseId: number | null } } {
+/** Shows a screen with these inputs to somebody with these rights; pages that it leads to are kept in `visited`. */
+export function screenWith<T>(screen: Type<T>, client: FakeClient, rights: readonly Right[], inputs: Partial<Record<keyof T, unknown>> = {}) {
   const bed = getTestBed();
   bed.resetTestEnvironment();
   bed.initTestEnvironment(BrowserTestingModule, platformBrowserTesting());
   const visited: string[] = [];
-  const { providers } = (panel as unknown as { __annotations__: readonly [{ providers: Provider[] }] }).__annotations__[0];
+  const { providers = [] } = (screen as unknown as { __annotations__: readonly [{ providers?: Provider[] }] }).__annotations__[0];
   TestBed.configureTestingModule({
     providers: [
       provideStore({}),
@@ -57,12 +52,20 @@ export function panelWith<T extends { readonly id: Signal<number> }>(
     ],
   });
   TestBed.inject(Store).dispatch(sessionActions.signedIn({ session: somebody(rights) }));
-  const made = TestBed.runInInjectionContext(() => new panel());
-  const node = made.id[SIGNAL] as { applyValueToInputSignal: (node: unknown, value: number) => void };
-  node.applyValueToInputSignal(node, id);
+  const made = TestBed.runInInjectionContext(() => new screen());
+  for (const [name, value] of Object.entries(inputs)) {
+    const node = (made[name as keyof T] as Signal<unknown>)[SIGNAL] as { applyValueToInputSignal: (node: unknown, value: unknown) => void };
+    node.applyValueToInputSignal(node, value);
+  }
   TestBed.tick();
-  const focused = TestBed.inject(Store).selectSignal(focusFeature.selectFocusState);
-  return { panel: made as T & PanelParts, visited, focused };
+  const focused: Signal<{ itemId: number | null; warehouseId: number | null }> = TestBed.inject(Store).selectSignal(focusFeature.selectFocusState);
+  return { screen: made, visited, focused };
+}
+
+/** Shows the record of an id to somebody with these rights. */
+export function panelWith<T extends { readonly id: Signal<number> }>(panel: Type<T>, client: FakeClient, rights: readonly Right[], id: number) {
+  const { screen, ...rest } = screenWith(panel, client, rights, { id } as Partial<Record<keyof T, unknown>>);
+  return { panel: screen as T & PanelParts, ...rest };
 }
 
 /** What can be done now, in words; what can't be pressed yet is in brackets. */
