@@ -1,18 +1,9 @@
-import { mkdtempSync, rmSync } from 'node:fs';
-import { createServer, type Server } from 'node:http';
-import type { AddressInfo } from 'node:net';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { VIEWS } from '@terrace/contract';
 import { api, viewFilter, type AnyRoute, type ListFilter, type ProblemDetails, type TodayView } from '@terrace/contract';
 import { addDays } from '@terrace/core';
-import { openTerrace, type Terrace } from '@terrace/server';
-import { PASSWORD, buildDemo } from './index';
+import { TODAY, openDemo, type DemoDesk } from './testing/desk';
 
-const TODAY = '2027-03-01';
-const migrationsFolder = fileURLToPath(new URL('../../server/migrations', import.meta.url));
 type Row = Readonly<Record<string, unknown>>;
 /** Names that look like figures, but are none. */
 const NAMES = new Set(['id', 'rounding']);
@@ -23,43 +14,17 @@ interface Page {
   readonly total: number;
 }
 
-let folder: string;
-let terrace: Terrace;
-let server: Server;
-let base: string;
-let cookie = '';
-/** The day on which it is looked at. */
-let day = TODAY;
-
+let desk: DemoDesk;
 beforeAll(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'terrace-demo-'));
-  await buildDemo(folder, migrationsFolder, TODAY);
-  terrace = openTerrace(
-    { port: 0, host: '127.0.0.1', dataFolder: folder, today: TODAY, logLevel: 'silent' },
-    { migrationsFolder, webFolder: null, clock: { today: () => day, now: () => `${day}T09:00:00.000Z` }, checkAnswers: true, planHere: true },
-  );
-  server = createServer(terrace.app);
-  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
-  base = `http://127.0.0.1:${(server.address() as AddressInfo).port}/api`;
-  const answer = await fetch(`${base}/session`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ login: 'maren', password: PASSWORD }),
-  });
-  cookie = answer.headers.get('set-cookie')?.split(';')[0] ?? '';
+  desk = await openDemo();
 }, 120_000);
-afterAll(async () => {
-  server.close();
-  server.closeAllConnections();
-  await terrace.close();
-  rmSync(folder, { recursive: true, force: true });
-});
+afterAll(() => desk.close());
 
 type Query = Readonly<Record<string, string | number>>;
 
 function ask(path: string, query: Query = {}): Promise<Response> {
   const text = new URLSearchParams(Object.entries(query).map(([name, value]) => [name, String(value)]));
-  return fetch(`${base}${path}?${text.toString()}`, { headers: { cookie } });
+  return desk.ask(`${path}?${text.toString()}`);
 }
 
 /** Reads what must be there; the server itself checks it against the contract. */
@@ -275,7 +240,7 @@ describe('papers', () => {
       `/papers/labels/item/${item}?copies=100000`,
       '/outbox/999999/attachment',
     ]) {
-      const answer = await fetch(`${base}${path}`, { headers: { cookie } });
+      const answer = await desk.ask(path);
       const { code, detail } = (await answer.json()) as ProblemDetails;
       expect([path, answer.status >= 400 && answer.status < 500, code === 'fault', detail.length > 10]).toEqual([path, true, false, true]);
     }
@@ -305,11 +270,7 @@ describe('the demo company', () => {
     const [beyond] = drafts.rows.filter((row) => limited.has(row['customer']));
     const address = `/selling/orders/${said(beyond?.['id'])}`;
     const { version } = await read<{ version: number }>(address);
-    const answer = await fetch(`${base}${address}/confirm`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json', 'Idempotency-Key': 'beyond-what-they-may-owe', cookie },
-      body: JSON.stringify({ version }),
-    });
+    const answer = await desk.post(`${address}/confirm`, { version });
     expect(((await answer.json()) as ProblemDetails).code).toBe('beyondCredit');
   });
 
@@ -399,7 +360,8 @@ describe('a figure on Today', () => {
   it('is as many as the list that it opens shows, on every day of a fortnight', async () => {
     const seen = new Map<string, number>();
     for (let days = 0; days < 14; days += 1) {
-      day = addDays(TODAY, days);
+      const day = addDays(TODAY, days);
+      desk.turnTo(day);
       const { waiting } = (await (await ask('/today')).json()) as TodayView;
       for (const { key, count, urgent, link, first } of waiting) {
         expect([day, key, count]).toEqual([day, key, await shownBy(link)]);
@@ -408,7 +370,7 @@ describe('a figure on Today', () => {
         seen.set(key, Math.max(count, seen.get(key) ?? 0));
       }
     }
-    day = TODAY;
+    desk.turnTo(TODAY);
     // There is something of nearly everything to count.
     expect([...seen].filter(([, most]) => most > 0).length).toBeGreaterThan(7);
   });

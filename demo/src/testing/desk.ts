@@ -1,0 +1,51 @@
+/** The demo company on a server of its own, as its operations manager asks it. */
+import { mkdtempSync, rmSync } from 'node:fs';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { openTerrace } from '@terrace/server';
+import { PASSWORD, buildDemo } from '../index';
+
+export const TODAY = '2027-03-01';
+const migrationsFolder = fileURLToPath(new URL('../../../server/migrations', import.meta.url));
+
+export interface DemoDesk {
+  ask(path: string): Promise<Response>;
+  post(path: string, body: object): Promise<Response>;
+  /** The day on which it is looked at from now on. */
+  turnTo(day: string): void;
+  close(): Promise<void>;
+}
+
+export async function openDemo(): Promise<DemoDesk> {
+  let day = TODAY;
+  let keys = 0;
+  const folder = mkdtempSync(join(tmpdir(), 'terrace-demo-'));
+  await buildDemo(folder, migrationsFolder, TODAY);
+  const terrace = openTerrace(
+    { port: 0, host: '127.0.0.1', dataFolder: folder, today: TODAY, logLevel: 'silent' },
+    { migrationsFolder, webFolder: null, clock: { today: () => day, now: () => `${day}T09:00:00.000Z` }, checkAnswers: true, planHere: true },
+  );
+  const server = createServer(terrace.app);
+  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
+  const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}/api`;
+  const send = (path: string, body: object, headers: Record<string, string>): Promise<Response> =>
+    fetch(`${base}${path}`, { method: 'POST', headers: { 'content-type': 'application/json', ...headers }, body: JSON.stringify(body) });
+  const session = await send('/session', { login: 'maren', password: PASSWORD }, {});
+  const cookie = session.headers.get('set-cookie')?.split(';')[0] ?? '';
+  return {
+    ask: (path) => fetch(`${base}${path}`, { headers: { cookie } }),
+    post: (path, body) => send(path, body, { cookie, 'Idempotency-Key': `demo-desk-${(keys += 1)}` }),
+    turnTo: (to) => {
+      day = to;
+    },
+    close: async () => {
+      server.close();
+      server.closeAllConnections();
+      await terrace.close();
+      rmSync(folder, { recursive: true, force: true });
+    },
+  };
+}
