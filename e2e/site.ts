@@ -2,7 +2,7 @@
 import { spawn } from 'node:child_process';
 import { cpSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { test as base } from '@playwright/test';
+import { expect, test as base } from '@playwright/test';
 import { untilUp } from '../scripts/lib/up.mjs';
 
 const ROOT = join(import.meta.dirname, '..');
@@ -43,4 +43,11 @@ export const test = base.extend<object, { file: string; site: string }>({
     { scope: 'worker', auto: true, timeout: PATIENCE_MS },
   ],
   baseURL: async ({ site }, use) => use(site),
+  // Nothing may go wrong behind what people see, whatever they do.
+  context: async ({ context }, use) => {
+    const faults: string[] = [];
+    context.on('weberror', (each) => faults.push(each.error().stack ?? each.error().message));
+    await use(context);
+    expect(faults).toEqual([]);
+  },
 });

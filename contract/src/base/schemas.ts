@@ -2,7 +2,8 @@
 import { z } from 'zod';
 
 export const nothing = z.object({});
-export const idParams = z.object({ id: z.coerce.number().int().positive() });
+const NO_RECORD = 'The address names no record: look for it by its number.';
+export const idParams = z.object({ id: z.coerce.number(NO_RECORD).int(NO_RECORD).positive(NO_RECORD) });
 /** Decimal text; whether it fits its unit is checked where the unit is known. */
 export const decimalText = z.string().trim().min(1, 'Give a figure.').max(40);
 /** A real day between 2000 and 2199. */

@@ -14,7 +14,11 @@ const TOGETHER_MS = 200;
 export function whenHeard(topics: () => readonly string[], act: () => void): void {
   const heard = inject(Store)
     .select(liveFeature.selectLast)
-    .pipe(filter((event) => event !== null && topics().includes(event.topic)));
+    // What was heard before the caller came is in what it fetches first.
+    .pipe(
+      skip(1),
+      filter((event) => event !== null && topics().includes(event.topic)),
+    );
   merge(heard, missed().pipe(filter(() => topics().length > 0)))
     .pipe(throttleTime(TOGETHER_MS, undefined, { leading: true, trailing: true }), takeUntilDestroyed(inject(DestroyRef)))
     .subscribe(act);

@@ -44,7 +44,7 @@ export class OutboxPage {
   protected readonly route = api.platform.outbox;
   protected readonly mail = signal<GridRow | null>(null);
   protected readonly columns: readonly GridColumn[] = [
-    { field: 'at', title: 'Sent', kind: 'date', width: 84 },
+    { field: 'at', title: 'Sent', kind: 'moment', width: 104 },
     { field: 'to', title: 'To', kind: 'text' },
     { field: 'subject', title: 'Subject', kind: 'text' },
     { field: 'document', title: 'Document', kind: 'code', width: 100 },

@@ -2,13 +2,13 @@
 import { themeQuartz, type ICellRendererParams } from 'ag-grid-community';
 import type { ListFilter } from '@terrace/contract';
 import { stateWords } from './documents';
-import { grouped, longDay, readyWords, shortDay } from './format';
+import { grouped, longDay, moment, readyWords, shortDay } from './format';
 import { stateGlyph } from './state';
 
 export interface GridColumn {
   readonly field: string;
   readonly title: string;
-  readonly kind: 'text' | 'code' | 'count' | 'figure' | 'date' | 'state' | 'ready' | 'late' | 'flag';
+  readonly kind: 'text' | 'code' | 'count' | 'figure' | 'date' | 'moment' | 'state' | 'ready' | 'late' | 'flag';
   readonly width?: number;
   readonly hidden?: boolean;
   /** Gives way where the list is too narrow for all its columns, the highest first; others stay. */
@@ -131,6 +131,12 @@ export function draw(column: GridColumn, params: ICellRendererParams<GridRow, un
     const span = escaped(day !== '' && column.year === true ? `${shortDay(day)} ${day.slice(0, 4)}` : shortDay(day));
     span.title = longDay(text(value));
     if (data['late'] === true && column.field === 'requiredDate') span.className = 'trouble';
+    return span;
+  }
+  if (column.kind === 'moment') {
+    const at = text(value);
+    const span = escaped(at === '' ? '' : moment(at));
+    span.title = at;
     return span;
   }
   if (column.beside !== undefined) {

@@ -97,6 +97,12 @@ describe('a cell', () => {
     expect(drawn(column({ says: () => undefined })).textContent).toBe('1,250.5');
   });
 
+  it('shows a moment in the reader’s own time, and nothing where there was none', () => {
+    const at = '2027-02-25T08:30:00.000Z';
+    expect(drawn(column({ field: 'at', kind: 'moment' }), { ...row, at }).textContent).toMatch(/^2[56] Feb \d\d:[03]0$|^24 Feb \d\d:[03]0$/);
+    expect(drawn(column({ field: 'at', kind: 'moment' }), { ...row, at: null }).textContent).toBe('');
+  });
+
   it('shows a day short, with its year where that matters, and all of it when pointed at', () => {
     const day = drawn(column({ field: 'due', kind: 'date' }));
     expect([day.textContent, day.querySelector('span')?.title]).toEqual(['9 Mar', 'Tue 9 Mar 2027']);

@@ -120,7 +120,9 @@ export class SelectField extends FormField<string | number | null> {
 
   /** Enter goes on while the list is closed, as in other fields; while it is open, what the arrows come to is read out. */
   private key(event: KeyboardEvent): void {
-    const typed = (event.target as HTMLInputElement).value.trim().toLowerCase();
+    // What it tells to what holds it comes by here as well.
+    if (!(event.target instanceof HTMLInputElement)) return;
+    const typed = event.target.value.trim().toLowerCase();
     if (event.key === 'Enter' && event.isTrusted && (!this.open() || typed !== '')) {
       event.stopImmediatePropagation();
       event.preventDefault();
