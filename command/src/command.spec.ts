@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { PASSWORD, buildDemo } from '@terrace/demo';
-import { untilUp } from '../../scripts/lib/up.mjs';
+import { sessionOf, untilUp } from '../../scripts/lib/up.mjs';
 
 const root = fileURLToPath(new URL('../..', import.meta.url));
 const bundle = join(root, 'dist/terrace.js');
@@ -128,7 +128,7 @@ describe('killed in the middle of the work', () => {
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ login: 'maren', password: PASSWORD }),
     });
-    return answer.headers.get('set-cookie')?.split(';')[0] ?? '';
+    return sessionOf(answer);
   }
 
   it('keeps every order that was answered "confirmed", and nothing half done', async () => {

@@ -5,7 +5,21 @@ import { fileURLToPath } from 'node:url';
 import { costProblem, forecastProblem, planProblem } from '@terrace/contract';
 import { Refusal, computeCost, computeForecast, plan } from '@terrace/core';
 import { PASSWORD, PEOPLE, buildDemo, hasCompany } from '@terrace/demo';
-import { backup, checkStore, openStore, openTerrace, readConfig, restore, serve, systemClock, type CheckLine, closeFile } from '@terrace/server';
+import {
+  backup,
+  checkStore,
+  closeFile,
+  companyOf,
+  inFolder,
+  openStore,
+  openTerrace,
+  openToLook,
+  readConfig,
+  restore,
+  serve,
+  systemClock,
+  type CheckLine,
+} from '@terrace/server';
 
 const here = dirname(fileURLToPath(import.meta.url));
 const root = findRoot(here);
@@ -17,7 +31,8 @@ const USAGE = `terrace <command>
   demo [--reset]   start with the demo company; --reset builds it anew
   serve            start with the company in the data folder
   migrate          bring the database up to date and stop
-  backup FILE      copy everything into one file, while in use or not
+  backup FILE      copy everything into one file, while in use or not;
+                   encrypted where TERRACE_PASSPHRASE is set
   restore FILE     check a backup and put it in place; stop the server first
   check            check everything kept; exit code 1 where something is wrong
   compute plan     plan one problem: JSON on standard input, JSON on standard output
@@ -42,7 +57,7 @@ async function main(): Promise<number> {
     case 'demo': {
       if (rest.includes('--reset') || !hasCompany(config.dataFolder)) {
         process.stderr.write('building the demo company …\n');
-        await buildDemo(config.dataFolder, migrationsFolder, clock.today());
+        await inFolder(config.dataFolder, 'the building of the demo company', () => buildDemo(config.dataFolder, migrationsFolder, clock.today()));
       }
       await start();
       process.stdout.write(`  Sign in as ${PEOPLE[0]?.login ?? ''} (operations manager), password ${PASSWORD}\n`);
@@ -52,21 +67,34 @@ async function main(): Promise<number> {
       await start();
       return -1;
     case 'migrate':
-      closeFile(openStore(config.dataFolder, migrationsFolder));
+      await inFolder(config.dataFolder, 'a migration', () => closeFile(openStore(config.dataFolder, migrationsFolder)));
       process.stdout.write('the database is up to date\n');
       return 0;
     case 'backup': {
-      const files = await backup(config.dataFolder, fileOf(rest, command));
-      process.stdout.write(`backed up to ${fileOf(rest, command)}, with ${files} attached ${files === 1 ? 'file' : 'files'}\n`);
+      const passphrase = process.env['TERRACE_PASSPHRASE'];
+      const files = await backup(config.dataFolder, fileOf(rest, command), passphrase);
+      const sealed = passphrase === undefined ? '' : ', encrypted';
+      process.stdout.write(
+        `backed up ${config.dataFolder} to ${fileOf(rest, command)}, with ${files} attached ${files === 1 ? 'file' : 'files'}${sealed}\n`,
+      );
       return 0;
     }
-    case 'restore':
-      return report(restore(fileOf(rest, command), config.dataFolder, clock.today()), 'restored', 'not restored: the backup is damaged');
+    case 'restore': {
+      const restored = await inFolder(config.dataFolder, 'a restore', () =>
+        restore(fileOf(rest, command), config.dataFolder, clock.today(), process.env['TERRACE_PASSPHRASE']),
+      );
+      const code = report(restored.lines, `restored into ${config.dataFolder}`, 'not restored: the backup is damaged');
+      if (restored.kept !== null) process.stdout.write(`what was there before is kept as ${restored.kept}\n`);
+      return code;
+    }
     case 'check': {
-      const store = openStore(config.dataFolder, migrationsFolder);
-      const lines = checkStore(store, clock.today());
-      closeFile(store);
-      return report(lines, 'all is well', 'something is wrong');
+      const store = openToLook(config.dataFolder);
+      process.stdout.write(`${companyOf(store)}, in ${config.dataFolder}\n`);
+      try {
+        return report(checkStore(store, clock.today()), 'all is well', 'something is wrong');
+      } finally {
+        closeFile(store);
+      }
     }
     case 'compute':
       return compute(rest[0] ?? '', rest.includes('--lines'));

@@ -11,7 +11,7 @@ import { fileURLToPath } from 'node:url';
 import type Sqlite from 'better-sqlite3';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { PASSWORD, buildDemo } from '@terrace/demo';
-import { untilUp } from '../../scripts/lib/up.mjs';
+import { sessionOf, untilUp } from '../../scripts/lib/up.mjs';
 
 const root = dirname(dirname(dirname(fileURLToPath(import.meta.url))));
 const bundle = join(root, 'dist/terrace.js');
@@ -52,7 +52,7 @@ async function start(): Promise<void> {
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify({ login: 'maren', password: PASSWORD }),
   });
-  cookie = answer.headers.get('set-cookie')?.split(';')[0] ?? '';
+  cookie = sessionOf(answer);
 }
 
 interface Said {

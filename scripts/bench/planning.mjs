@@ -9,7 +9,7 @@ import { join } from 'node:path';
 import Sqlite from 'better-sqlite3';
 import { bundle } from '../lib/bundling.mjs';
 import { root } from '../lib/prepare.mjs';
-import { untilUp } from '../lib/up.mjs';
+import { sessionOf, untilUp } from '../lib/up.mjs';
 import { TODAY, median, share } from './serving.mjs';
 
 // What is measured is bundled as what runs.
@@ -321,7 +321,7 @@ async function mainThread(items) {
       const answer = await fetch(`${base}/api${path}`, { method, headers, ...(body === undefined ? {} : { body: JSON.stringify(body) }) });
       const bytes = (await answer.arrayBuffer()).byteLength;
       if (!answer.ok) throw new Error(`${path} answered ${answer.status}`);
-      return { bytes, cookie: answer.headers.get('set-cookie')?.split(';')[0] ?? '' };
+      return { bytes, cookie: sessionOf(answer) };
     };
     const held = async (act) => {
       await Promise.all([server.read(), idle.read()]);

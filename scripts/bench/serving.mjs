@@ -28,7 +28,11 @@ export async function serving(port, sockets = 1) {
         response.on('end', () => {
           const text = Buffer.concat(chunks).toString();
           if (response.statusCode !== 200) fail(new Error(`${method} ${path}: ${response.statusCode} ${text.slice(0, 300)}`));
-          else done({ json: JSON.parse(text), cookie: response.headers['set-cookie']?.[0]?.split(';')[0] ?? '' });
+          else
+            done({
+              json: JSON.parse(text),
+              cookie: response.headers['set-cookie']?.find((each) => each.startsWith('terrace.session='))?.split(';')[0] ?? '',
+            });
         });
       });
       request.on('error', fail);

@@ -15,3 +15,9 @@ export async function untilUp(url, child) {
     await new Promise((done) => setTimeout(done, EVERY_MS));
   }
 }
+
+/** The cookie that an answer to signing in gives, as it is sent back; empty where there is none. */
+export function sessionOf(answer) {
+  const found = answer.headers.getSetCookie().find((each) => each.startsWith('terrace.session='));
+  return found?.split(';')[0] ?? '';
+}

@@ -3,33 +3,49 @@ import { existsSync } from 'node:fs';
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import { join } from 'node:path';
 import compression from 'compression';
-import express, { Router, type Express, type RequestHandler } from 'express';
+import express, { Router, type Express, type Request, type RequestHandler, type Response } from 'express';
 import helmet from 'helmet';
 import { pino, type Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import { randomUUID } from 'node:crypto';
+import { api } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
 import { bindAccounts } from './accounts';
-import { Imports, bindBulk } from './bulk';
+import { Imports, bindBulk, bindReceiving } from './bulk';
 import { bindBuying } from './buying';
 import { bindCatalogue, readVocabulary } from './catalogue';
 import { bindDesk } from './desk';
 import { bindDispatch } from './dispatch';
-import { bindPapers } from './papers';
+import { Drawing, bindPapers } from './papers';
 import { attachPapers } from './papers/attach';
-import { Forecasts, bindForecasts, bindPlanning, openPlanFile, openPlanToRead, planHere, planInThread, type LivePlanner } from './planning';
-import { closeFile, closeWhole, isOpen } from './platform/database-file';
+import {
+  Forecasts,
+  PLAN_FILE,
+  bindForecasts,
+  bindPlanning,
+  bindPlanningLists,
+  isPlanWhole,
+  openPlanFile,
+  openPlanToRead,
+  planHere,
+  planInThread,
+  type LivePlanner,
+} from './planning';
+import { Audit, auditList } from './platform/audit';
+import { closeFile, closeWhole, isDamage, isOpen } from './platform/database-file';
 import type { Clock, Config } from './platform/config';
 import { openStore, type Store } from './platform/database';
 import { bindFiles } from './platform/files';
+import { lockFolder, type FolderLock } from './platform/folder-lock';
 import { Binder } from './platform/http';
 import { LiveChannel } from './platform/live';
 import { describeApi } from './platform/openapi';
 import { answerProblem } from './platform/problem';
-import { bindSessions, sessions } from './platform/sessions';
-import { ListPapers } from './platform/sheet';
+import { Sessions, bindSessions, secretOf, sessionOf } from './platform/sessions';
+import { Watch } from './platform/watch';
+import { actorOf, personNow, recognise } from './platform/who';
 import { Commands } from './platform/commands';
-import { NOBODY } from './platform/work';
+import { NOBODY, type Actor } from './platform/work';
 import { bindProduction } from './production';
 import { registerRooms } from './rooms';
 import { bindSelling, reviewWhatExpires } from './selling';
@@ -41,6 +57,7 @@ export interface Terrace {
   readonly commands: Commands;
   readonly logger: Logger;
   readonly planner: LivePlanner;
+  readonly audit: Audit;
   readonly close: () => Promise<void>;
 }
 
@@ -73,27 +90,53 @@ function hostOf(origin: string): string | null {
   return URL.canParse(origin) ? new URL(origin).host : null;
 }
 
-function lineOf(request: IncomingMessage, response: ServerResponse): object {
-  return { id: request.id, method: request.method, url: request.url, status: response.statusCode };
+/** What the log says of a request: who asked for what from where, and what came of it. */
+function lineOf(asked: IncomingMessage, answered: ServerResponse): object {
+  const request = asked as Request;
+  const outcome = (answered as Response).locals['outcome'] as string | undefined;
+  return {
+    id: request.id,
+    user: request.actor?.id,
+    address: request.ip,
+    method: request.method,
+    url: request.originalUrl,
+    status: answered.statusCode,
+    outcome: outcome ?? 'done',
+  };
 }
 
 const GRACE_MS = 5000;
+/** Who begins a request and does not go on is let go: its heading within seconds, all of it within what a slow line needs for a large file. */
+const HEADERS_MS = 15_000;
+const REQUEST_MS = 300_000;
+const CHECK_MS = 5000;
+const MOST_CONNECTIONS = 1000;
 const WARN_EVERY_MS = 3_600_000;
 
 /** Opens the database and builds the application on it. */
 export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   registerRooms();
+  const { dataFolder } = config;
   const logger = pino({ level: config.logLevel });
-  const store = openStore(config.dataFolder, options.migrationsFolder);
-  const live = new LiveChannel();
+  const lock = lockFolder(dataFolder, 'the server');
+  const store = openedOr(lock, () => openStore(dataFolder, options.migrationsFolder));
+  const sessions = new Sessions(store, () => commands.ready());
+  const whose = (sessionId: string): Actor | null => {
+    const id = sessions.personOf(sessionId);
+    return id === null ? null : personNow(store, id);
+  };
+  const live = new LiveChannel(whose);
   const commands = new Commands(store, options.clock, (events) => {
     live.publish(events);
-    if (events.some((event) => event.topic === 'mail')) attachPapers(commands, config.dataFolder, logger);
+    if (events.some((event) => event.topic === 'mail')) attachPapers(commands, drawing, dataFolder, logger);
     // What the planner itself tells is nothing new to it.
     if (events.some((event) => event.topic !== 'plan' || event.userId !== NOBODY.id)) planner.changed();
   });
-  const planner = openPlanner(config, options, commands, logger);
-  const imports = new Imports(commands, config.dataFolder);
+  const watch = new Watch((held) => logger.warn(held, 'the main thread was held'));
+  const audit = new Audit(commands, (error) => logger.error({ err: error }, 'the audit log can’t be kept'));
+  const drawing = new Drawing(dataFolder);
+  const { planner, mended } = openedOr(lock, () => openPlanner(config, options, commands, logger));
+  const imports = new Imports(commands, dataFolder);
   const forecasts = new Forecasts(commands, (message) => logger.error(`forecasting: ${message}`));
   const app = express();
   app.disable('x-powered-by');
@@ -106,7 +149,11 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
       // The address is written where a line is written, not prepared for every request that might need one.
       wrapSerializers: false,
       serializers: { req: () => undefined, res: () => undefined },
-      autoLogging: { ignore: (request) => request.method === 'GET' },
+      // What was read and could be is no news; what was refused is.
+      customLogLevel: (request, response, error) => {
+        if (error !== undefined || response.statusCode >= 500) return 'error';
+        return request.method === 'GET' && response.statusCode < 400 ? 'silent' : 'info';
+      },
       customSuccessObject: (request, response, { responseTime }: { responseTime: number }) => ({ ...lineOf(request, response), responseTime }),
       customErrorObject: (request, response, error, { responseTime }: { responseTime: number }) => ({
         ...lineOf(request, response),
@@ -137,18 +184,21 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     response.json(description);
   });
   const router = Router();
-  const papers = new ListPapers();
-  const binder = new Binder(router, commands, options.checkAnswers ?? false, papers);
+  const binder = new Binder(router, { commands, audit, watch, files: drawing, checkAnswers: options.checkAnswers ?? false });
   router.use(
-    express.json({ limit: '2mb' }),
-    sessions(store, () => commands.ready()),
+    (_request, response, next) => {
+      // What somebody may see is for them, and for this moment.
+      response.set('cache-control', 'no-store');
+      next();
+    },
+    sessionOf(sessions, secretOf(store)),
+    recognise(store),
     sameOrigin,
   );
-  bindSessions(binder, router);
+  bindSessions(binder, router, audit, (sessionId) => live.endSession(sessionId));
+  binder.list(api.platform.audit, (work, { query }) => auditList(work, query));
   router.get('/live', (request, response) => {
-    const { actor } = request.session;
-    if (!actor) throw new Refusal('notSignedIn', 'Sign in to hear of changes.');
-    live.open(response, actor.id);
+    live.open(response, request.sessionID, actorOf(request).id);
   });
   bindDesk(binder);
   bindCatalogue(binder);
@@ -158,18 +208,20 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   bindProduction(binder);
   bindDispatch(binder);
   bindAccounts(binder);
+  bindPlanningLists(binder);
   bindPlanning(binder, planner);
   bindForecasts(binder, forecasts);
-  bindBulk(binder, router, imports);
-  bindPapers(router, commands, config.dataFolder, planner);
-  bindFiles(router, commands, config.dataFolder);
+  bindBulk(binder, imports);
+  bindReceiving(router, imports, audit);
+  bindPapers({ router, commands, drawing, planner, audit, dataFolder });
+  bindFiles(router, commands, dataFolder, audit);
   router.use(() => {
     throw new Refusal('notFound', 'There is nothing under this address of the API: see /api/openapi.json.');
   });
   app.use('/api', router);
   if (options.webFolder !== null) serveWeb(app, options.webFolder);
-  app.use(answerProblem);
-  attachPapers(commands, config.dataFolder, logger);
+  app.use(answerProblem({ audit, mended }));
+  attachPapers(commands, drawing, dataFolder, logger);
   const warn = (): void =>
     void commands
       .performTogether(NOBODY, (work) => {
@@ -185,31 +237,82 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   const warning = setInterval(hourly, WARN_EVERY_MS).unref();
   const close = async (): Promise<void> => {
     clearInterval(warning);
+    watch.close();
     live.close();
     await imports.close();
-    await papers.close();
+    await drawing.close();
     await forecasts.close();
     await planner.close();
+    await audit.keep();
     if (store.plan) closeFile(store.plan);
     closeWhole(store);
+    lock.release();
   };
-  return { app, store, commands, logger, planner, close };
+  return { app, store, commands, logger, planner, audit, close };
 }
 
+/** Opens something; where that fails, the folder is free for whoever mends it. */
+function openedOr<T>(lock: FolderLock, open: () => T): T {
+  try {
+    return open();
+  } catch (error) {
+    lock.release();
+    throw error;
+  }
+}
+
+const DAMAGED = 'The plan’s file could not be read and is made anew: nothing that anybody typed was in it.';
+
 /** Opens the plan's file and begins to keep the plan; the open screens are told whenever it has changed. */
-function openPlanner(config: Config, options: TerraceOptions, commands: Commands, logger: Logger): LivePlanner {
+function openPlanner(
+  config: Config,
+  options: TerraceOptions,
+  commands: Commands,
+  logger: Logger,
+): { readonly planner: LivePlanner; readonly mended: (error: unknown) => unknown } {
   const { store } = commands;
-  const file = openPlanFile(config.dataFolder);
+  let renewing = false;
+  const tellOf = (file: string): void => {
+    logger.error({ file }, 'the plan’s file is damaged and is made anew');
+    void commands
+      .performTogether(NOBODY, (work) => work.notify('other', ['manager', 'buyer', 'administrator'], DAMAGED, null))
+      .catch((error: unknown) => logger.error(error));
+  };
+  const file = join(config.dataFolder, PLAN_FILE);
+  closeFile(openPlanFile(config.dataFolder, tellOf));
   store.plan = openPlanToRead(config.dataFolder);
+  /** Whoever needs the plan hears "planning anew" until it is there. */
+  const renew = (): void => {
+    if (renewing || !isOpen(store)) return;
+    renewing = true;
+    if (store.plan) closeFile(store.plan);
+    store.plan = null;
+    tellOf(file);
+    void planner
+      .renew()
+      .then(() => {
+        store.plan = openPlanToRead(config.dataFolder);
+        commands.tell(NOBODY, ['plan'], 'planned');
+      })
+      .catch((error: unknown) => logger.error({ err: error, file }, 'the plan can’t be made anew'))
+      .finally(() => (renewing = false));
+  };
   const events = {
     planned: (): void => commands.tell(NOBODY, ['plan'], 'planned'),
     promised: (): void => commands.tell(NOBODY, ['plan'], 'promises'),
     failed: (message: string): void => logger.error(`planning: ${message}`),
+    damaged: renew,
   };
   const clock = (): { today: string; now: string } => ({ today: options.clock.today(), now: options.clock.now() });
-  if (options.planHere === true) return planHere(store, file, clock, events);
-  closeFile(file);
-  return planInThread(config.dataFolder, config.today, events);
+  const planner =
+    options.planHere === true ? planHere(store, config.dataFolder, clock, events) : planInThread(config.dataFolder, config.today, events);
+  const mended = (error: unknown): unknown => {
+    if (!isDamage(error)) return error;
+    if (store.plan !== null && isPlanWhole(store.plan)) return error;
+    renew();
+    return new Refusal('planningAnew', 'Planning anew: the plan’s file could not be read, and is there again in a moment. Nothing else is touched.');
+  };
+  return { planner, mended };
 }
 
 function serveWeb(app: Express, folder: string): void {
@@ -234,7 +337,8 @@ function serveWeb(app: Express, folder: string): void {
 
 /** Listens, and stops gracefully at a signal: no new requests, the running ones end, the database is closed. */
 export async function serve(config: Config, terrace: Terrace): Promise<Server> {
-  const server = createServer(terrace.app);
+  const server = createServer({ headersTimeout: HEADERS_MS, requestTimeout: REQUEST_MS, connectionsCheckingInterval: CHECK_MS }, terrace.app);
+  server.maxConnections = MOST_CONNECTIONS;
   await new Promise<void>((done, fail) => server.once('error', fail).listen(config.port, config.host, done));
   setImmediate(() => {
     readVocabulary(terrace.commands.look(NOBODY));

@@ -8,7 +8,6 @@ import { backup, restore } from './keeping/backup';
 import { checkStore } from './keeping/check';
 import { openFile } from './platform/database';
 import { readConfig } from './platform/config';
-import { ListPapers } from './platform/sheet';
 import { openCompany, TODAY, type Client, type Company } from './testing/company';
 
 let company: Company;
@@ -29,10 +28,15 @@ const order = (quantity: string) => ({
 });
 
 describe('signing in', () => {
-  it('takes the right password only, and limits attempts with one name', async () => {
-    const attempt = (password: string) => request(company.terrace.app).post('/api/session').send({ login: 'buyer', password });
-    for (let count = 0; count < 10; count += 1) expect((await attempt('guess')).status).toBe(401);
-    expect((await attempt('secret')).status).toBe(429);
+  it('takes the right password only, and slows guessing with one name down, however it is written', async () => {
+    const attempt = (login: string, password: string) => request(company.terrace.app).post('/api/session').send({ login, password });
+    const written = ['buyer', ' buyer', 'BUYER', 'buyer\u00a0', '\u2003Buyer ', 'ｂｕｙｅｒ'];
+    for (const login of written) expect((await attempt(login, 'guess')).status).toBe(401);
+    for (const login of [...written, 'buyer\u3000']) {
+      const slowed = await attempt(login, 'secret');
+      expect([slowed.status, (JSON.parse(slowed.text) as { code: string }).code]).toEqual([429, 'tooManyAttempts']);
+      expect(Number(slowed.headers['retry-after'])).toBeGreaterThan(0);
+    }
   });
 
   it('keeps everybody else out and ends a session', async () => {
@@ -100,7 +104,7 @@ describe('commands', () => {
     });
     const stop = new AbortController();
     const stream = await fetch(`http://127.0.0.1:${port}/api/live`, {
-      headers: { cookie: signIn.headers.get('set-cookie')?.split(';')[0] ?? '' },
+      headers: { cookie: signIn.headers.getSetCookie().join('; ') },
       signal: stop.signal,
     });
     const reader = stream.body?.pipeThrough(new TextDecoderStream()).getReader();
@@ -145,15 +149,18 @@ describe('lists', () => {
     expect((await fileOf({ file: 'xlsx' })).subarray(0, 2).toString()).toBe('PK');
   });
 
-  it('go out as PDF, drawn elsewhere, unless nobody could read that much', async () => {
-    const paper = await fileOf({ file: 'pdf', columns: 'number:Order,reference:Their reference' });
+  it('go out as PDF, drawn elsewhere, each column once', async () => {
+    const columns = Array.from({ length: 90 }, () => 'number:Order').join();
+    const paper = await fileOf({ file: 'pdf', columns });
     expect(paper.subarray(0, 5).toString()).toBe('%PDF-');
-    const papers = new ListPapers();
-    const rows = Array.from({ length: 2001 }, (_, index) => ({ number: `CO-${index}` }));
-    const head = { company: 'Larkmoor', title: 'Orders', day: '2027-03-01', narrowed: '' };
-    await expect(papers.write(head, [{ field: 'number', title: 'Order' }], rows)).rejects.toThrow(/2001 rows are too many for paper/);
-    await expect(papers.write(head, [], [])).rejects.toThrow(/no column/);
-    await papers.close();
+    const csv = await manager.agent.get('/api/selling/orders').query({ file: 'csv', columns, limit: 1 });
+    expect(csv.text.split('\n')[0]).toBe('\uFEFFOrder');
+    expect(await manager.refused(selling.listOrders, { query: { file: 'pdf', find: 'nothing like it' } })).toMatchObject({ code: 'noColumns' });
+  });
+
+  it('guard the titles of a file as they guard its cells', async () => {
+    const csv = await manager.agent.get('/api/selling/orders').query({ file: 'csv', columns: 'number:=1+1' });
+    expect(csv.text).toMatch(/^\uFEFF'=1\+1\n/);
   });
 
   it('find items by code, barcode and words in any order, the exact one first', async () => {
@@ -184,7 +191,7 @@ describe('keeping data', () => {
     const folder = mkdtempSync(join(tmpdir(), 'terrace-backup-'));
     const file = join(folder, 'monday.backup');
     await backup(company.folder, file);
-    const lines = restore(file, join(folder, 'restored'), TODAY);
+    const { lines } = await restore(file, join(folder, 'restored'), TODAY);
     expect(lines.filter((line) => !line.holds)).toEqual([]);
     const there = openFile(join(folder, 'restored', 'terrace.db'), { readonly: true });
     expect(there.sqlite.prepare('select count(*) as n from customer_order').get()).toEqual(
@@ -192,8 +199,8 @@ describe('keeping data', () => {
     );
     there.sqlite.close();
     writeFileSync(join(folder, 'letter.txt'), 'Dear all');
-    expect(() => restore(join(folder, 'letter.txt'), folder, TODAY)).toThrow(/no database at all/);
-    expect(() => restore(join(company.folder, 'terrace.db'), folder, TODAY)).toThrow(/no backup/);
+    await expect(restore(join(folder, 'letter.txt'), folder, TODAY)).rejects.toThrow(/no database at all/);
+    await expect(restore(join(company.folder, 'terrace.db'), folder, TODAY)).rejects.toThrow(/no backup/);
   });
 
   it('finds what is wrong', async () => {

@@ -29,6 +29,7 @@ export const rights = [
   'bulk.import',
   'setup.see',
   'setup.edit',
+  'setup.audit',
 ] as const;
 export type Right = (typeof rights)[number];
 
@@ -38,7 +39,7 @@ export type Role = (typeof roles)[number];
 const see = rights.filter((right) => right.endsWith('.see') && right !== 'setup.see');
 
 const rightsByRole: Readonly<Record<Role, readonly Right[]>> = {
-  manager: rights.filter((right) => right !== 'setup.edit'),
+  manager: rights.filter((right) => right !== 'setup.edit' && right !== 'setup.audit'),
   sales: [...see, 'stores.release', 'selling.edit', 'selling.confirm', 'accounts.invoice'],
   buyer: [...see, 'catalogue.edit', 'planning.run', 'planning.release', 'buying.edit', 'buying.approve', 'buying.receive', 'bulk.import'],
   storekeeper: [...see, 'stores.adjust', 'stores.release', 'buying.receive', 'dispatch.ship', 'production.report'],

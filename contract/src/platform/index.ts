@@ -1,8 +1,8 @@
 /** Signing in, finding, notices, trail, history and what else every room has. */
 import { z } from 'zod';
-import { rights, roles } from '../base/rights';
+import { rights, roles, type Right } from '../base/rights';
 import { route } from '../base/route';
-import { documentKind, documentLink, idParams, listQuery, page } from '../base/schemas';
+import { documentKind, documentLink, idParams, listQuery, page, type DocumentKind } from '../base/schemas';
 
 export const session = z.object({
   user: z.object({ id: z.number(), login: z.string(), name: z.string(), role: z.enum(roles) }),
@@ -13,6 +13,8 @@ export const session = z.object({
   currency: z.string(),
   /** Whether it is the demo company, with things to try. */
   demo: z.boolean(),
+  /** Attempts with this name that failed since its owner signed in the time before; only in answer to signing in. */
+  attempts: z.object({ count: z.number().int(), lastAt: z.string(), from: z.string() }).nullable(),
   warehouseId: z.number().nullable(),
   preferences: z.record(z.string(), z.unknown()),
 });
@@ -53,8 +55,79 @@ export const trail = z.object({
 });
 export type Trail = z.output<typeof trail>;
 
+/** What the audit log tells of. */
+export const auditKinds = [
+  'signedIn',
+  'signInFailed',
+  'signInSlowed',
+  'signedOut',
+  'rightRefused',
+  'crossSite',
+  'setupChanged',
+  'fileTaken',
+  'fileSent',
+] as const;
+export const auditKind = z.enum(auditKinds);
+export type AuditKind = z.output<typeof auditKind>;
+
+const auditRow = z.object({
+  id: z.number().int(),
+  /** The moment of the first, in world time. */
+  at: z.string(),
+  what: auditKind,
+  /** Who it was, as far as that is known; of a failed attempt, whose name was given. */
+  who: z.string(),
+  /** Where it came from: an IP address. */
+  address: z.string(),
+  /** What was asked for: method and address, without what was sent. */
+  route: z.string(),
+  /** What came of it: "done", or the code of the refusal. */
+  outcome: z.string(),
+  detail: z.string(),
+  /** How often it happened within the same second or so. */
+  times: z.number().int(),
+});
+
 export const liveEvent = z.object({ topic: z.string(), id: z.number(), userId: z.number(), who: z.string(), what: z.string(), at: z.string() });
 export type LiveEvent = z.output<typeof liveEvent>;
+
+/** What the live stream tells of: documents and records, and what is no document. */
+type LiveTopic = DocumentKind | 'stock' | 'journal' | 'forecast' | 'plan' | 'setup' | 'mail' | 'notice';
+
+/** The right that hearing of a topic takes; where none is named, whoever is signed in hears of it. */
+const HEARD_BY: Readonly<Record<LiveTopic, Right | 'signedIn'>> = {
+  customerOrder: 'selling.see',
+  purchaseOrder: 'buying.see',
+  productionOrder: 'production.see',
+  completion: 'production.see',
+  receipt: 'stores.see',
+  shipment: 'dispatch.see',
+  invoice: 'accounts.see',
+  payment: 'accounts.see',
+  journal: 'accounts.see',
+  revaluation: 'accounts.see',
+  reclassification: 'accounts.see',
+  lateCost: 'stores.see',
+  adjustment: 'stores.see',
+  transfer: 'stores.see',
+  relocation: 'stores.see',
+  lot: 'stores.see',
+  serialNumber: 'stores.see',
+  stock: 'stores.see',
+  item: 'catalogue.see',
+  customer: 'catalogue.see',
+  supplier: 'catalogue.see',
+  forecast: 'planning.see',
+  plan: 'planning.see',
+  setup: 'signedIn',
+  mail: 'setup.see',
+  notice: 'signedIn',
+};
+
+/** Who hears of a topic; nobody of one that is not known here. */
+export function heardBy(topic: string): Right | 'signedIn' | null {
+  return Object.hasOwn(HEARD_BY, topic) ? HEARD_BY[topic as LiveTopic] : null;
+}
 
 export const figure = z.object({
   key: z.string(),
@@ -100,7 +173,11 @@ export const platformRoutes = {
     path: '/session',
     summary: 'Sign in',
     right: 'public',
-    body: z.object({ login: z.string().max(80), password: z.string().max(200) }),
+    mostBytes: 4096,
+    body: z.object({
+      login: z.string().max(80, 'A name has at most 80 characters.'),
+      password: z.string().max(200, 'A password has at most 200 characters.'),
+    }),
     answer: session,
   }),
   getSession: route({ method: 'get', path: '/session', summary: 'Who is signed in', right: 'signedIn', answer: session }),
@@ -225,6 +302,14 @@ export const platformRoutes = {
         document: z.string(),
       }),
     ),
+  }),
+  audit: route({
+    method: 'get',
+    path: '/audit',
+    summary: 'Who signed in, who was refused, what left and what was set up',
+    right: 'setup.audit',
+    query: listQuery,
+    answer: page(auditRow),
   }),
   users: route({
     method: 'get',

@@ -7,3 +7,4 @@ export * from './calendar';
 export * from './sequence';
 export * from './rate';
 export * from './defined';
+export * from './sign-in';

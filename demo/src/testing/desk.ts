@@ -34,7 +34,10 @@ export async function openDemo(): Promise<DemoDesk> {
   const send = (path: string, body: object, headers: Record<string, string>): Promise<Response> =>
     fetch(`${base}${path}`, { method: 'POST', headers: { 'content-type': 'application/json', ...headers }, body: JSON.stringify(body) });
   const session = await send('/session', { login: 'maren', password: PASSWORD }, {});
-  const cookie = session.headers.get('set-cookie')?.split(';')[0] ?? '';
+  const cookie = session.headers
+    .getSetCookie()
+    .map((each) => each.split(';')[0])
+    .join('; ');
   return {
     ask: (path) => fetch(`${base}${path}`, { headers: { cookie } }),
     post: (path, body) => send(path, body, { cookie, 'Idempotency-Key': `demo-desk-${(keys += 1)}` }),

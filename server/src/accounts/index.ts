@@ -1,5 +1,5 @@
 import { api } from '@terrace/contract';
-import type { Binder } from '../platform/http';
+import type { RouteBinder } from '../platform/http';
 import { invoiceView, listInvoices, reverseInvoice } from './invoices';
 import { listJournal } from './journal';
 import { payInvoice, reversePayment } from './payments';
@@ -16,7 +16,7 @@ export { proveAccounts } from './proof';
 export * from './invoice-schema';
 export * from './schema';
 
-export function bindAccounts(binder: Binder): void {
+export function bindAccounts(binder: RouteBinder): void {
   const { accounts } = api;
   binder.list(accounts.journal, (work, { query }) => listJournal(work, query));
   binder.read(accounts.books, (work) => ({ closedThrough: closedThrough(work) }));

@@ -1,4 +1,5 @@
 /** Reads, tries and takes files in a thread of its own, so that the server goes on answering. */
+import { createHash } from 'node:crypto';
 import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import type { MessagePort } from 'node:worker_threads';
 import type { ImportKind } from '@terrace/contract';
@@ -10,7 +11,7 @@ import { setRow } from '../platform/rows';
 import { Work, type Actor } from '../platform/work';
 import { kinds } from './kinds';
 import { importRun } from './schema';
-import { fileTypeOf, readSheet, type FileType } from './read-file';
+import { clip, fileTypeOf, readSheet, type FileType } from './read-file';
 import { NUMBER_MARK } from './read-xlsx';
 import { recordsOf, Stopped, takeRecords, type Mapping, type Report } from './run-import';
 
@@ -39,6 +40,8 @@ export interface RunTask {
 }
 
 export interface ReadOutcome {
+  /** SHA-256 of the file. */
+  readonly checksum: string;
   readonly type: FileType;
   readonly headings: readonly { readonly heading: string; readonly samples: readonly string[] }[];
   readonly rows: number;
@@ -56,13 +59,14 @@ registerRooms();
 const SAMPLES = 4;
 
 async function read({ path, name }: ReadTask): Promise<ReadOutcome> {
-  const type = fileTypeOf(name, readFileSync(path).subarray(0, 8192));
+  const content = readFileSync(path);
+  const type = fileTypeOf(name, content);
   const { headings, rows } = await readSheet(path, type);
   const columns = headings.map((heading, index) => {
     const samples: string[] = [];
     for (const row of rows) {
       const cell = (row.cells[index] ?? '').replace(NUMBER_MARK, '');
-      if (cell !== '' && !samples.includes(cell)) samples.push(cell);
+      if (cell !== '' && !samples.includes(cell)) samples.push(clip(cell));
       if (samples.length === SAMPLES) break;
     }
     return { heading, samples };
@@ -71,6 +75,7 @@ async function read({ path, name }: ReadTask): Promise<ReadOutcome> {
   const first = some.map((cell) => /^(\d{1,2})[/.-](\d{1,2})[/.-]\d{4}$/.exec(cell.trim()));
   const monthFirst = first.some((match) => Number(match?.[2]) > 12) && !first.some((match) => Number(match?.[1]) > 12);
   return {
+    checksum: createHash('sha256').update(content).digest('hex'),
     type,
     headings: columns,
     rows: rows.length,

@@ -2,8 +2,7 @@
  * Files that come in: read, mapped, tried on a copy of the database, then taken in one transaction. While a file is
  * taken, other commands wait for their turn; reading goes on.
  */
-import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { MessageChannel } from 'node:worker_threads';
 import type { Piscina } from 'piscina';
@@ -12,12 +11,12 @@ import { and, eq } from 'drizzle-orm';
 import { Refusal, type CellHabits } from '@terrace/core';
 import { readVocabulary } from '../catalogue';
 import { DATABASE_FILE } from '../platform/database';
+import { sweepParts } from '../platform/parts';
 import { openPool } from '../platform/threads';
 import type { Commands } from '../platform/commands';
 import { query } from '../platform/query';
 import { addRow, fetching, keepRow, orNotFound } from '../platform/rows';
 import type { Actor, Work } from '../platform/work';
-import { fileTypeOf } from './read-file';
 import type { Answer, ReadOutcome, ReadTask, RunTask } from './import-worker';
 import type { FileColumn } from './kind';
 import { kinds } from './kinds';
@@ -25,7 +24,7 @@ import { importMapping, importRun } from './schema';
 import type { Mapping } from './run-import';
 
 interface Job {
-  readonly file: ReadOutcome;
+  readonly file: Omit<ReadOutcome, 'checksum'>;
   state: ImportState;
   mapping: Mapping;
   done: number;
@@ -35,46 +34,64 @@ interface Job {
   report: readonly ImportRow[] | null;
 }
 
+/** Longer than the largest file that is taken needs. */
+const LONGEST_READING_MS = 60_000;
+const MOST_MEGABYTES = 1024;
+
+/** Whether a thread was ended because what it did took too long, or more memory than it may have. */
+function isTooMuch(error: unknown): boolean {
+  if (!(error instanceof Error)) return false;
+  return error.name === 'AbortError' || error.name === 'TimeoutError' || ('code' in error && error.code === 'ERR_WORKER_OUT_OF_MEMORY');
+}
+
 const NONE = { added: 0, changed: 0, same: 0, refused: 0 } as const;
 
 export class Imports {
   private readonly jobs = new Map<number, Job>();
   private readonly pool: Piscina;
-  private readonly folder: string;
+  /** Where files are kept that have come in. */
+  readonly folder: string;
 
   constructor(
     private readonly commands: Commands,
     private readonly dataFolder: string,
   ) {
     this.folder = join(dataFolder, 'imports');
+    mkdirSync(this.folder, { recursive: true });
     // What a kill left of a dry run or of a file that was coming in.
-    if (existsSync(this.folder))
-      for (const name of readdirSync(this.folder)) if (/\.(part|db|db-\w+)$/.test(name)) rmSync(join(this.folder, name), { force: true });
-    this.pool = openPool('import-worker', import.meta.url);
+    sweepParts(this.folder, /\.(part|db|db-\w+)$/);
+    this.pool = openPool('import-worker', import.meta.url, { mostMegabytes: MOST_MEGABYTES });
   }
 
-  /** Takes a file in hand: keeps it, reads its headings and proposes where each goes. */
-  async receive(actor: Actor, kind: ImportKind, name: string, content: Buffer): Promise<ImportView> {
-    fileTypeOf(name, content);
-    const checksum = createHash('sha256').update(content).digest('hex');
-    mkdirSync(this.folder, { recursive: true });
-    const part = join(this.folder, `${checksum}.part`);
-    writeFileSync(part, content);
-    let file: ReadOutcome;
-    try {
-      file = answerOf(await (this.pool.run({ do: 'read', path: part, name } satisfies ReadTask) as Promise<Answer<ReadOutcome>>));
-    } catch (error) {
-      rmSync(part, { force: true });
-      throw error;
-    }
+  /** Takes the file at a path in hand: keeps it, reads its headings and proposes where each goes. */
+  async receive(actor: Actor, kind: ImportKind, name: string, path: string): Promise<ImportView> {
+    const { checksum, ...file } = await this.read(path, name);
     const id = await this.commands.performTogether(actor, (work) => {
       const number = work.nextNumber('IM');
       return addRow(work, importRun, { number, kind, fileName: name, checksum, at: work.now, userId: actor.id, state: 'read' });
     });
-    renameSync(part, this.pathOf(id));
+    renameSync(path, this.pathOf(id));
     const work = this.commands.look(actor);
     this.jobs.set(id, jobFor(work, kind, file));
     return this.view(work, id);
+  }
+
+  /** Throws a file away that did not come in whole or was refused. */
+  drop(path: string): void {
+    rmSync(path, { force: true });
+  }
+
+  /** Reads a file where nobody waits for it; one that takes too long or too much is refused. */
+  private async read(path: string, name: string): Promise<ReadOutcome> {
+    const task: ReadTask = { do: 'read', path, name };
+    try {
+      return answerOf((await this.pool.run(task, { signal: AbortSignal.timeout(LONGEST_READING_MS) })) as Answer<ReadOutcome>);
+    } catch (error) {
+      if (error instanceof Refusal) throw error;
+      if (isTooMuch(error))
+        throw new Refusal('tooLarge', 'The file takes too long or too much room to read: cut it into several, or save it as CSV.', { field: 'file' });
+      throw error;
+    }
   }
 
   private pathOf(id: number): string {
@@ -86,10 +103,7 @@ export class Imports {
     const work = this.commands.look(actor);
     const record = recordOf(work, id);
     if (!this.jobs.has(id) && existsSync(this.pathOf(id)) && record.state !== 'taken') {
-      const file = answerOf(
-        await (this.pool.run({ do: 'read', path: this.pathOf(id), name: record.fileName } satisfies ReadTask) as Promise<Answer<ReadOutcome>>),
-      );
-      this.jobs.set(id, jobFor(work, record.kind, file));
+      this.jobs.set(id, jobFor(work, record.kind, await this.read(this.pathOf(id), record.fileName)));
     }
     return this.view(work, id);
   }
@@ -233,12 +247,12 @@ const mappingOf = query(
       .where(and(eq(importMapping.kind, $.kind), eq(importMapping.headings, $.headings))),
 );
 
-function headingsKey(file: ReadOutcome): string {
+function headingsKey(file: Job['file']): string {
   return JSON.stringify([...file.headings.map((each) => each.heading.toLowerCase())].sort());
 }
 
 /** A fresh job: where files with these headings went before, else where the headings say. */
-function jobFor(work: Work, kind: ImportKind, file: ReadOutcome): Job {
+function jobFor(work: Work, kind: ImportKind, file: Job['file']): Job {
   const kept = mappingOf.one(work, { kind, headings: headingsKey(file) });
   const mapping = kept ? kept.mapping : { columns: proposed(kinds[kind].columns(work), file), habits: file.habits };
   return { file, state: 'read', mapping, done: 0, counts: NONE, problem: '', stop: null, report: null };
@@ -246,7 +260,7 @@ function jobFor(work: Work, kind: ImportKind, file: ReadOutcome): Job {
 
 const plain = (text: string): string => text.toLowerCase().replace(/[^a-z0-9]/g, '');
 
-function proposed(columns: readonly FileColumn[], file: ReadOutcome): Record<string, string> {
+function proposed(columns: readonly FileColumn[], file: Job['file']): Record<string, string> {
   const mapping: Record<string, string> = {};
   const used = new Set<string>();
   for (const pass of [(column: FileColumn) => [column.title, column.key], (column: FileColumn) => column.known ?? []]) {

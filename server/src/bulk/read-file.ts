@@ -1,6 +1,6 @@
 /** Reads a CSV or XLSX file as rows of cells, and refuses what is no such file, is too large, or would unpack too large. */
 import { readFileSync } from 'node:fs';
-import { parse } from 'csv-parse/sync';
+import { CsvError, parse } from 'csv-parse/sync';
 import { Refusal } from '@terrace/core';
 import { readWorkbook } from './read-xlsx';
 
@@ -19,6 +19,11 @@ export interface Sheet {
 
 const MOST_ROWS = 250_000;
 const MOST_COLUMNS = 200;
+const MOST_IN_HEADING = 120;
+/** As much text as a cell of a workbook can hold. */
+export const MOST_IN_CELL = 32_767;
+const MOST_IN_ROW = 1_000_000;
+const MOST_SAID = 60;
 const ZIP = Buffer.from([0x50, 0x4b, 0x03, 0x04]);
 
 /** The type that name and content agree on. Refuses `notWhatItSays`. */
@@ -31,10 +36,15 @@ export function fileTypeOf(name: string, content: Buffer): FileType {
   throw new Refusal(
     'notWhatItSays',
     ending === 'xlsx' || ending === 'csv'
-      ? `"${name}" is not what it says: its content is no ${ending.toUpperCase()}. Save it again from the program that made it.`
-      : `"${name}" can't be read: CSV and XLSX files can.`,
+      ? `"${clip(name)}" is not what it says: its content is no ${ending.toUpperCase()}. Save it again from the program that made it.`
+      : `"${clip(name)}" can't be read: CSV and XLSX files can.`,
     { field: 'file' },
   );
+}
+
+/** A text as it may be repeated to people: its beginning, where it is long. */
+export function clip(text: string): string {
+  return text.length > MOST_SAID ? `${text.slice(0, MOST_SAID - 1)}…` : text;
 }
 
 function isWide(content: Buffer): boolean {
@@ -50,8 +60,17 @@ export async function readSheet(path: string, type: FileType): Promise<Sheet> {
   if (headings.length === 0) throw new Refusal('noHeadings', 'The first row has no headings: put the names of the columns there.', { field: 'file' });
   if (headings.length > MOST_COLUMNS)
     throw new Refusal('tooLarge', `The file has ${headings.length} columns; the most is ${MOST_COLUMNS}.`, { field: 'file' });
+  const long = headings.findIndex((each) => each.length > MOST_IN_HEADING);
+  if (long >= 0)
+    throw new Refusal(
+      'tooLarge',
+      `The heading of column ${long + 1}, "${clip(headings[long] ?? '')}", has ${headings[long]?.length ?? 0} characters; the most is ${MOST_IN_HEADING}. Put names of columns into the first row.`,
+      { field: 'file' },
+    );
+  const full = rest.find((row) => row.cells.some((cell) => cell.length > MOST_IN_CELL));
+  if (full) throw new Refusal('tooLarge', `A cell in row ${full.number} holds more than ${MOST_IN_CELL} characters.`, { field: 'file' });
   const twice = headings.find((each, index) => each !== '' && headings.indexOf(each) !== index);
-  if (twice !== undefined) throw new Refusal('twoHeadings', `Two columns are called "${twice}": name them apart.`, { field: 'file' });
+  if (twice !== undefined) throw new Refusal('twoHeadings', `Two columns are called "${clip(twice)}": name them apart.`, { field: 'file' });
   return { headings, rows: rest.filter((row) => row.cells.some((cell) => cell.trim() !== '')) };
 }
 
@@ -73,12 +92,21 @@ function readCsv(content: Buffer): SheetRow[] {
       relax_column_count: true,
       skip_empty_lines: false,
       to: MOST_ROWS + 2,
+      max_record_size: MOST_IN_ROW,
     });
     if (records.length > MOST_ROWS + 1) throw tooMany();
     return records.map((cells, index) => ({ number: index + 1, cells }));
   } catch (error) {
     if (error instanceof Refusal) throw error;
-    throw new Refusal('unreadable', `The file can’t be read as CSV: ${error instanceof Error ? error.message : 'it is broken'}.`, { field: 'file' });
+    if (error instanceof CsvError && error.code === 'CSV_MAX_RECORD_SIZE')
+      throw new Refusal(
+        'tooLarge',
+        `A row of the file holds more than ${MOST_IN_ROW} characters, which is no row of data: look for a quotation mark that is not closed.`,
+        { field: 'file' },
+      );
+    throw new Refusal('unreadable', `The file can’t be read as CSV: ${clip(error instanceof Error ? error.message : 'it is broken')}.`, {
+      field: 'file',
+    });
   }
 }
 
@@ -106,7 +134,7 @@ function badLine(content: Buffer): number {
 
 /** Comma, semicolon or tab: whichever the headings have most of. */
 function delimiterOf(text: string): string {
-  const first = text.slice(0, Math.max(0, text.indexOf('\n')) || text.length).replace(/"[^"]*"/g, '');
+  const first = text.slice(0, Math.min(MOST_IN_ROW, Math.max(0, text.indexOf('\n')) || text.length)).replace(/"[^"]*"/g, '');
   return [',', ';', '\t'].map((sign) => ({ sign, count: first.split(sign).length })).sort((a, b) => b.count - a.count)[0]?.sign ?? ',';
 }
 

@@ -20,6 +20,13 @@ const MOST_UNPACKED = 400 * 1024 * 1024;
 const MOST_PARTS = 2000;
 /** As much text as a cell of a workbook can hold. */
 const MOST_IN_CELL = 32_767;
+/** Bytes from one tag to the next: a full cell with every letter written out as a number. */
+const MOST_BETWEEN_TAGS = 400_000;
+const MOST_CELLS = 10_000_000;
+/** What unpacks to so many times its size is no sheet that somebody filled, unless it is small all the same. */
+const MOST_TIMES_LARGER = 100;
+const SMALL = 30 * 1024 * 1024;
+const TAG = 0x3c;
 /** The day before the first of the two day counts that workbooks have; 1900 counts a leap day that never was. */
 const DAY_ZERO = { 1900: '1899-12-30', 1904: '1904-01-01' };
 /** Number formats that every workbook has for dates. */
@@ -69,10 +76,17 @@ class Parts {
         }
         const entries = new Map<string, yauzl.Entry>();
         let said = 0;
+        let packed = 0;
         zip.on('error', (problem) => fail(unreadable(problem)));
         zip.on('end', () => done(new Parts(zip, entries)));
         zip.on('entry', (entry: yauzl.Entry) => {
           said += entry.uncompressedSize;
+          packed += entry.compressedSize;
+          if (said > SMALL && said > packed * MOST_TIMES_LARGER) {
+            zip.close();
+            fail(tooLarge(`The file would unpack to more than ${MOST_TIMES_LARGER} times its size: that is no sheet of data.`));
+            return;
+          }
           if (entries.size > MOST_PARTS || said > MOST_UNPACKED) {
             zip.close();
             fail(tooLarge('The file would unpack to more than 400 MB: that is no sheet of data.'));
@@ -102,9 +116,11 @@ class Parts {
     if (text) parser.on('text', text);
     if (close) parser.on('closetag', (tag) => close(bare(tag.name)));
     const decoder = new TextDecoder('utf-8', { fatal: true });
+    let between = 0;
     for await (const chunk of await this.stream(entry)) {
       this.unpacked += (chunk as Buffer).length;
       if (this.unpacked > MOST_UNPACKED) throw tooLarge('The file unpacks to more than 400 MB: that is no sheet of data.');
+      between = assertShortRuns(chunk as Buffer, between);
       parser.write(decoder.decode(chunk as Buffer, { stream: true }));
     }
     parser.write(decoder.decode()).close();
@@ -122,6 +138,19 @@ class Parts {
         else done(stream);
       }),
     );
+  }
+}
+
+/** Refuses a text or tag that is longer than any can be, before it is put together: gives what stands since the last tag. */
+function assertShortRuns(chunk: Buffer, before: number): number {
+  let between = before;
+  for (let from = 0; ;) {
+    const at = chunk.indexOf(TAG, from);
+    between += (at < 0 ? chunk.length : at) - from;
+    if (between > MOST_BETWEEN_TAGS) throw tooLarge(`A cell holds more than ${MOST_IN_CELL} characters, which is more than a sheet can hold.`);
+    if (at < 0) return between;
+    between = 0;
+    from = at + 1;
   }
 }
 
@@ -210,6 +239,7 @@ async function rowsOf(parts: Parts, part: string, reading: Reading, most: number
   const rows: WorkbookRow[] = [];
   let cells: string[] = [];
   let [number, column, type, style] = [0, -1, '', 0];
+  let count = 0;
   let [value, formula, inValue, inFormula, hasFormula] = ['', '', false, false, false];
   const there = await parts.parse(part, {
     open: ({ name, attributes }) => {
@@ -220,6 +250,8 @@ async function rowsOf(parts: Parts, part: string, reading: Reading, most: number
           column = -1;
           break;
         case 'c':
+          count += 1;
+          if (count > MOST_CELLS) throw tooLarge(`The sheet has more than ${MOST_CELLS} cells: cut it into several.`);
           column = attributes['r'] === undefined ? column + 1 : columnOf(attributes['r']);
           [type, style, value, formula, hasFormula] = [attributes['t'] ?? 'n', Number(attributes['s'] ?? 0), '', '', false];
           break;

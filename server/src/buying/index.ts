@@ -1,5 +1,5 @@
 import { api } from '@terrace/contract';
-import type { Binder } from '../platform/http';
+import type { RouteBinder } from '../platform/http';
 import { approvePurchase, cancelPurchase, changePurchase, createPurchase, listPurchases, purchaseView, sendPurchase } from './orders';
 import { receiveGoods, reverseReceipt } from './receipts';
 
@@ -10,7 +10,7 @@ export { receiptNumber, receiptOf, receiveGoods, reverseReceipt } from './receip
 export { cancelPurchaseLine, redatePurchaseLine } from './redate';
 export * from './schema';
 
-export function bindBuying(binder: Binder): void {
+export function bindBuying(binder: RouteBinder): void {
   const { buying } = api;
   binder.list(buying.listPurchases, (work, { query }) => listPurchases(work, query));
   binder.read(buying.getPurchase, (work, { params }) => purchaseView(work, params.id));

@@ -1,5 +1,5 @@
 import { api } from '@terrace/contract';
-import type { Binder } from '../platform/http';
+import type { RouteBinder } from '../platform/http';
 import type { Work } from '../platform/work';
 import { setBom } from './bom';
 import { createFamily, changeFamily, familyView, listFamilies, makeVariants } from './families';
@@ -66,7 +66,7 @@ function lookedAt<T>(view: (work: Work, id: number) => T): (work: Work, input: {
   return (work, { params }) => view(work, params.id);
 }
 
-export function bindCatalogue(binder: Binder): void {
+export function bindCatalogue(binder: RouteBinder): void {
   const { catalogue } = api;
   const item = lookedAt(itemView);
   binder.list(catalogue.listItems, (work, { query }) => listItems(work, query));
@@ -86,7 +86,7 @@ export function bindCatalogue(binder: Binder): void {
   bindGround(binder);
 }
 
-function bindFamilies(binder: Binder): void {
+function bindFamilies(binder: RouteBinder): void {
   const { catalogue } = api;
   const family = lookedAt(familyView);
   binder.list(catalogue.listFamilies, (work, { query }) => listFamilies(work, query));
@@ -96,7 +96,7 @@ function bindFamilies(binder: Binder): void {
   binder.change(catalogue.makeVariants, (work, { params, body }) => makeVariants(work, params.id, body), family);
 }
 
-function bindParties(binder: Binder): void {
+function bindParties(binder: RouteBinder): void {
   const { catalogue } = api;
   const [customer, supplier] = [lookedAt(customerView), lookedAt(supplierView)];
   binder.list(catalogue.listCustomers, (work, { query }) => listCustomers(work, query));
@@ -109,7 +109,7 @@ function bindParties(binder: Binder): void {
   binder.change(catalogue.changeSupplier, (work, { params, body }) => changeSupplier(work, params.id, body), supplier);
 }
 
-function bindGround(binder: Binder): void {
+function bindGround(binder: RouteBinder): void {
   const { catalogue } = api;
   binder.read(catalogue.choices, (work) => choices(work));
   binder.read(catalogue.getGround, (work) => groundView(work));

@@ -3,7 +3,7 @@ import { api, type AnswerOf, type DocumentKind } from '@terrace/contract';
 import { asNumber, asText, list, listPage } from '../platform/list';
 import { query } from '../platform/query';
 import { file, mail, user } from '../platform/schema';
-import type { Binder } from '../platform/http';
+import type { RouteBinder } from '../platform/http';
 import { orNotFound } from '../platform/rows';
 import { findAnything } from './find';
 import { todayView } from './today';
@@ -49,7 +49,7 @@ const users = query(
 );
 
 /** What every room has in common: Today, finding, trail, history, notices, outbox. */
-export function bindDesk(binder: Binder): void {
+export function bindDesk(binder: RouteBinder): void {
   const { platform } = api;
   binder.read(platform.today, (work) => todayView(work));
   binder.read(platform.find, (work, { query: asked }) => findAnything(work, asked.text));

@@ -1,7 +1,7 @@
 /** What people are told: of which kinds, what they have read, and all of it on a page of its own. */
 import { and, count, desc, eq, isNotNull, isNull, not, sql } from 'drizzle-orm';
 import { api, noticeKinds, type AnswerOf, type NoticeKind } from '@terrace/contract';
-import type { Binder } from '../platform/http';
+import type { RouteBinder } from '../platform/http';
 import { among, flag } from '../platform/expressions';
 import { asFlag, asNumber, asOptionalNumber, asText, list, listPage } from '../platform/list';
 import { command, query } from '../platform/query';
@@ -87,7 +87,7 @@ export function readNotices(work: Work, ids: readonly number[] | 'all' = 'all'):
   tellOtherTabs(work);
 }
 
-export function bindNotices(binder: Binder): void {
+export function bindNotices(binder: RouteBinder): void {
   binder.read(platform.notices, (work) => {
     const mine = { userId: work.actor.id, muted: mutedKinds(work) };
     return {

@@ -154,6 +154,8 @@ const SOURCES: readonly Source[] = [
     urgentWord: 'come too late',
     urgent: () => ({ daysLate: { op: 'atLeast', value: '1' } }),
     list: (work, asked) => {
+      // While the plan is made anew there is nothing to place.
+      if (!work.inPlan()) return { total: 0, rows: [] };
       const { rows, total: all } = listSuggestions(work, { ...queryOf(asked), ignored: 'no', within: 7 });
       return {
         total: all,

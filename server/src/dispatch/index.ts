@@ -1,5 +1,5 @@
 import { api } from '@terrace/contract';
-import type { Binder } from '../platform/http';
+import type { RouteBinder } from '../platform/http';
 import { cancelShipment, changeShipment, createShipment, listShipments, shipmentView, startPicking } from './shipments';
 import { reverseShipment, ship } from './shipping';
 
@@ -19,7 +19,7 @@ export {
 export { reverseShipment, ship } from './shipping';
 export * from './schema';
 
-export function bindDispatch(binder: Binder): void {
+export function bindDispatch(binder: RouteBinder): void {
   const { dispatch } = api;
   binder.list(dispatch.listShipments, (work, { query }) => listShipments(work, query));
   binder.read(dispatch.getShipment, (work, { params }) => shipmentView(work, params.id));

@@ -1,5 +1,6 @@
 /** Renders the attachments of queued mail, after the command that queued it and at every start. */
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { mkdirSync } from 'node:fs';
+import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
 import type { Commands } from '../platform/commands';
@@ -9,6 +10,7 @@ import { query } from '../platform/query';
 import { setRow } from '../platform/rows';
 import { mail as mailTable } from '../platform/schema';
 import type { Actor } from '../platform/work';
+import type { Drawing } from './drawing';
 import { outboxFolder, paperOf } from './index';
 
 const POSTMAN: Actor = { id: 0, name: 'outbox', role: 'administrator' };
@@ -24,16 +26,18 @@ const waitingMail = query(
 let running: Promise<void> = Promise.resolve();
 
 /** Attaches what waits, one mail after the other; a failure is logged and tried again at the next start. */
-export function attachPapers(commands: Commands, dataFolder: string, logger: Logger): void {
+export function attachPapers(commands: Commands, drawing: Drawing, dataFolder: string, logger: Logger): void {
   running = running.then(async () => {
     if (!isOpen(commands.store)) return;
     const waiting = waitingMail.all(commands);
     for (const mail of waiting) {
       try {
-        const { name, content } = await paperOf(commands.look(POSTMAN), mail.kind, mail.documentId);
+        const paper = paperOf(commands.look(POSTMAN), mail.kind, mail.documentId);
+        const content = await drawing.draw({ do: 'paper', paper });
+        const name = `${paper.number}.pdf`;
         const folder = outboxFolder(dataFolder);
         mkdirSync(folder, { recursive: true });
-        writeFileSync(join(folder, `${mail.id}-${name}`), content);
+        await writeFile(join(folder, `${mail.id}-${name}`), content);
         await commands.ready();
         if (isOpen(commands.store)) setRow(commands, mailTable, mail.id, { attachment: `${mail.id}-${name}` });
       } catch (error) {

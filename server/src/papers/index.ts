@@ -1,77 +1,101 @@
 /** Papers over HTTP: of each kind of document that has one, labels, and an order's chart. */
-import { readFileSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Response, Router } from 'express';
+import { eq } from 'drizzle-orm';
+import type { Request, Response, Router } from 'express';
+import { z } from 'zod';
+import { idParams, importKinds } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
 import { orderChart, type LivePlanner } from '../planning';
-import { labelsOf } from './labels';
-import { orderChartPaper } from './order-chart';
+import { named, placeOf, type Audit } from '../platform/audit';
+import type { Commands } from '../platform/commands';
+import { paperOfKind } from '../platform/documents';
+import { whileOpen } from '../platform/http';
+import type { Paper } from '../platform/paper';
 import { query } from '../platform/query';
 import { mail as mailTable } from '../platform/schema';
-import { settingOf } from '../platform/settings';
-import { eq } from 'drizzle-orm';
-import type { Commands } from '../platform/commands';
+import { companyOf } from '../platform/settings';
+import { actorOf, permitted } from '../platform/who';
 import type { Work } from '../platform/work';
-import { paperOfKind } from '../platform/documents';
-import { renderPaper } from '../platform/paper';
-import { renderLabels } from './label-sheet';
+import type { Drawing } from './drawing';
+import { labelsOf } from './labels';
+import { orderChartPaper } from './order-chart';
+
+export { Drawing } from './drawing';
+
+export interface PaperParts {
+  readonly router: Router;
+  readonly commands: Commands;
+  readonly drawing: Drawing;
+  readonly planner: LivePlanner;
+  readonly audit: Audit;
+  readonly dataFolder: string;
+}
 
 const attachmentOf = query(
   ($: { id: number }) => (db) => db.select({ attachment: mailTable.attachment }).from(mailTable).where(eq(mailTable.id, $.id)),
 );
-
-const companyOf = (work: Work): string => settingOf(work.store, 'company') ?? 'Terrace';
 
 /** Where the stand-in outbox keeps what it attached. */
 export function outboxFolder(dataFolder: string): string {
   return join(dataFolder, 'outbox');
 }
 
-/** Renders a document's paper. Refuses `noPaper` and a missing right. */
-export async function paperOf(work: Work, kind: string, id: number): Promise<{ name: string; content: Buffer }> {
+/** A document's paper as it would be drawn. Refuses `notFound` and a missing right. */
+export function paperOf(work: Work, kind: string, id: number): Paper {
   const source = paperOfKind(kind);
-  if (!source) throw new Refusal('notFound', `There is no paper of a ${kind}.`);
+  if (!source) throw new Refusal('notFound', `There is no paper of a ${kind.slice(0, MOST_SAID)}.`);
   work.assertMay(source.right);
-  const paper = source.make(work, id);
-  return { name: `${paper.number}.pdf`, content: await renderPaper({ ...paper, company: companyOf(work) }) };
+  return { ...source.make(work, id), company: companyOf(work.store) };
 }
 
-/** `GET /papers/:kind/:id`, a PDF; `GET /outbox/:id/attachment`, the PDF that was sent. */
-export function bindPapers(router: Router, commands: Commands, dataFolder: string, planner: LivePlanner): void {
-  router.get('/outbox/:id/attachment', (request, response) => {
-    const { actor } = request.session;
-    if (!actor) throw new Refusal('notSignedIn', 'Sign in to see what was sent.');
-    const work = commands.look(actor);
+const MOST_SAID = 40;
+const idOf = (request: Request): number => idParams.parse(request.params).id;
+
+/** Sends a PDF to be looked at. */
+function show(response: Response, name: string, content: Buffer): void {
+  response.type('application/pdf').set('content-disposition', `inline; filename="${name}.pdf"`).send(content);
+}
+
+/** `GET /papers/:kind/:id`, a PDF; `GET /outbox/:id/attachment`, the PDF that was sent; `GET /bulk/files/:kind`, everything of a kind. */
+export function bindPapers({ router, commands, drawing, planner, audit, dataFolder }: PaperParts): void {
+  router.get('/outbox/:id/attachment', async (request, response) => {
+    const work = commands.look(actorOf(request));
     work.assertMay('setup.see');
-    const mail = attachmentOf.one(work, { id: Number(request.params.id) });
+    const mail = attachmentOf.one(work, { id: idOf(request) });
     if (!mail?.attachment) throw new Refusal('notFound', 'This mail has no attachment, or it is still being rendered.');
-    response.type('application/pdf').send(readFileSync(join(outboxFolder(dataFolder), mail.attachment)));
+    response.type('application/pdf').send(await readFile(join(outboxFolder(dataFolder), mail.attachment)));
   });
-  router.get('/papers/labels/:kind/:id', async (request, response: Response) => {
-    const { actor } = request.session;
-    if (!actor) throw new Refusal('notSignedIn', 'Sign in to print labels.');
-    const work = commands.look(actor);
+  router.get('/papers/labels/:kind/:id', async (request, response) => {
+    const work = commands.look(actorOf(request));
     work.assertMay('stores.see');
-    const copies = Number(request.query['copies'] ?? 1);
-    const labels = labelsOf(work, request.params.kind, Number(request.params.id), copies);
-    response
-      .type('application/pdf')
-      .set('content-disposition', 'inline; filename="labels.pdf"')
-      .send(await renderLabels(labels));
+    const labels = labelsOf(work, request.params.kind, idOf(request), Number(request.query['copies'] ?? 1));
+    show(response, 'labels', await drawing.labels(work, labels, whileOpen(response)));
   });
-  router.get('/papers/orderChart/:id', async (request, response: Response) => {
-    const { actor } = request.session;
-    if (!actor) throw new Refusal('notSignedIn', 'Sign in to see documents.');
-    const work = commands.look(actor);
+  router.get('/papers/orderChart/:id', async (request, response) => {
+    const work = commands.look(actorOf(request));
     work.assertMay('planning.see');
-    const chart = await orderChart(work, planner, Number(request.params.id));
-    const content = await renderPaper(orderChartPaper(companyOf(work), chart));
-    response.type('application/pdf').set('content-disposition', `inline; filename="${chart.number}-chart.pdf"`).send(content);
+    const chart = await orderChart(work, planner, idOf(request));
+    show(response, `${chart.number}-chart`, await drawing.paper(work, orderChartPaper(companyOf(work.store), chart), whileOpen(response)));
   });
-  router.get('/papers/:kind/:id', async (request, response: Response) => {
-    const { actor } = request.session;
-    if (!actor) throw new Refusal('notSignedIn', 'Sign in to see documents.');
-    const { name, content } = await paperOf(commands.look(actor), request.params.kind, Number(request.params.id));
-    response.type('application/pdf').set('content-disposition', `inline; filename="${name}"`).send(content);
+  router.get('/papers/:kind/:id', async (request, response) => {
+    const work = commands.look(actorOf(request));
+    const paper = paperOf(work, request.params.kind, idOf(request));
+    show(response, paper.number, await drawing.paper(work, paper, whileOpen(response)));
+  });
+  router.get('/bulk/files/:kind', permitted('catalogue.see'), async (request, response) => {
+    const work = commands.look(actorOf(request));
+    const { kind } = z.object({ kind: z.enum(importKinds) }).parse(request.params);
+    const { type, empty } = z.object({ type: z.enum(['csv', 'xlsx']).default('csv'), empty: z.enum(['yes']).optional() }).parse(request.query);
+    const file = await drawing.kind(work, kind, type, empty === 'yes', whileOpen(response));
+    if (empty === undefined)
+      audit.note({
+        what: 'fileTaken',
+        person: named(work.actor),
+        ...placeOf(request),
+        outcome: 'done',
+        detail: `${file.rows} rows as ${type.toUpperCase()}`,
+      });
+    response.type(file.type).set('content-disposition', `attachment; filename="${kind}-${work.today}.${type}"`).send(file.content);
   });
 }

@@ -55,8 +55,7 @@ const endangered = list(() => ({
 
 /** The latest first. */
 export function listEndangered(work: Work, asked: ListQuery): AnswerOf<typeof api.planning.listEndangered> {
-  const plan = work.inPlan();
-  return plan ? listPage<EndangeredRow>(plan, endangered, asked) : { rows: [], total: 0 };
+  return listPage<EndangeredRow>(work.plan(), endangered, asked);
 }
 
 const planned = query(

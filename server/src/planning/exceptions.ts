@@ -49,8 +49,7 @@ const exceptions = list(() => ({
 }));
 
 export function listExceptions(work: Work, asked: ListQuery): AnswerOf<typeof api.planning.listExceptions> {
-  const plan = work.inPlan();
-  if (!plan) return { rows: [], total: 0 };
+  const plan = work.plan();
   const { rows, total } = listPage<Omit<ExceptionRow, 'words' | 'remedy'>>(plan, exceptions, asked);
   const remedies = { redate: 'Move it', cancel: 'Cancel it' } as const;
   return {

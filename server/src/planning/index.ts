@@ -1,7 +1,7 @@
 import { api, type AnswerOf, type QueryOf } from '@terrace/contract';
 import { chainOf, parsePositiveQuantity } from '@terrace/core';
 import { itemFacts, itemView, warehouseOf } from '../catalogue';
-import type { Binder } from '../platform/http';
+import type { RouteBinder } from '../platform/http';
 import type { Work } from '../platform/work';
 import { adopt } from './adopt';
 import { listEndangered } from './endangered';
@@ -20,7 +20,7 @@ import { listSuggestions, suggestionView } from './suggestions';
 export { gatherProblem } from './problem';
 export { releaseSuggestions } from './release-suggestions';
 export { planHere, planInThread, type LivePlanner } from './live-planner';
-export { PLAN_FILE, dropPlanFile, openPlanFile, openPlanToRead } from './plan-file';
+export { PLAN_FILE, dropPlanFile, isPlanWhole, openPlanFile, openPlanToRead } from './plan-file';
 export { Planner } from './planner';
 export { followRules, ruleGiven, setItemPlanning, setRule } from './inherited-rules';
 export { orderChart } from './order-chart';
@@ -37,20 +37,30 @@ export { ignoreSuggestions, keepSuggestion } from './keep-suggestions';
 export { suggestion } from './plan-schema';
 export * from './schema';
 
+/** Binds the lists. */
+export function bindPlanningLists(binder: RouteBinder): void {
+  const { planning } = api;
+  binder.list(planning.listRules, (work, { query }) => listRules(work, query));
+  binder.list(planning.listForecasts, (work, { query }) => listForecasts(work, query));
+  binder.list(planning.listSuggestions, (work, { query }) => listSuggestions(work, query));
+  binder.list(planning.listExceptions, (work, { query }) => listExceptions(work, query));
+  binder.list(planning.listProblems, (work, { query }) => listProblems(work, query));
+  binder.list(planning.listDifferences, (work, { query }) => listDifferences(work, query));
+  binder.list(planning.listEndangered, (work, { query }) => listEndangered(work, query));
+}
+
 /** Binds the routes of planning rules. */
-function bindRules(binder: Binder): void {
+function bindRules(binder: RouteBinder): void {
   const { planning } = api;
   const item = (work: Work, { params }: { readonly params: { readonly id: number } }): ReturnType<typeof itemView> => itemView(work, params.id);
-  binder.list(planning.listRules, (work, { query }) => listRules(work, query));
   binder.command(planning.changeRules, (work, { body }) => changeRules(work, body.changes));
   binder.change(planning.setRule, (work, { params, body }) => setRule(work, params.id, body), item);
   binder.change(planning.setItemPlanning, (work, { params, body }) => setItemPlanning(work, params.id, body), item);
 }
 
 /** Binds the routes of forecasting. */
-export function bindForecasts(binder: Binder, forecasts: Forecasts): void {
+export function bindForecasts(binder: RouteBinder, forecasts: Forecasts): void {
   const { planning } = api;
-  binder.list(planning.listForecasts, (work, { query }) => listForecasts(work, query));
   binder.read(planning.getForecast, (work, { params }) => forecastView(work, params.itemId, params.warehouseId));
   binder.task(planning.computeForecast, (_commands, actor, { body }) => forecasts.compute(actor, body));
   binder.command(planning.typeForecast, (work, { params, body }) => typeForecast(work, params, body));
@@ -63,7 +73,7 @@ export function bindForecasts(binder: Binder, forecasts: Forecasts): void {
   binder.task(planning.stopForecasts, () => Promise.resolve(forecasts.stop()));
 }
 
-export function bindPlanning(binder: Binder, planner: LivePlanner): void {
+export function bindPlanning(binder: RouteBinder, planner: LivePlanner): void {
   const { planning } = api;
   const { commands } = binder;
   bindRules(binder);
@@ -72,13 +82,8 @@ export function bindPlanning(binder: Binder, planner: LivePlanner): void {
     await planner.whole();
     return planState(commands.look(actor));
   });
-  binder.list(planning.listSuggestions, (work, { query }) => listSuggestions(work, query));
   binder.read(planning.getSuggestion, (work, { query }) => suggestionView(work, query.name));
-  binder.list(planning.listExceptions, (work, { query }) => listExceptions(work, query));
   binder.command(planning.applyExceptions, (work, { body }) => applyExceptions(work, body));
-  binder.list(planning.listProblems, (work, { query }) => listProblems(work, query));
-  binder.list(planning.listDifferences, (work, { query }) => listDifferences(work, query));
-  binder.list(planning.listEndangered, (work, { query }) => listEndangered(work, query));
   binder.ask(planning.getRecord, async (actor, { params }) => itemRecord(commands.look(actor), planner, params));
   binder.ask(planning.getOrderChart, async (actor, { params }) => orderChart(commands.look(actor), planner, params.id));
   binder.ask(planning.getServing, async (actor, { query }) => {

@@ -8,6 +8,7 @@ import type { Answer, Question } from './ask-plan';
 import type { FromPlanner, ToPlanner } from './plan-channel';
 import { gatherCopy } from './plan-copy';
 import type { CopyTask } from './plan-copy-worker';
+import { dropPlanFile, openPlanFile } from './plan-file';
 import { Planner, type PlanMade } from './planner';
 
 export interface LivePlanner {
@@ -20,6 +21,8 @@ export interface LivePlanner {
   readonly ask: (question: Question) => Promise<Answer>;
   /** The plan as it is now with all that it counts with, as JSON in parts: large, and written where nobody waits for it. */
   readonly copy: () => Promise<readonly Uint8Array[]>;
+  /** Throws the plan's file away, which can't be read, and makes it anew; whoever reads it has closed it before. */
+  readonly renew: () => Promise<void>;
   readonly close: () => Promise<void>;
 }
 
@@ -27,11 +30,14 @@ export interface PlannerEvents {
   readonly planned: (made: PlanMade) => void;
   readonly promised: () => void;
   readonly failed: (message: string) => void;
+  /** The plan's file can't be read or written. */
+  readonly damaged: () => void;
 }
 
 /** Keeps the plan where it is asked for; every change is planned before the next thing happens. */
-export function planHere(store: Store, file: Store, clock: () => { today: string; now: string }, events: PlannerEvents): LivePlanner {
-  const planner = new Planner(store, file, clock);
+export function planHere(store: Store, dataFolder: string, clock: () => { today: string; now: string }, events: PlannerEvents): LivePlanner {
+  let file = openPlanFile(dataFolder);
+  let planner = new Planner(store, file, clock);
   let stale = true;
   const settle = (): void => {
     if (!stale) return;
@@ -60,6 +66,14 @@ export function planHere(store: Store, file: Store, clock: () => { today: string
       const { today, now } = clock();
       return Promise.resolve([Buffer.from(JSON.stringify(gatherCopy(new Work(store, NOBODY, today, now))))]);
     },
+    renew: () => {
+      closeFile(file);
+      dropPlanFile(dataFolder);
+      file = openPlanFile(dataFolder);
+      planner = new Planner(store, file, clock);
+      planner.planAllNow();
+      return Promise.resolve();
+    },
     close: () => {
       closeFile(file);
       return Promise.resolve();
@@ -86,6 +100,7 @@ export function planInThread(dataFolder: string, today: string | null, events: P
     if (message.say === 'planned') events.planned(message.made);
     else if (message.say === 'promised') events.promised();
     else if (message.say === 'failed') events.failed(message.message);
+    else if (message.say === 'damaged') events.damaged();
     else {
       const waiting = asked.get(message.id);
       asked.delete(message.id);
@@ -133,6 +148,9 @@ export function planInThread(dataFolder: string, today: string | null, events: P
       return answer;
     },
     copy: async () => (await copies.run({ dataFolder, today } satisfies CopyTask)) as readonly Uint8Array[],
+    renew: async () => {
+      await request((id) => ({ do: 'renew', id }));
+    },
     close: async () => {
       closing = true;
       await copies.destroy();

@@ -21,8 +21,7 @@ const problems = list(() => ({
 }));
 
 export function listProblems(work: Work, asked: ListQuery): AnswerOf<typeof api.planning.listProblems> {
-  const plan = work.inPlan();
-  return plan ? listPage<ProblemRow>(plan, problems, asked) : { rows: [], total: 0 };
+  return listPage<ProblemRow>(work.plan(), problems, asked);
 }
 
 const differences = list(($: { since: number }) => ({
@@ -48,6 +47,5 @@ const differences = list(($: { since: number }) => ({
 }));
 
 export function listDifferences(work: Work, asked: ListQuery & { since: number }): AnswerOf<typeof api.planning.listDifferences> {
-  const plan = work.inPlan();
-  return plan ? listPage<DifferenceRow, { since: number }>(plan, differences, asked, { since: asked.since }) : { rows: [], total: 0 };
+  return listPage<DifferenceRow, { since: number }>(work.plan(), differences, asked, { since: asked.since });
 }

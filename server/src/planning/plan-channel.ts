@@ -7,12 +7,14 @@ export type ToPlanner =
   | { readonly do: 'whole'; readonly id: number }
   | { readonly do: 'settle'; readonly id: number }
   | { readonly do: 'ask'; readonly id: number; readonly question: Question }
+  | { readonly do: 'renew'; readonly id: number }
   | { readonly do: 'close' };
 
 export type FromPlanner =
   | { readonly say: 'planned'; readonly made: PlanMade }
   | { readonly say: 'promised' }
   | { readonly say: 'failed'; readonly message: string }
+  | { readonly say: 'damaged' }
   | {
       readonly say: 'answer';
       readonly id: number;

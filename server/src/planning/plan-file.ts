@@ -6,7 +6,7 @@
 import { existsSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { DATABASE_FILE, openFile, type Store } from '../platform/database';
-import { closeFile, makeTables, mayLoseTheLast, readBeside, shapeKept } from '../platform/database-file';
+import { closeFile, isDamage, isWhole, makeTables, mayLoseTheLast, readBeside, shapeKept } from '../platform/database-file';
 import { shapeOf, tablesAsText } from '../platform/make-tables';
 import { PLAN_TABLES } from './plan-schema';
 
@@ -14,8 +14,11 @@ export const PLAN_FILE = 'plan.db';
 /** An older file, of other tables, is thrown away. */
 const SHAPE = shapeOf(tablesAsText(PLAN_TABLES));
 
-/** Opens the plan's file of a data folder for writing, made anew where it is not of today's shape. */
-export function openPlanFile(dataFolder: string): Store {
+/**
+ * Opens the plan's file of a data folder for writing, made anew where it is not of today's shape or can't be read; of the latter
+ * `damaged` hears.
+ */
+export function openPlanFile(dataFolder: string, damaged: (file: string) => void = () => undefined): Store {
   const file = join(dataFolder, PLAN_FILE);
   const opened = (): Store => {
     const store = openFile(file, { timeout: BUSY_MS });
@@ -23,13 +26,30 @@ export function openPlanFile(dataFolder: string): Store {
     mayLoseTheLast(store);
     return store;
   };
-  let store = opened();
-  if (shapeKept(store) === SHAPE) return store;
-  closeFile(store);
+  try {
+    const store = opened();
+    const today = shapeKept(store) === SHAPE;
+    if (today && isWhole(store)) return store;
+    closeFile(store);
+    if (today) damaged(file);
+  } catch (error) {
+    if (!isDamage(error)) throw error;
+    damaged(file);
+  }
   dropPlanFile(dataFolder);
-  store = opened();
+  const store = opened();
   makeTables(store, PLAN_TABLES, SHAPE);
   return store;
+}
+
+/** Whether a kept plan can be read. */
+export function isPlanWhole(store: Store): boolean {
+  try {
+    return shapeKept(store) === SHAPE && isWhole(store);
+  } catch (error) {
+    if (isDamage(error)) return false;
+    throw error;
+  }
 }
 
 const BUSY_MS = 20_000;

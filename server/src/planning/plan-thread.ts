@@ -1,10 +1,10 @@
 /** The planner in a thread of its own: told that something has changed, it catches up and says what it has planned. */
 import { join } from 'node:path';
 import { parentPort, workerData } from 'node:worker_threads';
-import { closeFile } from '../platform/database-file';
+import { closeFile, isDamage } from '../platform/database-file';
 import { DATABASE_FILE, openFile } from '../platform/database';
 import { systemClock } from '../platform/config';
-import { openPlanFile } from './plan-file';
+import { dropPlanFile, isPlanWhole, openPlanFile } from './plan-file';
 import { Planner } from './planner';
 import type { FromPlanner, ToPlanner } from './plan-channel';
 
@@ -19,9 +19,24 @@ const port = parentPort;
 if (!port) throw new Error('the planner runs as a thread');
 const clock = systemClock(today);
 const store = openFile(join(dataFolder, DATABASE_FILE), { readonly: true });
-const file = openPlanFile(dataFolder);
-const planner = new Planner(store, file, () => ({ today: clock.today(), now: clock.now() }));
 const say = (message: FromPlanner): void => port.postMessage(message);
+const moment = (): { today: string; now: string } => ({ today: clock.today(), now: clock.now() });
+let file = openPlanFile(dataFolder, () => say({ say: 'damaged' }));
+let planner = new Planner(store, file, moment);
+
+function failed(error: unknown): void {
+  say({ say: 'failed', message: error instanceof Error ? error.message : String(error) });
+  if (isDamage(error) && !isPlanWhole(file)) say({ say: 'damaged' });
+}
+
+/** Makes the plan's file anew: nothing of it was typed. */
+function renew(): void {
+  closeFile(file);
+  dropPlanFile(dataFolder);
+  file = openPlanFile(dataFolder);
+  planner = new Planner(store, file, moment);
+  planner.planAllNow();
+}
 
 let waiting = false;
 let restUntil = 0;
@@ -37,7 +52,7 @@ function settle(): void {
       promises ??= setTimeout(keepPromises, PROMISES_AFTER_MS);
     }
   } catch (error) {
-    say({ say: 'failed', message: error instanceof Error ? error.message : String(error) });
+    failed(error);
   }
   const took = performance.now() - start;
   restUntil = performance.now() + Math.min(REST * took, LONGEST_REST_MS);
@@ -48,7 +63,7 @@ function keepPromises(): void {
   try {
     if (planner.keepPromises()) say({ say: 'promised' });
   } catch (error) {
-    say({ say: 'failed', message: error instanceof Error ? error.message : String(error) });
+    failed(error);
   }
 }
 
@@ -66,6 +81,9 @@ function answerTo(message: Exclude<ToPlanner, { do: 'changed' | 'close' }>): Omi
       return { made: planner.settleNow() };
     case 'ask':
       return { answer: planner.ask(message.question) };
+    case 'renew':
+      renew();
+      return {};
   }
 }
 
@@ -79,6 +97,7 @@ port.on('message', (message: ToPlanner) => {
     try {
       say({ say: 'answer', id: message.id, ...answerTo(message) });
     } catch (error) {
+      if (isDamage(error)) failed(error);
       say({ say: 'answer', id: message.id, failed: error instanceof Error ? error.message : String(error) });
     }
   }

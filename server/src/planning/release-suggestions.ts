@@ -79,7 +79,7 @@ interface Chosen {
  * differently. Refuses `staleVersion`.
  */
 export function assertFresh(work: Work, seq: number, names: readonly string[]): Work {
-  const plan = orNotFound(work.inPlan() ?? undefined, 'plan');
+  const plan = work.plan();
   const state = planStateRow(plan);
   if (!state || seq > state.seq) throw new Refusal('staleVersion', 'There is no such plan: look at the suggestions again and choose anew.');
   for (const name of names) {

@@ -132,8 +132,7 @@ export function listSuggestions(
   work: Work,
   asked: ListQuery & { ignored: 'no' | 'only'; order?: number | undefined; within?: number | undefined },
 ): AnswerOf<typeof api.planning.listSuggestions> {
-  const plan = work.inPlan();
-  if (!plan) return { rows: [], total: 0 };
+  const plan = work.plan();
   const known = asked.ignored === 'no' && asked.order === undefined && asked.within === undefined ? planStateRow(plan)?.suggestions : undefined;
   const wanted: Wanted = {
     ignored: asked.ignored === 'no' ? undefined : true,
@@ -205,7 +204,7 @@ export function suggestionsToMakeFor(plan: Work, names: readonly string[]): stri
 
 /** One suggestion with its reasons and who could supply it. */
 export function suggestionView(work: Work, name: string): SuggestionView {
-  const plan = orNotFound(work.inPlan() ?? undefined, 'plan');
+  const plan = work.plan();
   const row = orNotFound(keptSuggestion(plan, name), `suggestion ${name} any more`);
   const { balance, threshold, missing, sized, pegs, ordered: _ordered, insteadOf: _instead, insteadLate: _late, ...shown } = row;
   const { kind, quantity, placeBy, due, neededBy, daysLate } = row;

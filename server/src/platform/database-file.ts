@@ -51,13 +51,50 @@ export function mayLoseAll({ sqlite }: Store): void {
   sqlite.pragma('synchronous = OFF');
 }
 
-/** Copies a database while it is in use. */
+const PAGES_AT_ONCE = 1000;
+/** A copy that gets no further for so long never will. */
+const STUCK_MS = 20_000;
+
+/** Copies a database while it is in use. Throws where it can't be read to its end. */
 export async function copyFile(from: string, to: string): Promise<void> {
-  const source = openFile(from, { readonly: true });
+  const source = openFile(from, { readonly: true, fileMustExist: true });
   try {
-    await source.sqlite.backup(to);
+    let left = Infinity;
+    let moved = performance.now();
+    await source.sqlite.backup(to, {
+      progress: ({ remainingPages }) => {
+        if (remainingPages !== left) moved = performance.now();
+        left = remainingPages;
+        if (performance.now() - moved > STUCK_MS)
+          throw new Error(
+            `${from} can't be copied: its log can't be read where it is. Is the folder read-only, and was the server killed? Copy the folder to where it can be written, and back that up.`,
+          );
+        return PAGES_AT_ONCE;
+      },
+    });
   } finally {
     source.sqlite.close();
+  }
+}
+
+/** Nothing that was dropped from a file from now on can be read in it any more. */
+export function wipeWhatGoes({ sqlite }: Store): void {
+  sqlite.pragma('secure_delete = ON');
+}
+
+/** Whether what went wrong is that a file of a database can't be read as one. */
+export function isDamage(error: unknown): boolean {
+  if (!(error instanceof Error) || !('code' in error) || typeof error.code !== 'string') return false;
+  return /^SQLITE_(CORRUPT|NOTADB|IOERR|CANTOPEN|ERROR)/.test(error.code);
+}
+
+/** Whether all pages of a file hang together. */
+export function isWhole({ sqlite }: Store): boolean {
+  try {
+    return sqlite.pragma('quick_check(1)', { simple: true }) === 'ok';
+  } catch (error) {
+    if (isDamage(error)) return false;
+    throw error;
   }
 }
 

@@ -1,5 +1,5 @@
 /** Opens the database, brings its tables up to date and prepares statements once. */
-import { mkdirSync } from 'node:fs';
+import { existsSync, mkdirSync, renameSync, rmSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import Sqlite from 'better-sqlite3';
 import { BetterSQLite3Database, drizzle } from 'drizzle-orm/better-sqlite3';
@@ -33,13 +33,48 @@ export const APPLICATION_ID = 0x54455252;
 
 export const DATABASE_FILE = 'terrace.db';
 
+/** What may be read by its owner only: Terrace makes no file for anybody else. */
+export const NOBODY_ELSE = 0o077;
+
 /** Opens the database of a data folder, migrating it to the newest tables. */
 export function openStore(dataFolder: string, migrationsFolder: string): Store {
+  process.umask(NOBODY_ELSE);
   mkdirSync(dataFolder, { recursive: true, mode: 0o700 });
-  const store = openFile(join(dataFolder, DATABASE_FILE));
+  const file = join(dataFolder, DATABASE_FILE);
+  if (!existsSync(file)) begin(file, migrationsFolder);
+  else assertNotEmpty(file);
+  const store = openFile(file);
   migrate(drizzle(store.sqlite), { migrationsFolder });
   store.sqlite.pragma(`application_id = ${APPLICATION_ID}`);
   return store;
+}
+
+/** A new database takes its place only when it has its tables: a file of that name that is empty is a damaged one. */
+function begin(file: string, migrationsFolder: string): void {
+  const part = `${file}.part`;
+  for (const ending of ['', '-wal', '-shm']) rmSync(`${part}${ending}`, { force: true });
+  const store = openFile(part);
+  migrate(drizzle(store.sqlite), { migrationsFolder });
+  store.sqlite.pragma(`application_id = ${APPLICATION_ID}`);
+  store.sqlite.pragma('journal_mode = DELETE');
+  store.sqlite.close();
+  renameSync(part, file);
+}
+
+/** Opens the database of a data folder as it is, to look at: nothing is made or changed. Throws where there is none, or none of Terrace. */
+export function openToLook(dataFolder: string): Store {
+  const file = join(dataFolder, DATABASE_FILE);
+  if (!existsSync(file)) throw new Error(`there is no company in ${dataFolder}: ${file} is missing. Is TERRACE_DATA right?`);
+  assertNotEmpty(file);
+  const store = openFile(file, { readonly: true, fileMustExist: true });
+  const kept = store.sqlite.pragma('application_id', { simple: true });
+  if (kept === APPLICATION_ID) return store;
+  store.sqlite.close();
+  throw new Error(`${file} is a database, but not one of Terrace`);
+}
+
+function assertNotEmpty(file: string): void {
+  if (statSync(file).size === 0) throw new Error(`${file} is damaged: it is empty. Restore the last backup with "terrace restore FILE".`);
 }
 
 /** Figures in the words that people see, so that lists can be looked through for them. */
@@ -56,9 +91,18 @@ function speakWords(sqlite: Sqlite.Database): void {
   say('written_sizing', (sizing: string) => writeSizing(JSON.parse(sizing) as LotSizing));
 }
 
-/** Opens one database file as it is. */
+/** Opens one database file as it is. What can't be opened is named, with the code of what is wrong with it. */
 export function openFile(file: string, options: Sqlite.Options = {}): Store {
-  mkdirSync(dirname(file), { recursive: true });
+  try {
+    return opened(file, options);
+  } catch (error) {
+    if (!(error instanceof Sqlite.SqliteError)) throw error;
+    throw Object.assign(new Error(`${file} can't be opened: ${error.message}`, { cause: error }), { code: error.code });
+  }
+}
+
+function opened(file: string, options: Sqlite.Options): Store {
+  if (options.readonly !== true) mkdirSync(dirname(file), { recursive: true, mode: 0o700 });
   const sqlite = new Sqlite(file, { timeout: 5000, ...options });
   sqlite.pragma('foreign_keys = ON');
   if (options.readonly !== true) {

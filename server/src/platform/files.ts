@@ -1,16 +1,20 @@
 /** Files attached to records: content checked, kept outside the database under their checksum. */
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, renameSync, writeFileSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Request, Router } from 'express';
-import multer from 'multer';
+import type { RequestHandler, Router } from 'express';
 import { z } from 'zod';
-import { documentKind } from '@terrace/contract';
+import { documentKind, idParams } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
+import { named, placeOf, type Audit } from './audit';
 import type { Commands } from './commands';
-import { addRowOnce, fetching } from './rows';
+import { documentFacts } from './documents';
+import { sweepParts } from './parts';
+import { addRowOnce, fetching, orNotFound } from './rows';
 import { file } from './schema';
-import type { Actor } from './work';
+import { PART, sentFile, takesFile } from './upload';
+import { actorOf } from './who';
 
 const MOST_BYTES = 10 * 1024 * 1024;
 
@@ -24,16 +28,16 @@ const KINDS: readonly { readonly type: string; readonly endings: readonly string
 /** The type that a file's name and content agree on. Refuses `notWhatItSays`. */
 export function checkedType(name: string, content: Buffer): string {
   const ending = name.split('.').pop()?.toLowerCase() ?? '';
-  const named = KINDS.find((kind) => kind.endings.includes(ending));
-  if (!named) throw new Refusal('notWhatItSays', `"${name}" can't be attached: PDF, PNG and JPEG files can.`, { field: 'file' });
-  if (!named.begins.every((byte, index) => content[index] === byte)) {
+  const kind = KINDS.find(({ endings }) => endings.includes(ending));
+  if (!kind) throw new Refusal('notWhatItSays', `"${name}" can't be attached: PDF, PNG and JPEG files can.`, { field: 'file' });
+  if (!kind.begins.every((byte, index) => content[index] === byte)) {
     throw new Refusal(
       'notWhatItSays',
       `"${name}" is not what it says: its content is no ${ending.toUpperCase()}. Save it again from the program that made it.`,
       { field: 'file' },
     );
   }
-  return named.type;
+  return kind.type;
 }
 
 export function filesFolder(dataFolder: string): string {
@@ -41,52 +45,42 @@ export function filesFolder(dataFolder: string): string {
 }
 
 const fileOf = fetching(file, 'file');
-const params = z.object({ kind: documentKind, id: z.coerce.number().int().positive() });
+const params = z.object({ kind: documentKind, id: idParams.shape.id });
 
-/** Who sends or fetches a file. Refuses `notSignedIn`. */
-export function actorOf(session: { actor?: Actor }): Actor {
-  if (!session.actor) throw new Refusal('notSignedIn', 'You are not signed in: sign in again.');
-  return session.actor;
-}
-
-/** The file of a form, with a name that is safe to keep. Refuses `noFile`. */
-export function sentFile({ file }: Request): { readonly name: string; readonly content: Buffer } {
-  if (!file) throw new Refusal('noFile', 'Choose a file.', { field: 'file' });
-  const name = Buffer.from(file.originalname, 'latin1')
-    .toString('utf8')
-    .replace(/[\\/\0]/g, '_')
-    .slice(-120);
-  return { name, content: file.buffer };
-}
+const mayAttach: RequestHandler = (request, _response, next) => {
+  if (actorOf(request).role === 'viewer') throw new Refusal('notAllowed', 'Your role (viewer) may not attach files.');
+  next();
+};
 
 /** Routes to attach and to open a file. */
-export function bindFiles(router: Router, commands: Commands, dataFolder: string): void {
-  const upload = multer({ storage: multer.memoryStorage(), limits: { fileSize: MOST_BYTES, files: 1 } });
+export function bindFiles(router: Router, commands: Commands, dataFolder: string, audit: Audit): void {
   const folder = filesFolder(dataFolder);
   mkdirSync(folder, { recursive: true });
-  router.post('/records/:kind/:id/files', upload.single('file'), async (request, response) => {
-    const actor = actorOf(request.session);
-    if (actor.role === 'viewer') throw new Refusal('notAllowed', 'Your role (viewer) may not attach files.');
+  sweepParts(folder);
+  router.post('/records/:kind/:id/files', ...takesFile({ permit: mayAttach, mostBytes: MOST_BYTES }), async (request, response) => {
+    const actor = actorOf(request);
     const { kind, id } = params.parse(request.params);
+    orNotFound(documentFacts(commands.look(actor), kind, id), 'record to attach it to');
     const { name, content } = sentFile(request);
     const type = checkedType(name, content);
     const checksum = createHash('sha256').update(content).digest('hex');
     const path = join(folder, checksum);
     if (!existsSync(path)) {
       // A name of its own first, so that a kill leaves no half file under the checksum.
-      writeFileSync(`${path}.part`, content);
-      renameSync(`${path}.part`, path);
+      writeFileSync(`${path}${PART}`, content);
+      renameSync(`${path}${PART}`, path);
     }
     await commands.performTogether(actor, (work) => {
       addRowOnce(work, file, { kind, recordId: id, name, type, size: content.length, checksum, at: work.now, userId: actor.id });
       work.record(kind, id, `attached ${name}`);
     });
+    audit.note({ what: 'fileSent', person: named(actor), ...placeOf(request), outcome: 'done', detail: name });
     response.json({});
   });
-  router.get('/files/:id', (request, response) => {
-    const work = commands.look(actorOf(request.session));
-    const row = fileOf(work, Number(request.params.id));
-    const content = readFileSync(join(folder, row.checksum));
+  router.get('/files/:id', async (request, response) => {
+    const work = commands.look(actorOf(request));
+    const row = fileOf(work, idParams.parse(request.params).id);
+    const content = await readFile(join(folder, row.checksum));
     response
       .type(row.type)
       .set('content-disposition', `attachment; filename*=UTF-8''${encodeURIComponent(row.name)}`)

@@ -2,11 +2,14 @@
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { Router, type Request, type RequestHandler, type Response } from 'express';
-import type { AnswerOf, AnyRoute, BodyOf, ListQuery, ParamsOf, QueryOf } from '@terrace/contract';
+import type { AnswerOf, AnyRoute, AuditKind, BodyOf, ListQuery, ParamsOf, QueryOf } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
+import { named, placeOf, type Audit } from './audit';
+import { readBody } from './body';
 import { fingerprintOf, type CommandKey, type Commands } from './commands';
-import { settingOf } from './settings';
-import { readColumns, writeSheet, type ListPapers } from './sheet';
+import type { ListFiles } from './list-files';
+import type { Watch } from './watch';
+import { actorOf } from './who';
 import { NOBODY, assertMay, type Actor, type Work } from './work';
 
 export interface Input<R extends AnyRoute> {
@@ -15,37 +18,77 @@ export interface Input<R extends AnyRoute> {
   readonly body: BodyOf<R>;
 }
 
-const MOST_ROWS_IN_A_FILE = 200_000;
 const KEY = /^[\w-]{8,100}$/;
 
-export class Binder {
+/** What a list's rows are read by. */
+export type ListService<R extends AnyRoute = AnyRoute> = (
+  work: Work,
+  input: Input<R> & { query: ListQuery },
+) => AnswerOf<R> & { rows: readonly object[]; total: number };
+
+/** What routes are bound with: the server's {@link Binder}, or a thread that only wants to know how lists are read. */
+export interface RouteBinder {
+  readonly commands: Commands;
+  readonly read: Binder['read'];
+  readonly command: Binder['command'];
+  readonly change: Binder['change'];
+  readonly task: Binder['task'];
+  readonly ask: Binder['ask'];
+  readonly written: Binder['written'];
+  readonly list: Binder['list'];
+}
+
+export interface BinderParts {
+  readonly commands: Commands;
+  readonly audit: Audit;
+  readonly watch: Watch;
+  readonly files: ListFiles;
+  /** Checks each answer against the contract; for tests. */
+  readonly checkAnswers: boolean;
+}
+
+export class Binder implements RouteBinder {
   private readonly rooms = new Map<string, Router>();
+  readonly commands: Commands;
 
   constructor(
     readonly router: Router,
-    readonly commands: Commands,
-    /** Checks each answer against the contract; for tests. */
-    private readonly checkAnswers: boolean,
-    private readonly papers: ListPapers,
-  ) {}
+    private readonly parts: BinderParts,
+  ) {
+    this.commands = parts.commands;
+  }
 
   /** A route that reads. */
   read<R extends AnyRoute>(route: R, service: (work: Work, input: Input<R>) => AnswerOf<R>): void {
-    this.bind(route, (request, response) => {
-      const work = this.commands.look(actorOf(request, route));
-      assertRight(route, work.actor);
-      this.send(route, response, service(work, this.inputOf(route, request)));
+    this.bind(route, (actor, request, response) => {
+      const work = this.commands.look(actor);
+      const input = this.inputOf(route, request);
+      this.send(
+        route,
+        response,
+        this.parts.watch.during(route.path, () => service(work, input)),
+      );
     });
   }
 
   /** A route that changes something: one transaction, once per idempotency key. */
   command<R extends AnyRoute>(route: R, service: (work: Work, input: Input<R>) => AnswerOf<R>): void {
-    this.bind(route, async (request, response) => {
-      const actor = actorOf(request, route);
+    this.bind(route, async (actor, request, response) => {
       const once = keyOf(request);
-      assertRight(route, actor);
       const input = this.inputOf(route, request);
-      this.send(route, response, await this.commands.performTogether(actor, (work) => service(work, input), once));
+      let setUp: string[] = [];
+      const answer = await this.commands.performTogether(
+        actor,
+        (work) =>
+          this.parts.watch.during(route.path, () => {
+            const done = service(work, input);
+            setUp = work.events.flatMap(({ topic, what }) => (topic === 'setup' ? [what] : []));
+            return done;
+          }),
+        once,
+      );
+      if (setUp.length > 0) this.note(request, 'setupChanged', [...new Set(setUp)].join(', '));
+      this.send(route, response, answer);
     });
   }
 
@@ -59,72 +102,63 @@ export class Binder {
 
   /** A route that waits for work elsewhere; it performs its own commands. */
   task<R extends AnyRoute>(route: R, service: (commands: Commands, actor: Actor, input: Input<R>, once: CommandKey) => Promise<AnswerOf<R>>): void {
-    this.bind(route, async (request, response) => {
-      const actor = actorOf(request, route);
+    this.bind(route, async (actor, request, response) => {
       const once = keyOf(request);
-      assertRight(route, actor);
       this.send(route, response, await service(this.commands, actor, this.inputOf(route, request), once));
     });
   }
 
   /** A route that reads what takes a while to come by. */
   ask<R extends AnyRoute>(route: R, service: (actor: Actor, input: Input<R>) => Promise<AnswerOf<R>>): void {
-    this.bind(route, async (request, response) => {
-      const actor = actorOf(request, route);
-      assertRight(route, actor);
+    this.bind(route, async (actor, request, response) => {
       this.send(route, response, await service(actor, this.inputOf(route, request)));
     });
   }
 
   /** A route whose answer comes as JSON that is written already, in parts; large, so it goes out part by part. */
   written<R extends AnyRoute>(route: R, service: (actor: Actor, input: Input<R>) => Promise<readonly Uint8Array[]>): void {
-    this.bind(route, async (request, response) => {
-      const actor = actorOf(request, route);
-      assertRight(route, actor);
+    this.bind(route, async (actor, request, response) => {
       const parts = await service(actor, this.inputOf(route, request));
-      if (this.checkAnswers) route.answer.parse(JSON.parse(Buffer.concat(parts).toString()));
+      if (this.parts.checkAnswers) route.answer.parse(JSON.parse(Buffer.concat(parts).toString()));
       response.type('json');
       await pipeline(Readable.from(parts, { objectMode: false }), response);
     });
   }
 
-  /** A list, as a page of JSON or, when asked for, all of it as a file. */
-  list<R extends AnyRoute>(
-    route: R,
-    service: (work: Work, input: Input<R> & { query: ListQuery }) => AnswerOf<R> & { rows: readonly object[]; total: number },
-  ): void {
-    this.bind(route, async (request, response) => {
-      const work = this.commands.look(actorOf(request, route));
-      assertRight(route, work.actor);
+  /** A list, as a page of JSON or, when asked for, all of it as a file, which is read and written in a thread. */
+  list<R extends AnyRoute>(route: R, service: ListService<R>): void {
+    this.bind(route, async (actor, request, response) => {
+      const work = this.commands.look(actor);
       const input = this.inputOf(route, request) as Input<R> & { query: ListQuery };
       const { file } = input.query;
       if (file === undefined) {
-        this.send(route, response, service(work, input));
+        this.send(
+          route,
+          response,
+          this.parts.watch.during(route.path, () => service(work, input)),
+        );
         return;
       }
-      const all = service(work, { ...input, query: { ...input.query, offset: 0, limit: MOST_ROWS_IN_A_FILE } });
-      const rows = all.rows as readonly Readonly<Record<string, unknown>>[];
-      const columns = readColumns(input.query.columns, rows[0]);
-      const { type, content } =
-        file === 'pdf'
-          ? { type: 'pdf', content: await this.papers.write(this.headOf(route, work, input.query), columns, rows) }
-          : await writeSheet(file, columns, rows);
+      const { type, content, rows } = await this.parts.files.write(route, work, input, whileOpen(response));
+      this.note(request, 'fileTaken', `${rows} ${rows === 1 ? 'row' : 'rows'} as ${file.toUpperCase()}`);
       const name = `${route.path.split('/').pop() ?? 'list'}-${work.today}.${file}`;
       response.type(type).set('content-disposition', `attachment; filename="${name}"`).send(content);
     });
   }
 
-  private headOf(route: AnyRoute, work: Work, { find = '' }: ListQuery): { company: string; title: string; day: string; narrowed: string } {
-    return {
-      company: settingOf(work.store, 'company') ?? 'Terrace',
-      title: route.summary,
-      day: work.today,
-      narrowed: find === '' ? '' : `“${find}”`,
-    };
+  /** Notes in the audit log what somebody has done. */
+  note(request: Request, what: AuditKind, detail: string): void {
+    this.parts.audit.note({ what, person: named(request.actor), ...placeOf(request), outcome: 'done', detail });
   }
 
-  private bind(route: AnyRoute, handle: (request: Request, response: Response) => void | Promise<void>): void {
-    const handler: RequestHandler = (request, response) => handle(request, response);
+  /** Who asks, whether they may, and only then what they sent. */
+  private bind(route: AnyRoute, handle: (actor: Actor, request: Request, response: Response) => void | Promise<void>): void {
+    const handler: RequestHandler = async (request, response) => {
+      const actor = route.right === 'public' ? (request.actor ?? NOBODY) : actorOf(request);
+      assertRight(route, actor);
+      await readBody(request, response, route.mostBytes);
+      await handle(actor, request, response);
+    };
     const [, room = '', rest = ''] = /^(\/[^/]+)(.*)$/.exec(route.path) ?? [];
     this.roomOf(room)[route.method](rest === '' ? '/' : rest, handler);
   }
@@ -149,7 +183,7 @@ export class Binder {
   }
 
   private send(route: AnyRoute, response: Response, answer: unknown): void {
-    if (this.checkAnswers) route.answer.parse(answer);
+    if (this.parts.checkAnswers) route.answer.parse(answer);
     response.json(answer);
   }
 }
@@ -158,12 +192,11 @@ function assertRight(route: AnyRoute, actor: Actor): void {
   if (route.right !== 'public' && route.right !== 'signedIn') assertMay(actor, route.right);
 }
 
-/** Who asks. Refuses `notSignedIn` but on public routes. */
-function actorOf(request: Request, route: AnyRoute): Actor {
-  const { actor } = request.session;
-  if (actor) return actor;
-  if (route.right === 'public') return NOBODY;
-  throw new Refusal('notSignedIn', 'You are not signed in, or your session has ended: sign in again.');
+/** Tells when whoever asked has gone, so that nothing is made for nobody. */
+export function whileOpen(response: Response): AbortSignal {
+  const gone = new AbortController();
+  response.once('close', () => gone.abort());
+  return gone.signal;
 }
 
 function keyOf(request: Request): CommandKey {

@@ -67,7 +67,7 @@ export function narrowed(query: ListQuery): Narrowed {
 }
 
 function columnOf(definition: ListDefinition, name: string, what: 'sort' | 'filter'): Column {
-  const chosen = definition.columns[name];
+  const chosen = Object.hasOwn(definition.columns, name) ? definition.columns[name] : undefined;
   if (!chosen || chosen.afterwards === true)
     throw new Refusal('unknownField', `This list has no column ${name} to ${what} by.`, { field: what === 'sort' ? 'sort' : name });
   return chosen;

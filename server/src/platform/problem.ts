@@ -1,10 +1,10 @@
 /** Errors leave the server as RFC 9457 problem details. */
 import 'pino-http';
 import type { ErrorRequestHandler, Request, Response } from 'express';
-import multer from 'multer';
 import { ZodError } from 'zod';
-import type { ProblemDetails } from '@terrace/contract';
+import type { AuditKind, ProblemDetails } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
+import { named, placeOf, type Audit } from './audit';
 
 const STATUS: Readonly<Record<string, number>> = {
   notSignedIn: 401,
@@ -18,7 +18,12 @@ const STATUS: Readonly<Record<string, number>> = {
   wrongState: 409,
   tooManyAttempts: 429,
   fileTooLarge: 413,
+  busyForYou: 429,
+  planningAnew: 503,
 };
+
+const MOST_ISSUES = 20;
+const MOST_SAID = 2000;
 
 /** The problem details of an error; those of an unknown error say no more than a reference to the log. */
 export function problemOf(error: unknown, reference: string): ProblemDetails & { status: number } {
@@ -36,38 +41,20 @@ export function problemOf(error: unknown, reference: string): ProblemDetails & {
     };
   }
   if (error instanceof ZodError) {
-    const errors = error.issues.map((issue) => ({ field: issue.path.join('.'), message: issue.message }));
-    const said = error.issues.map((issue) => (issue.path.length > 0 ? `${placeWords(issue.path)}: ${issue.message}` : issue.message));
+    const issues = error.issues.slice(0, MOST_ISSUES);
+    const errors = issues.map((issue) => ({ field: issue.path.map(String).join('.').slice(0, 200), message: issue.message.slice(0, MOST_SAID) }));
+    const said = issues.map((issue) => (issue.path.length > 0 ? `${placeWords(issue.path)}: ${issue.message}` : issue.message));
     return {
       type: '/problems/badInput',
       title: 'Some of it can’t be read',
       status: 400,
       code: 'badInput',
-      detail: said.join(' '),
+      detail: said.join(' ').slice(0, MOST_SAID),
       errors,
     };
   }
-  if (error instanceof multer.MulterError) {
-    return {
-      type: '/problems/fileTooLarge',
-      title: 'This file can’t be kept',
-      status: 413,
-      code: 'fileTooLarge',
-      detail: 'The file is too large: the most is 10 MB.',
-      errors: [{ field: 'file', message: 'The most is 10 MB.' }],
-    };
-  }
-  if (isBodyError(error)) {
-    const large = error.type === 'entity.too.large';
-    return {
-      type: '/problems/badBody',
-      title: 'The request can’t be read',
-      status: large ? 413 : 400,
-      code: 'badBody',
-      detail: large ? 'The request is too large.' : 'The request is not JSON.',
-      errors: [],
-    };
-  }
+  const said = badRequest(error) ?? badMachine(error);
+  if (said) return { type: `/problems/${said.code}`, errors: [], ...said };
   return {
     type: '/problems/fault',
     title: 'Something went wrong here',
@@ -96,21 +83,103 @@ function placeWords(path: readonly PropertyKey[]): string {
   return text.charAt(0).toUpperCase() + text.slice(1);
 }
 
-function isBodyError(error: unknown): error is { type: string } {
-  return typeof error === 'object' && error !== null && 'type' in error && typeof error.type === 'string' && error.type.startsWith('entity.');
+interface Said {
+  readonly title: string;
+  readonly status: number;
+  readonly code: string;
+  readonly detail: string;
 }
 
+const NOT_READ = 'The request can’t be read';
+
+/** What the web's own parts say of a request that is none: an address that is not encoded right, a body that is no JSON, too large, or cut short. */
+function badRequest(error: unknown): Said | null {
+  if (typeof error !== 'object' || error === null || !('status' in error)) return null;
+  const { status } = error;
+  const type = 'type' in error && typeof error.type === 'string' ? error.type : '';
+  if (typeof status !== 'number' || status < 400 || status > 499) return null;
+  if (status === 413) return { title: NOT_READ, status, code: 'badBody', detail: 'The request is too large.' };
+  if (status === 415)
+    return { title: NOT_READ, status, code: 'badBody', detail: 'The request is written in a way that is not read here: send JSON in UTF-8.' };
+  if (type === 'request.aborted') return { title: NOT_READ, status, code: 'badBody', detail: 'The request was cut short.' };
+  if (type !== '') return { title: NOT_READ, status, code: 'badBody', detail: 'The request is not JSON.' };
+  return { title: NOT_READ, status, code: 'badAddress', detail: 'The address can’t be read: some of it is not encoded as addresses are.' };
+}
+
+/** What keeps the machine from doing it, in words; who asked can't help it. */
+const BAD_MACHINE: readonly { readonly codes: RegExp; readonly said: Said }[] = [
+  {
+    codes: /^(SQLITE_FULL|ENOSPC|EDQUOT)/,
+    said: {
+      title: 'The disk is full',
+      status: 507,
+      code: 'diskFull',
+      detail: 'The disk of the server is full: nothing was changed. Whoever runs Terrace has to make room; then try again.',
+    },
+  },
+  {
+    codes: /^(SQLITE_BUSY|SQLITE_LOCKED)/,
+    said: { title: 'Busy', status: 503, code: 'busy', detail: 'Somebody else was writing for too long: nothing was changed. Try again in a moment.' },
+  },
+  {
+    codes: /^(SQLITE_READONLY|EROFS|EACCES|EPERM)/,
+    said: {
+      title: 'Nothing can be written',
+      status: 503,
+      code: 'readOnly',
+      detail: 'The server may not write into its data folder: nothing was changed. Whoever runs Terrace has to look at its permissions.',
+    },
+  },
+  {
+    codes: /^(SQLITE_CORRUPT|SQLITE_NOTADB|SQLITE_IOERR)/,
+    said: {
+      title: 'The data can’t be read',
+      status: 503,
+      code: 'damaged',
+      detail: 'A file of the database can’t be read: nothing was changed. Whoever runs Terrace finds in its log which, and restores the last backup.',
+    },
+  },
+];
+
+function badMachine(error: unknown): Said | null {
+  if (!(error instanceof Error) || !('code' in error) || typeof error.code !== 'string') return null;
+  const { code } = error;
+  return BAD_MACHINE.find(({ codes }) => codes.test(code))?.said ?? null;
+}
+
+export interface ProblemParts {
+  readonly audit: Audit;
+  /** Looks at what went wrong with a file of the database, and gives what is answered where that can be mended by itself. */
+  readonly mended: (error: unknown) => unknown;
+}
+
+/** What of a refusal belongs into the audit log. */
+const AUDITED: Readonly<Record<string, AuditKind>> = { notAllowed: 'rightRefused', crossSite: 'crossSite' };
+
 /** The last handler: answers with problem details and logs what nobody expected. */
-export const answerProblem: ErrorRequestHandler = (error: unknown, request: Request, response: Response, next) => {
-  if (response.headersSent) {
-    next(error);
-    return;
-  }
-  const problem = problemOf(error, typeof request.id === 'string' ? request.id : 'unknown');
-  if (problem.status === 500)
-    request.log.error(
-      { id: request.id, method: request.method, url: request.originalUrl, err: error, reference: problem.reference },
-      'unknown error',
-    );
-  response.status(problem.status).type('application/problem+json').send(JSON.stringify(problem));
-};
+export function answerProblem({ audit, mended }: ProblemParts): ErrorRequestHandler {
+  return (raised: unknown, request: Request, response: Response, next) => {
+    const error = mended(raised);
+    if (response.headersSent) {
+      next(error);
+      return;
+    }
+    const problem = problemOf(error, typeof request.id === 'string' ? request.id : 'unknown');
+    if (problem.status >= 500 && problem.code !== 'planningAnew')
+      request.log.error(
+        { id: request.id, method: request.method, url: request.originalUrl, err: error, reference: problem.reference },
+        problem.code === 'fault' ? 'unknown error' : problem.title,
+      );
+    const audited = Object.hasOwn(AUDITED, problem.code) ? AUDITED[problem.code] : undefined;
+    if (audited) audit.note({ what: audited, person: named(request.actor), ...placeOf(request), outcome: problem.code, detail: rightIn(problem) });
+    const seconds = problem.details?.['seconds'];
+    if (typeof seconds === 'number') response.set('retry-after', String(seconds));
+    response.locals['outcome'] = problem.code;
+    response.status(problem.status).type('application/problem+json').send(JSON.stringify(problem));
+  };
+}
+
+function rightIn({ details }: ProblemDetails): string {
+  const right = details?.['right'];
+  return typeof right === 'string' ? right : '';
+}

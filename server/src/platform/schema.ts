@@ -1,5 +1,5 @@
 import { index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
-import type { DocumentKind, NoticeKind, Role } from '@terrace/contract';
+import type { AuditKind, DocumentKind, NoticeKind, Role } from '@terrace/contract';
 
 export const user = sqliteTable('user', {
   id: integer().primaryKey(),
@@ -114,4 +114,22 @@ export const file = sqliteTable(
     userId: integer().notNull(),
   },
   (table) => [uniqueIndex('file_record').on(table.kind, table.recordId, table.name, table.checksum)],
+);
+
+/** Append-only: who came in and who did not, what was refused, set up and taken out. */
+export const audit = sqliteTable(
+  'audit',
+  {
+    id: integer().primaryKey(),
+    at: text().notNull(),
+    what: text().$type<AuditKind>().notNull(),
+    userId: integer(),
+    who: text().notNull(),
+    address: text().notNull(),
+    route: text().notNull(),
+    outcome: text().notNull(),
+    detail: text().notNull(),
+    times: integer().notNull(),
+  },
+  (table) => [index('audit_user').on(table.userId, table.what)],
 );

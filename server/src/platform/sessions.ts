@@ -2,29 +2,37 @@
 import { randomBytes } from 'node:crypto';
 import { hash, verify } from '@node-rs/argon2';
 import { eq, lt, or } from 'drizzle-orm';
-import type { Router } from 'express';
+import type { CookieOptions, Request, Response, Router } from 'express';
 import { ipKeyGenerator, rateLimit } from 'express-rate-limit';
 import session, { Store as SessionStore, type SessionData } from 'express-session';
-import { api, rightsOf, type Session } from '@terrace/contract';
-import { Refusal } from '@terrace/core';
+import { api, rightsOf, type AuditKind, type Session } from '@terrace/contract';
+import { Refusal, normalLogin } from '@terrace/core';
+import { placeOf, type Audit } from './audit';
+import { readBody } from './body';
+import { Door } from './door';
 import * as tables from './schema';
 import type { Store } from './database';
 import type { Binder } from './http';
 import { query, command } from './query';
 import { keepRow } from './rows';
-import { currencyOf, keepSetting, settingOf } from './settings';
-import type { Actor, Work } from './work';
+import { currencyOf, keepSetting, companyOf, settingOf } from './settings';
+import type { Work } from './work';
 
 declare module 'express-session' {
   interface SessionData {
-    actor: Actor;
+    userId: number;
   }
 }
 
 const HOURS = 12;
 const SESSION_MS = HOURS * 3_600_000;
-const ATTEMPTS = 10;
-const ATTEMPT_WINDOW_MS = 15 * 60_000;
+/** Sign-ins that one address may try in a minute, right or wrong: each costs the machine some work. */
+const MOST_IN_A_MINUTE = 120;
+const MINUTE_MS = 60_000;
+const SESSION_COOKIE = 'terrace.session';
+/** Says that somebody has signed in on this device before; it lets nobody in. */
+const DEVICE_COOKIE = 'terrace.device';
+const DEVICE_MS = 400 * 24 * 3_600_000;
 /** A hash of no one's password, so that an unknown name takes as long as a wrong password. */
 let decoy: Promise<string> | undefined;
 
@@ -62,7 +70,7 @@ const activePeople = query(
  * not written again for being used, it ends after a working day: so there is no `touch`, for which every answer would
  * be cut in two.
  */
-class DatabaseSessions extends SessionStore {
+export class Sessions extends SessionStore {
   private readonly known = new Map<string, { readonly data: string; readonly expires: number }>();
 
   constructor(
@@ -74,12 +82,21 @@ class DatabaseSessions extends SessionStore {
   }
 
   override get(id: string, done: (error: unknown, data?: SessionData | null) => void): void {
+    done(null, this.data(id));
+  }
+
+  /** Whose session it is; nobody's where it has ended. */
+  personOf(id: string): number | null {
+    return this.data(id)?.userId ?? null;
+  }
+
+  private data(id: string): SessionData | null {
     let row = this.known.get(id);
     if (!row) {
       row = kept.one(this, { id });
       if (row) this.known.set(id, row);
     }
-    done(null, row && row.expires > Date.now() ? (JSON.parse(row.data) as SessionData) : null);
+    return row && row.expires > Date.now() ? (JSON.parse(row.data) as SessionData) : null;
   }
 
   override set(id: string, data: SessionData, done?: (error?: unknown) => void): void {
@@ -103,24 +120,28 @@ class DatabaseSessions extends SessionStore {
   }
 }
 
-/** The middleware that knows who asks. */
-export function sessions(store: Store, ready: () => Promise<void>): ReturnType<typeof session> {
-  let secret = settingOf(store, 'sessionSecret');
-  if (secret === null) {
-    secret = randomBytes(32).toString('base64url');
-    keepSetting(store, 'sessionSecret', secret);
-  }
+/** What cookies are sealed with; made at the first start. */
+export function secretOf(store: Store): string {
+  const kept = settingOf(store, 'sessionSecret');
+  if (kept !== null) return kept;
+  const secret = randomBytes(32).toString('base64url');
+  keepSetting(store, 'sessionSecret', secret);
+  return secret;
+}
+
+/** The middleware that knows whose session a request belongs to. */
+export function sessionOf(sessions: Sessions, secret: string): ReturnType<typeof session> {
   return session({
-    name: 'terrace.session',
+    name: SESSION_COOKIE,
     secret,
-    store: new DatabaseSessions(store, ready),
+    store: sessions,
     resave: false,
     saveUninitialized: false,
     cookie: { httpOnly: true, sameSite: 'strict', maxAge: SESSION_MS, secure: 'auto' },
   });
 }
 
-function sessionView(work: Work): Session {
+function sessionView(work: Work, attempts: Session['attempts'] = null): Session {
   const person = personBy.id.one(work, { id: work.actor.id });
   if (!person || !person.active) throw new Refusal('notSignedIn', 'You are no longer known here: sign in again.');
   const preferences: Record<string, unknown> = Object.fromEntries(
@@ -131,51 +152,96 @@ function sessionView(work: Work): Session {
     user: { id: person.id, login: person.login, name: person.name, role: person.role },
     rights: [...rightsOf(person.role)],
     today: work.today,
-    company: settingOf(work.store, 'company') ?? 'Terrace',
+    company: companyOf(work.store),
     currency: currencyOf(work.store),
     demo: settingOf(work.store, 'demoPassword') !== null,
+    attempts,
     warehouseId: typeof warehouse === 'number' ? warehouse : null,
     preferences,
   };
 }
 
+/** What the browser sent of a cookie; nothing where it is not there. */
+function cookieOf(request: Request, name: string): string | undefined {
+  const found = (request.get('cookie') ?? '').split(';').find((each) => each.trim().startsWith(`${name}=`));
+  return found?.slice(found.indexOf('=') + 1).trim();
+}
+
 /** Routes to sign in and out. */
-export function bindSessions(binder: Binder, router: Router): void {
+export function bindSessions(binder: Binder, router: Router, audit: Audit, ended: (sessionId: string) => void): void {
   const { platform } = api;
+  const { commands } = binder;
+  const door = new Door(secretOf(commands.store));
   const limit = rateLimit({
-    windowMs: ATTEMPT_WINDOW_MS,
-    limit: ATTEMPTS,
-    skipSuccessfulRequests: true,
-    keyGenerator: (request) =>
-      `${ipKeyGenerator(request.ip ?? '')} ${String((request.body as { login?: unknown } | undefined)?.login).toLowerCase()}`,
+    windowMs: MINUTE_MS,
+    limit: MOST_IN_A_MINUTE,
+    keyGenerator: (request) => ipKeyGenerator(request.ip ?? ''),
     handler: () => {
-      throw new Refusal('tooManyAttempts', 'Too many attempts to sign in with this name: wait a quarter of an hour.');
+      throw new Refusal('tooManyAttempts', 'Too many attempts to sign in come from your address: wait a minute.', { seconds: 60 });
     },
   });
+  const note = (request: Request, what: AuditKind, person: { id: number; name: string } | null, outcome: string): void =>
+    audit.note({ what, person, ...placeOf(request), outcome, detail: '' });
   binder.read(platform.welcome, (work) => {
     const demoPassword = settingOf(work.store, 'demoPassword');
     const people = demoPassword === null ? [] : activePeople.all(work);
-    return { company: settingOf(work.store, 'company') ?? 'Terrace', demo: people, demoPassword };
+    return { company: companyOf(work.store), demo: people, demoPassword };
   });
   router.post(platform.signIn.path, limit, async (request, response) => {
-    const { login, password } = platform.signIn.body.parse(request.body);
-    const person = personBy.login.one(binder.commands, { login: login.trim().toLowerCase() });
+    await readBody(request, response, platform.signIn.mostBytes);
+    const { login: typed, password } = platform.signIn.body.parse(request.body ?? {});
+    const login = normalLogin(typed);
+    const person = personBy.login.one(commands, { login });
+    const known = person ? { id: person.id, name: person.name } : null;
+    const device = cookieOf(request, DEVICE_COOKIE);
+    const knock = letIn(
+      () => door.knock(login, ipKeyGenerator(request.ip ?? ''), device),
+      () => note(request, 'signInSlowed', known, 'tooManyAttempts'),
+    );
     decoy ??= hashPassword(randomBytes(16).toString('hex'));
-    const right = await verify(person?.passwordHash ?? (await decoy), password);
-    if (!person || !person.active || !right)
+    let right: boolean;
+    try {
+      right = await verify(person?.passwordHash ?? (await decoy), password);
+    } finally {
+      knock.over();
+    }
+    if (!person || !person.active || !right) {
+      // Whoever types a password where the name belongs does not find it in a log: names that nobody has are not kept.
+      note(request, 'signInFailed', known, known ? 'wrongPassword' : 'unknownName');
       throw new Refusal('wrongPassword', 'Name and password don’t go together. Mind capital letters in the password.', { field: 'password' });
+    }
+    knock.succeeded();
+    const attempts = await audit.attemptsOn(person.id);
     await new Promise<void>((done, fail) => request.session.regenerate((error) => (error ? fail(error as Error) : done())));
-    const actor: Actor = { id: person.id, name: person.name, role: person.role };
-    request.session.actor = actor;
-    response.json(sessionView(binder.commands.look(actor)));
+    request.session.userId = person.id;
+    note(request, 'signedIn', known, 'done');
+    if (!door.isDeviceOf(login, device)) rememberDevice(request, response, door.deviceOf(login));
+    response.json(sessionView(commands.look({ id: person.id, name: person.name, role: person.role }), attempts));
   });
   binder.read(platform.getSession, (work) => sessionView(work));
   router.delete(platform.signOut.path, async (request, response) => {
+    const { sessionID } = request;
+    if (request.actor) note(request, 'signedOut', { id: request.actor.id, name: request.actor.name }, 'done');
     await new Promise<void>((done, fail) => request.session.destroy((error) => (error ? fail(error as Error) : done())));
-    response.clearCookie('terrace.session').json({});
+    ended(sessionID);
+    response.clearCookie(SESSION_COOKIE).json({});
   });
   binder.command(platform.setPreference, (work, { params, body }) => {
     keepRow(work, tables.preference, ['userId', 'key'], { userId: work.actor.id, key: params.key, value: body.value });
     return {};
   });
+}
+
+function letIn<T>(knock: () => T, refused: () => void): T {
+  try {
+    return knock();
+  } catch (error) {
+    refused();
+    throw error;
+  }
+}
+
+function rememberDevice(request: Request, response: Response, device: string): void {
+  const options: CookieOptions = { httpOnly: true, sameSite: 'strict', maxAge: DEVICE_MS, secure: request.secure, path: '/api/session' };
+  response.cookie(DEVICE_COOKIE, device, options);
 }

@@ -12,6 +12,11 @@ export function settingOf(store: Store, key: string): string | null {
   return byKey.one({ store }, { key })?.value ?? null;
 }
 
+/** Name of the company. */
+export function companyOf(store: Store): string {
+  return settingOf(store, 'company') ?? 'Terrace';
+}
+
 /** Code of the currency that the books are kept in. */
 export function currencyOf(store: Store): string {
   return settingOf(store, 'currency') ?? 'EUR';

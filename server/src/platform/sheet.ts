@@ -1,21 +1,21 @@
 /** A list as a file: CSV or XLSX with the columns that the screen shows. */
 import { stringify } from 'csv-stringify/sync';
 import { Refusal, guardCell } from '@terrace/core';
-import type { ListPaper } from './list-paper-worker';
-import { openPool } from './threads';
 
 interface SheetColumn {
   readonly field: string;
   readonly title: string;
 }
 
-/** Columns as the query names them: `field:Title,field:Title`. */
+/** Columns as the query names them: `field:Title,field:Title`; each once. */
 export function readColumns(text: string | undefined, row: Readonly<Record<string, unknown>> | undefined): SheetColumn[] {
   if (text === undefined || text === '') return Object.keys(row ?? {}).map((field) => ({ field, title: field }));
-  return text.split(',').map((each) => {
+  const columns = new Map<string, SheetColumn>();
+  for (const each of text.split(',')) {
     const [field = '', title = field] = each.split(':');
-    return { field, title };
-  });
+    if (!columns.has(field)) columns.set(field, { field, title });
+  }
+  return [...columns.values()];
 }
 
 const FIGURE = /^-?(0|[1-9]\d{0,11})(\.\d{1,6})?$/;
@@ -26,35 +26,8 @@ function safe(value: unknown): string | number {
   return guardCell(textOf(value));
 }
 
-const MOST_PAPER_ROWS = 2000;
-
-/** Writes lists as PDF, in a thread that is there only while there is one to write. */
-export class ListPapers {
-  private readonly pool = openPool('list-paper-worker', import.meta.url);
-
-  /** Refuses `tooManyRows`: nobody reads a hundred pages, and a file is the better way to take them along. */
-  async write(
-    paper: Omit<ListPaper, 'columns' | 'rows'>,
-    columns: readonly SheetColumn[],
-    rows: readonly Readonly<Record<string, unknown>>[],
-  ): Promise<Buffer> {
-    if (rows.length > MOST_PAPER_ROWS)
-      throw new Refusal(
-        'tooManyRows',
-        `${rows.length} rows are too many for paper: narrow the list to ${MOST_PAPER_ROWS}, or take it as CSV or XLSX.`,
-      );
-    if (columns.length === 0) throw new Refusal('noColumns', 'There is no column to write.');
-    const cells = rows.map((row) => columns.map(({ field }) => textOf(row[field])));
-    const content = (await this.pool.run({ ...paper, columns: columns.map((each) => each.title), rows: cells } satisfies ListPaper)) as Uint8Array;
-    return Buffer.from(content);
-  }
-
-  close(): Promise<void> {
-    return this.pool.destroy();
-  }
-}
-
-function textOf(value: unknown): string {
+/** A value as a cell's text. */
+export function textOf(value: unknown): string {
   if (value === null || value === undefined) return '';
   return typeof value === 'string' ? value : JSON.stringify(value);
 }
@@ -82,7 +55,7 @@ export async function writeCells(
   figures?: readonly boolean[],
 ): Promise<{ type: string; content: Buffer }> {
   if (kind === 'csv') {
-    const content = stringify([titles, ...cells]);
+    const content = stringify([titles.map(guardCell), ...cells]);
     return { type: 'text/csv; charset=utf-8', content: Buffer.from(`\uFEFF${content}`) };
   }
   // Rarely wanted: loaded at its first use.

@@ -19,8 +19,15 @@ export function threadFile(name: string, from: string): ThreadFile {
 
 const IDLE_MS = 10_000;
 
-/** One thread for a kind of work, there only while there is some. */
-export function openPool(name: string, from: string): Piscina {
+/** One thread for a kind of work, there only while there is some; one that takes more memory than it may is ended. */
+export function openPool(name: string, from: string, { mostMegabytes = 1024 }: { mostMegabytes?: number } = {}): Piscina {
   const { filename, execArgv = [] } = threadFile(name, from);
-  return new Piscina({ filename, execArgv: [...execArgv], minThreads: 0, maxThreads: 1, idleTimeout: IDLE_MS });
+  return new Piscina({
+    filename,
+    execArgv: [...execArgv],
+    minThreads: 0,
+    maxThreads: 1,
+    idleTimeout: IDLE_MS,
+    resourceLimits: { maxOldGenerationSizeMb: mostMegabytes },
+  });
 }

@@ -56,6 +56,13 @@ export class Work {
     return this.store.plan && new Work(this.store.plan, this.actor, this.today, this.now);
   }
 
+  /** The same person's work, looking into the kept plan. Refuses `planningAnew` where none can be read at this moment. */
+  plan(): Work {
+    const plan = this.inPlan();
+    if (!plan) throw new Refusal('planningAnew', 'Planning anew: the plan is there again in a moment.');
+    return plan;
+  }
+
   /** The last line of history. */
   lastHistory(): number {
     return latest.one(this)?.id ?? 0;

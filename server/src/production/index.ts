@@ -1,5 +1,5 @@
 import { api } from '@terrace/contract';
-import type { Binder } from '../platform/http';
+import type { RouteBinder } from '../platform/http';
 import { finishProduction, reverseCompletion } from './finish';
 import { cancelProduction, changeProduction, createProduction, listProduction, productionView, releaseProduction } from './orders';
 
@@ -11,7 +11,7 @@ export { otherRooms as handToProduction } from './handed-in';
 export { cancelProductionByNumber, redateProduction } from './redate';
 export * from './schema';
 
-export function bindProduction(binder: Binder): void {
+export function bindProduction(binder: RouteBinder): void {
   const { production } = api;
   binder.list(production.listProduction, (work, { query }) => listProduction(work, query));
   binder.read(production.getProduction, (work, { params }) => productionView(work, params.id));

@@ -1,5 +1,5 @@
 import { api } from '@terrace/contract';
-import type { Binder } from '../platform/http';
+import type { RouteBinder } from '../platform/http';
 import { confirmOrder, reserveOrder } from './confirm';
 import { invoiceOrder } from './invoice-order';
 import { listOrders } from './order-list';
@@ -37,7 +37,7 @@ export { redateOrderLine } from './redate';
 export * from './price-schema';
 export * from './schema';
 
-export function bindSelling(binder: Binder): void {
+export function bindSelling(binder: RouteBinder): void {
   const { selling } = api;
   binder.list(selling.listOrders, (work, { query }) => listOrders(work, query));
   binder.read(selling.getOrder, (work, { params }) => orderView(work, params.id));
@@ -66,7 +66,7 @@ export function bindSelling(binder: Binder): void {
   bindPrices(binder);
 }
 
-function bindPrices(binder: Binder): void {
+function bindPrices(binder: RouteBinder): void {
   const { selling } = api;
   binder.list(selling.listPriceLists, (work, { query }) => listPriceLists(work, query));
   binder.read(selling.getPriceList, (work, { params }) => priceListView(work, params.id));

@@ -1,5 +1,5 @@
 import { api } from '@terrace/contract';
-import type { Binder } from '../platform/http';
+import type { RouteBinder } from '../platform/http';
 import { adjustStock, adjustmentView, listAdjustments, reverseAdjustment } from './adjustments';
 import { availabilityOf, balanceStrip } from './availability';
 import { buildableOf } from './buildable';
@@ -66,7 +66,7 @@ export * from './document-schema';
 export * from './schema';
 export * from './tracking-schema';
 
-export function bindStores(binder: Binder): void {
+export function bindStores(binder: RouteBinder): void {
   const { stores } = api;
   binder.list(stores.explore, (work, { query }) => exploreStock(work, query));
   binder.read(stores.availability, (work, { query }) => availabilityOf(work, query.item, query.warehouse, query.quantity, query.exceptLine));
@@ -103,7 +103,7 @@ export function bindStores(binder: Binder): void {
 }
 
 /** Lots, serial numbers and their traces. */
-function bindPieces(binder: Binder): void {
+function bindPieces(binder: RouteBinder): void {
   const { stores } = api;
   binder.list(stores.listLots, (work, { query }) => listLots(work, query));
   binder.read(stores.getLot, (work, { params }) => lotView(work, params.id));

@@ -69,7 +69,7 @@ export interface Company {
   readonly folder: string;
   readonly as: (role: Role) => Promise<Client>;
   readonly id: (table: 'item' | 'customer' | 'supplier' | 'warehouse', code: string) => number;
-  /** A print of every table, to see that nothing has changed; but of mail, whose attachments come later. */
+  /** A print of every table, to see that nothing has changed; but of mail, whose attachments come later, and of the audit log. */
   readonly everything: () => string;
   /** Expects every check of the database to hold. */
   readonly sound: () => void;
@@ -93,7 +93,7 @@ export async function openCompany(): Promise<Company> {
   const everything = (): string => {
     const names = terrace.store.sqlite
       .prepare(
-        "select name from sqlite_master where type = 'table' and name not in ('session', 'preference', 'mail') and name not like 'sqlite%' order by name",
+        "select name from sqlite_master where type = 'table' and name not in ('session', 'preference', 'mail', 'audit') and name not like 'sqlite%' order by name",
       )
       .pluck()
       .all() as string[];

@@ -46,7 +46,7 @@ const WAYS = [
           @if (state.seq > 0) {
             {{ state.behind ? 'following a change …' : 'as of ' + (state.at | moment) }}, to {{ state.horizon | longDay }}
           } @else {
-            planning for the first time …
+            planning anew …
           }
         }
       </span>
@@ -116,7 +116,10 @@ export class PlanningNav {
 
   private load(): void {
     this.client.call(api.planning.getPlan).subscribe({
-      next: (plan) => this.plan.set(plan),
+      next: (plan) => {
+        this.plan.set(plan);
+        this.problem.set(null);
+      },
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });
   }

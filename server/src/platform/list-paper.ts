@@ -1,4 +1,4 @@
-/** A list as PDF, drawn in a thread of its own: a long one takes seconds. */
+/** A list as PDF. */
 import { INK, LINE, QUIET, renderPdf } from './pdf';
 
 export interface ListPaper {
@@ -17,7 +17,8 @@ const FIGURE = /^-?\d+(\.\d+)?$/;
 const WIDEST = 40;
 const MEASURED_ROWS = 200;
 
-export default async function run({ company, title, day, narrowed, columns, rows }: ListPaper): Promise<Uint8Array> {
+/** Draws a list. */
+export async function drawList({ company, title, day, narrowed, columns, rows }: ListPaper): Promise<Buffer> {
   const sample = rows.slice(0, MEASURED_ROWS);
   const right = columns.map((_, column) => sample.length > 0 && sample.every((row) => row[column] === '' || FIGURE.test(row[column] ?? '')));
   const wide = columns.map((name, column) => Math.min(WIDEST, Math.max(name.length, ...sample.map((row) => (row[column] ?? '').length))));
