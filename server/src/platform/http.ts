@@ -119,7 +119,7 @@ export class Binder implements RouteBinder {
   written<R extends AnyRoute>(route: R, service: (actor: Actor, input: Input<R>) => Promise<readonly Uint8Array[]>): void {
     this.bind(route, async (actor, request, response) => {
       const parts = await service(actor, this.inputOf(route, request));
-      if (this.parts.checkAnswers) route.answer.parse(JSON.parse(Buffer.concat(parts).toString()));
+      if (this.parts.checkAnswers) assertFits(route, JSON.parse(Buffer.concat(parts).toString()));
       response.type('json');
       await pipeline(Readable.from(parts, { objectMode: false }), response);
     });
@@ -183,9 +183,15 @@ export class Binder implements RouteBinder {
   }
 
   private send(route: AnyRoute, response: Response, answer: unknown): void {
-    if (this.parts.checkAnswers) route.answer.parse(answer);
+    if (this.parts.checkAnswers) assertFits(route, answer);
     response.json(answer);
   }
+}
+
+/** An answer that is not what the contract says is a fault of ours, and none of whoever asked. */
+function assertFits(route: AnyRoute, answer: unknown): void {
+  const read = route.answer.safeParse(answer);
+  if (!read.success) throw new RangeError(`what ${route.path} answers does not fit the contract: ${read.error.message}`);
 }
 
 function assertRight(route: AnyRoute, actor: Actor): void {

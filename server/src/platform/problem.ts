@@ -25,6 +25,11 @@ const STATUS: Readonly<Record<string, number>> = {
 const MOST_ISSUES = 20;
 const MOST_SAID = 2000;
 
+/** What is repeated of what somebody sent is never longer than anybody reads. */
+function clipped(text: string): string {
+  return text.length > MOST_SAID ? `${text.slice(0, MOST_SAID)}…` : text;
+}
+
 /** The problem details of an error; those of an unknown error say no more than a reference to the log. */
 export function problemOf(error: unknown, reference: string): ProblemDetails & { status: number } {
   if (error instanceof Refusal) {
@@ -34,22 +39,22 @@ export function problemOf(error: unknown, reference: string): ProblemDetails & {
       type: `/problems/${error.code}`,
       title: 'This can’t be done',
       status,
-      detail: error.message,
+      detail: clipped(error.message),
       code: error.code,
-      details: { ...error.details },
-      errors: typeof field === 'string' ? [{ field, message: error.message }] : [],
+      details: Object.fromEntries(Object.entries(error.details).map(([name, each]) => [name, typeof each === 'string' ? clipped(each) : each])),
+      errors: typeof field === 'string' ? [{ field, message: clipped(error.message) }] : [],
     };
   }
   if (error instanceof ZodError) {
     const issues = error.issues.slice(0, MOST_ISSUES);
-    const errors = issues.map((issue) => ({ field: issue.path.map(String).join('.').slice(0, 200), message: issue.message.slice(0, MOST_SAID) }));
+    const errors = issues.map((issue) => ({ field: issue.path.map(String).join('.').slice(0, 200), message: clipped(issue.message) }));
     const said = issues.map((issue) => (issue.path.length > 0 ? `${placeWords(issue.path)}: ${issue.message}` : issue.message));
     return {
       type: '/problems/badInput',
       title: 'Some of it can’t be read',
       status: 400,
       code: 'badInput',
-      detail: said.join(' ').slice(0, MOST_SAID),
+      detail: clipped(said.join(' ')),
       errors,
     };
   }
