@@ -54,10 +54,10 @@ function bent(value: unknown): unknown {
   return copy;
 }
 
-const ROUTES = Object.values(api).flatMap((room) =>
-  Object.entries(room as Readonly<Record<string, AnyRoute>>)
+const ROUTES = Object.entries(api).flatMap(([room, routes]) =>
+  Object.entries(routes as Readonly<Record<string, AnyRoute>>)
     .filter(([name]) => !LEFT_OUT.has(name))
-    .map(([name, route]) => ({ name, route })),
+    .map(([name, route]) => ({ name: `${room}.${name}`, route })),
 );
 
 let company: Company;

@@ -69,7 +69,13 @@ export const dispatchRoutes = {
     path: '/dispatch/shipments',
     summary: 'Make a shipment of what is reserved for an order',
     right: 'dispatch.ship',
-    body: z.object({ orderId: z.number(), lines: z.array(z.object({ orderLineId: z.number(), quantity: decimalText })).optional() }),
+    body: z.object({
+      orderId: z.number(),
+      lines: z
+        .array(z.object({ orderLineId: z.number(), quantity: decimalText }))
+        .max(500)
+        .optional(),
+    }),
     answer: shipmentView,
   }),
   changeShipment: route({

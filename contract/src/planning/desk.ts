@@ -17,6 +17,9 @@ import {
   suggestionView,
 } from './desk-views';
 
+/** More would keep everybody else waiting. */
+const MOST_AT_ONCE = 300;
+
 const wish = z.object({
   name: z.string(),
   /** What was seen of it: refused where the plan says otherwise by now. */
@@ -28,7 +31,7 @@ const wish = z.object({
 const releaseInput = z.object({
   /** The plan that was looked at. */
   seq: z.number(),
-  suggestions: z.array(wish).min(1, 'Choose a suggestion.'),
+  suggestions: z.array(wish).min(1, 'Choose a suggestion.').max(MOST_AT_ONCE, `Choose at most ${MOST_AT_ONCE} suggestions at once.`),
   /** With the production of all that a production order needs to have made. */
   withLevels: z.boolean().default(false),
 });
@@ -43,7 +46,8 @@ const exceptionChoice = z.object({
         seen: z.object({ itemId: z.number(), to: z.string().nullable(), quantity: z.string() }),
       }),
     )
-    .min(1, 'Choose an exception.'),
+    .min(1, 'Choose an exception.')
+    .max(MOST_AT_ONCE, `Choose at most ${MOST_AT_ONCE} exceptions at once.`),
 });
 const applied = z.object({ done: z.array(z.object({ subject: z.string(), words: z.string() })) });
 

@@ -269,7 +269,7 @@ export const sellingRoutes = {
     params: idParams,
     body: z.object({
       version,
-      lines: z.array(z.number()).min(1, 'Choose a line at least.'),
+      lines: z.array(z.number()).min(1, 'Choose a line at least.').max(500, 'Choose at most 500 lines at once.'),
       /** Whether they may take a confirmed order beyond its customer's credit limit, where the company only warns. */
       beyondCredit: z.boolean().default(false),
     }),

@@ -97,7 +97,10 @@ export const transferRoutes = {
     params: idParams,
     body: versioned.extend({
       date: dateText.optional(),
-      lines: z.array(z.object({ lineId: z.number(), quantity: decimalText, pieces: z.array(pieceInput).optional() })).optional(),
+      lines: z
+        .array(z.object({ lineId: z.number(), quantity: decimalText, pieces: z.array(pieceInput).max(500).optional() }))
+        .max(500)
+        .optional(),
     }),
     answer: transferView,
   }),
@@ -119,7 +122,10 @@ export const transferRoutes = {
     body: versioned.extend({
       date: dateText.optional(),
       binId: z.number().optional(),
-      lines: z.array(z.object({ lineId: z.number(), quantity: decimalText, pieces: z.array(pieceInput).optional() })).min(1),
+      lines: z
+        .array(z.object({ lineId: z.number(), quantity: decimalText, pieces: z.array(pieceInput).max(500).optional() }))
+        .min(1)
+        .max(500),
       /** With a reason, what has not arrived now is given up. */
       reason: z.string().optional(),
       note: longText.default(''),

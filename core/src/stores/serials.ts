@@ -21,8 +21,10 @@ export function readSerials(text: string): string[] {
   for (const serial of found) {
     if (!SERIAL.test(serial))
       throw new Refusal('badSerial', `"${serial}" can't be a serial number: up to 40 letters, figures and signs, no blanks.`, { serial });
-    if (seen.has(serial)) throw new Refusal('serialTwice', `${serial} is there twice: each piece has a number of its own.`, { serial });
-    seen.add(serial);
+    // Numbers that differ in capitals only could not be told apart.
+    const spelt = serial.toLowerCase();
+    if (seen.has(spelt)) throw new Refusal('serialTwice', `${serial} is there twice: each piece has a number of its own.`, { serial });
+    seen.add(spelt);
   }
   return found;
 }

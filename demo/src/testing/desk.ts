@@ -12,6 +12,7 @@ export const TODAY = '2027-03-01';
 const migrationsFolder = fileURLToPath(new URL('../../../server/migrations', import.meta.url));
 
 export interface DemoDesk {
+  /** Asked by the manager, but the audit log by the administrator. */
   ask(path: string): Promise<Response>;
   post(path: string, body: object): Promise<Response>;
   /** The day on which it is looked at from now on. */
@@ -33,13 +34,25 @@ export async function openDemo(): Promise<DemoDesk> {
   const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}/api`;
   const send = (path: string, body: object, headers: Record<string, string>): Promise<Response> =>
     fetch(`${base}${path}`, { method: 'POST', headers: { 'content-type': 'application/json', ...headers }, body: JSON.stringify(body) });
-  const session = await send('/session', { login: 'maren', password: PASSWORD }, {});
-  const cookie = session.headers
-    .getSetCookie()
-    .map((each) => each.split(';')[0])
-    .join('; ');
+  const signIn = async (login: string): Promise<string> => {
+    const session = await send('/session', { login, password: PASSWORD }, {});
+    return session.headers
+      .getSetCookie()
+      .map((each) => each.split(';')[0])
+      .join('; ');
+  };
+  const cookie = await signIn('maren');
+  const administrator = await signIn('wilder');
+  const ask = (path: string): Promise<Response> =>
+    fetch(`${base}${path}`, { headers: { cookie: path.startsWith('/audit') ? administrator : cookie } });
+  // What the outbox holds is drawn one after the other: lists of it stand still once all of it is.
+  for (let left = true; left;) {
+    const { rows } = (await (await ask('/outbox?limit=1000')).json()) as { rows: { attachment: string | null }[] };
+    left = rows.some((each) => each.attachment === null);
+    if (left) await new Promise((done) => setTimeout(done, 50));
+  }
   return {
-    ask: (path) => fetch(`${base}${path}`, { headers: { cookie } }),
+    ask,
     post: (path, body) => send(path, body, { cookie, 'Idempotency-Key': `demo-desk-${(keys += 1)}` }),
     turnTo: (to) => {
       day = to;

@@ -24,6 +24,8 @@ export function payInvoice(work: Work, invoiceId: number, input: BodyOf<typeof a
     });
   const date = input.date ?? work.today;
   assertPostingDate(work, date);
+  if (date < kept.date)
+    throw new Refusal('badDate', `${kept.number} is of ${kept.date}: a payment of it can't be earlier. Check the year.`, { field: 'date' });
   const number = work.nextNumber('PAY');
   const id = addRow(work, payment, { number, invoiceId, date, amount, method: input.method, entryId: 0 });
   const entryId = postEvent(work, { kind: 'payment', id, number }, date, { kind: 'customerPayment', value: amount });

@@ -59,7 +59,17 @@ export {
 } from './parties';
 export { booksCurrency, rateOf, rateOn, saveCurrency } from './exchange-rates';
 export { setSubstitutes, substitutesOf } from './substitutes';
-export { askedPrice, firstSupplierOf, giveUpSupplier, keepTerm, setTerm, termFields, validTerms, type BuyingTerms } from './terms';
+export {
+  askedPrice,
+  currenciesWithoutRate,
+  firstSupplierOf,
+  giveUpSupplier,
+  keepTerm,
+  setTerm,
+  termFields,
+  validTerms,
+  type BuyingTerms,
+} from './terms';
 
 /** A look at the record that the address names. */
 function lookedAt<T>(view: (work: Work, id: number) => T): (work: Work, input: { readonly params: { readonly id: number } }) => T {

@@ -27,7 +27,7 @@ import { atField } from '../platform/fields';
 import { command, query } from '../platform/query';
 import { addRow, addRowOnce, changeRow, dropRow, dropRows, fetching, orNotFound, setRow } from '../platform/rows';
 import type { Change, Work } from '../platform/work';
-import { booksCurrency, rateOf } from './exchange-rates';
+import { booksCurrency, rateOf, rateOn } from './exchange-rates';
 import { readPoints } from './group-defaults';
 import { readUnitChoice, packsOf } from './item-parts';
 import { itemFacts } from './item-facts';
@@ -286,7 +286,28 @@ const termsOfActive = (db: Database, where?: SQL) =>
 const activeTerms = query(() => (db) => termsOfActive(db));
 const activeTermsOfItem = query(($: { itemId: number }) => (db) => termsOfActive(db, eq(supplierTerm.itemId, $.itemId)));
 
-/** The terms that hold today of all items, or of one, by item; those of suppliers that are given up are not among them. */
+const foreignCurrencies = query(
+  ($: { books: string }) => (db) =>
+    db
+      .selectDistinct({ code: supplierTerm.currency })
+      .from(supplierTerm)
+      .innerJoin(supplier, and(eq(supplier.id, supplierTerm.supplierId), eq(supplier.active, true)))
+      .where(ne(supplierTerm.currency, $.books))
+      .orderBy(supplierTerm.currency),
+);
+
+/** Currencies that suppliers ask for and that have no exchange rate today: what is asked in them can't be compared. */
+export function currenciesWithoutRate(work: Work): string[] {
+  return foreignCurrencies
+    .all(work, { books: booksCurrency(work) })
+    .map(({ code }) => code)
+    .filter((code) => rateOn(work, code, work.today) === null);
+}
+
+/**
+ * The terms that hold today of all items, or of one, by item; those of suppliers that are given up are not among them, nor those
+ * in a currency that has no exchange rate yet: see {@link currenciesWithoutRate}.
+ */
 export function validTerms(work: Work, itemId: number | null = null): Map<number, BuyingTerms[]> {
   const breaksOfTerm = new Map<number, Break[]>();
   for (const { termId, ...each } of itemId === null ? allBreaks.all(work) : breaksOfItem.all(work, { itemId })) {
@@ -295,9 +316,10 @@ export function validTerms(work: Work, itemId: number | null = null): Map<number
     breaksOfTerm.set(termId, list);
   }
   const books = booksCurrency(work);
+  const unpriced = new Set(currenciesWithoutRate(work));
   const found = new Map<number, BuyingTerms[]>();
   for (const row of itemId === null ? activeTerms.all(work) : activeTermsOfItem.all(work, { itemId })) {
-    if (!holdsOn(row, work.today)) continue;
+    if (!holdsOn(row, work.today) || unpriced.has(row.currency)) continue;
     const term = { ...row, breaks: breaksOfTerm.get(row.id) ?? [] };
     const list = found.get(row.itemId) ?? [];
     if (list.some((each) => each.supplierId === row.supplierId)) continue;

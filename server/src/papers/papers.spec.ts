@@ -20,6 +20,9 @@ beforeAll(async () => {
   company = await openCompany();
   manager = await company.as('manager');
   keepSetting(company.terrace.store, 'currency', 'CHF');
+  company.terrace.store.sqlite.exec(
+    "insert into currency values ('CHF', 'Swiss franc') on conflict do nothing; update customer set currency = 'CHF'",
+  );
   const [item, warehouse] = [company.id('item', 'SMOKER'), company.id('warehouse', 'WORKS')];
   const order = await manager.call(api.selling.createOrder, {
     body: {

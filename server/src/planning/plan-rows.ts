@@ -335,6 +335,23 @@ export class PlanRows {
     for (const node of plan.nodes) for (const each of live.nodeProblems(node)) this.writeProblem(plan, node, each);
     dropOfNode[OF_NODES.indexOf(problem)]?.run(this, { node: NO_NODE });
     for (const each of [...live.book.rowProblems.values(), ...live.graph.loops]) this.writeProblem(plan, NO_NODE, each);
+    for (const currency of plan.unpriced)
+      addProblem.run(this, {
+        node: NO_NODE,
+        code: 'noRate',
+        subject: currency,
+        message: `There is no exchange rate of ${currency} for ${plan.today} or before: what suppliers ask in ${currency} is left out.`,
+        itemId: null,
+        warehouseId: null,
+      });
+  }
+
+  /** Says in the place of other problems that belong to no item why nothing could be planned. */
+  writeFailure(message: string): void {
+    atOnce(this.store, () => {
+      dropOfNode[OF_NODES.indexOf(problem)]?.run(this, { node: NO_NODE });
+      addProblem.run(this, { node: NO_NODE, code: 'notPlanned', subject: '', message, itemId: null, warehouseId: null });
+    });
   }
 
   private writeProblem(plan: PlanToWrite, node: number, { code, subject, message }: { code: string; subject: string; message: string }): void {

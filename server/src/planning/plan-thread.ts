@@ -29,6 +29,18 @@ function failed(error: unknown): void {
   if (isDamage(error) && !isPlanWhole(file)) say({ say: 'damaged' });
 }
 
+/** What keeps the plan from following is said where people look for problems, not only in the log. */
+function notPlanned(error: unknown): void {
+  failed(error);
+  if (isDamage(error)) return;
+  try {
+    planner.noteFailure(error instanceof Error ? error.message : String(error));
+    say({ say: 'promised' });
+  } catch (second) {
+    failed(second);
+  }
+}
+
 /** Makes the plan's file anew: nothing of it was typed. */
 function renew(): void {
   closeFile(file);
@@ -52,7 +64,7 @@ function settle(): void {
       promises ??= setTimeout(keepPromises, PROMISES_AFTER_MS);
     }
   } catch (error) {
-    failed(error);
+    notPlanned(error);
   }
   const took = performance.now() - start;
   restUntil = performance.now() + Math.min(REST * took, LONGEST_REST_MS);

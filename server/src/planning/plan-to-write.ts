@@ -47,6 +47,8 @@ export interface PlanToWrite {
       readonly note: string;
     }
   >;
+  /** Currencies that suppliers ask for and that have no exchange rate today. */
+  readonly unpriced: readonly string[];
   readonly at: string;
   readonly today: string;
   readonly horizon: string;

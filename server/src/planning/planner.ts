@@ -6,7 +6,7 @@ import { PegTrail, PlanKeeper, PlanWriter, TooWide, dayOf, priceAt, supply, type
 import type { DocumentKind } from '@terrace/contract';
 import { eq, gt, sql, type SQL } from 'drizzle-orm';
 import { purchaseOrder } from '../buying';
-import { calendarOf, item, unit, validTerms, type BuyingTerms } from '../catalogue';
+import { calendarOf, currenciesWithoutRate, item, unit, validTerms, type BuyingTerms } from '../catalogue';
 import { shipment } from '../dispatch';
 import { atOneMoment } from '../platform/database-file';
 import type { Database, Store } from '../platform/database';
@@ -172,6 +172,11 @@ export class Planner {
     });
   }
 
+  /** Notes in the kept plan that it could not be planned anew, and why; the next time that it can be, that goes. */
+  noteFailure(message: string): void {
+    this.rows.writeFailure(message);
+  }
+
   /** Plans everything, with what orders can be promised. */
   planAllNow(): PlanMade {
     const made = this.planAll();
@@ -334,6 +339,7 @@ export class Planner {
       supplierOf: (itemId, supplierId) => this.terms.get(itemId)?.find((each) => each.supplierId === supplierId)?.supplier ?? null,
       ignored,
       firm,
+      unpriced: currenciesWithoutRate(work),
       at: work.now,
       today: work.today,
       horizon: keeper.horizon,

@@ -8,6 +8,7 @@ import type { Work } from '../platform/work';
 import { reservationsIn, stockOf } from '../stores';
 import { lineRows, orderOf, orderView, viewOf, type LineRow } from './order-view';
 import { assertCredit } from './credit';
+import { assertPaysInBooks } from './customer-currency';
 import { reserveLines } from './reserve-lines';
 import { customerOrder } from './schema';
 
@@ -21,6 +22,7 @@ export function confirmOrder(work: Work, id: number, version: number, allOrNothi
   if (order.state !== 'draft') throw new Refusal('wrongState', `${order.number} is ${order.state}: only a draft can be confirmed.`);
   const customer = customerOf(work, order.customerId);
   if (customer.onHold) throw new Refusal('customerOnHold', `${customer.name} is on hold: nothing is confirmed for them until accounts lift it.`);
+  assertPaysInBooks(work, customer);
   assertCredit(work, customer, order, beyondCredit);
   const lines = lineRows(work, id);
   for (const line of lines) {

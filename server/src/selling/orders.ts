@@ -13,6 +13,7 @@ import type { Work } from '../platform/work';
 import { dropReservation, lowerReservation, reservedFor } from '../stores';
 import { otherRooms } from './handed-in';
 import { assertCredit } from './credit';
+import { assertPaysInBooks } from './customer-currency';
 import { readLines, type EnteredLine, type OrderInput } from './order-lines';
 import { lineRows, linesOf, orderOf, orderView } from './order-view';
 import { reserveLines } from './reserve-lines';
@@ -55,6 +56,7 @@ function addLine(work: Work, orderId: number, index: number, line: EnteredLine):
 /** Enters an order as a draft. */
 export function createOrder(work: Work, input: OrderInput): OrderView {
   const customer = assertHeader(work, input, null);
+  assertPaysInBooks(work, customer);
   const lines = readLines(work, input, work.today);
   const number = work.nextNumber('CO');
   const id = addRow(work, customerOrder, {
@@ -86,6 +88,7 @@ export function changeOrder(
   if (!order.open || order.state === 'shipped' || order.state === 'invoiced')
     throw new Refusal('wrongState', `${order.number} is ${order.state}: it can't be changed any more. Enter a new order for what is missing.`);
   const customer = assertHeader(work, input, order.requiredDate);
+  if (input.customerId !== order.customerId) assertPaysInBooks(work, customer);
   if (order.state !== 'draft' && (input.customerId !== order.customerId || input.warehouseId !== order.warehouseId)) {
     throw new Refusal('wrongState', `${order.number} is confirmed: customer and warehouse stay. Cancel it and enter a new one.`, {
       field: 'customerId',

@@ -65,11 +65,21 @@ interface ItemFacts extends CostFacts {
   readonly costOfSalesAccount: string;
 }
 
+/** More would keep everybody else waiting while they are posted. */
+const MOST_MOVES = 1000;
+
 const lastMove = query(() => (db) => db.select({ id: sql<number | null>`max(${stockMove.id})` }).from(stockMove));
 
 /** Posts moves with their entry. Refuses `notEnough`, `heldByOthers` and what the ledger refuses; then nothing is done. */
 export function postMoves(work: Work, posting: Posting): { readonly moves: readonly ValuedMove[]; readonly entryId: number | null } {
   assertPostingDate(work, posting.date);
+  // What takes a document back takes it back whole, however large it was.
+  if ('event' in posting.entry && posting.moves.length > MOST_MOVES)
+    throw new Refusal(
+      'tooMuchAtOnce',
+      `${posting.moves.length} lots and serial numbers are too many for one document: name at most ${MOST_MOVES} at once, and the rest in another.`,
+      { most: MOST_MOVES },
+    );
   const last = lastMove.one(work)?.id ?? 0;
   const asked = posting.moves.map((move) => intoItsState(work, move));
   if (posting.date < work.today) assertAllThereSince(work, asked, posting.date);

@@ -68,6 +68,9 @@ export const balance = sqliteTable(
   (table) => [
     primaryKey({ columns: [table.itemId, table.warehouseId, table.binId, table.lot, table.serial, table.state] }),
     check('balance_not_negative', sql`${table.quantity} >= 0`),
+    index('balance_serial')
+      .on(table.itemId, table.serial)
+      .where(sql`${table.serial} <> ''`),
   ],
 );
 

@@ -1,5 +1,6 @@
 /** Lots, serial numbers and what is asked of them. */
-import { index, integer, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
+import { sql, type SQL } from 'drizzle-orm';
+import { index, integer, sqliteTable, text, uniqueIndex, type SQLiteColumn } from 'drizzle-orm/sqlite-core';
 import { item } from '../catalogue';
 
 /** What an item asks of its lots and serial numbers, besides the lives that its catalogue entry has. */
@@ -17,6 +18,9 @@ export const trackingRule = sqliteTable('tracking_rule', {
   warrantyMonths: integer().notNull().default(0),
   version: integer().notNull().default(1),
 });
+
+/** A code with no difference between capital and small letters. */
+export const anyCase = (code: SQLiteColumn): SQL => sql`${code} collate nocase`;
 
 export const lot = sqliteTable(
   'lot',
@@ -37,7 +41,12 @@ export const lot = sqliteTable(
     warned: text(),
     version: integer().notNull().default(1),
   },
-  (table) => [uniqueIndex('lot_code').on(table.itemId, table.code), index('lot_expiry').on(table.expiry), index('lot_by_code').on(table.code)],
+  (table) => [
+    uniqueIndex('lot_code').on(table.itemId, table.code),
+    index('lot_expiry').on(table.expiry),
+    index('lot_by_code').on(table.code),
+    index('lot_spelling').on(table.itemId, anyCase(table.code)),
+  ],
 );
 
 export const serialNumber = sqliteTable(
@@ -56,5 +65,9 @@ export const serialNumber = sqliteTable(
     note: text().notNull().default(''),
     version: integer().notNull().default(1),
   },
-  (table) => [uniqueIndex('serial_number_code').on(table.itemId, table.code), index('serial_number_by_code').on(table.code)],
+  (table) => [
+    uniqueIndex('serial_number_code').on(table.itemId, table.code),
+    index('serial_number_by_code').on(table.code),
+    index('serial_number_spelling').on(table.itemId, anyCase(table.code)),
+  ],
 );

@@ -16,13 +16,13 @@ import {
   type Quantity,
   type StockKey,
 } from '@terrace/core';
-import { and, eq, sql } from 'drizzle-orm';
+import { and, eq, ne, sql } from 'drizzle-orm';
 import { bin, item as items, itemFacts, warehouse } from '../catalogue';
 import { flag, or0, orEmpty } from '../platform/expressions';
 import { query } from '../platform/query';
 import { addRow, addRowOnce } from '../platform/rows';
 import { balance } from './schema';
-import { lot as lots, serialNumber, trackingRule } from './tracking-schema';
+import { anyCase, lot as lots, serialNumber, trackingRule } from './tracking-schema';
 import { atField, atRow } from '../platform/fields';
 import type { Work } from '../platform/work';
 
@@ -90,7 +90,7 @@ const placeOfSerial = query(
       .from(balance)
       .innerJoin(warehouse, eq(warehouse.id, balance.warehouseId))
       .innerJoin(bin, eq(bin.id, balance.binId))
-      .where(and(eq(balance.itemId, $.item), eq(balance.serial, $.serial))),
+      .where(and(eq(balance.itemId, $.item), eq(balance.serial, $.serial), ne(balance.serial, sql`''`))),
 );
 const knownLot = query(
   ($: { item: number; code: string }) => (db) =>
@@ -106,6 +106,30 @@ const serialsBeginning = query(
       .from(serialNumber)
       .where(and(eq(serialNumber.itemId, $.item), eq(sql`substr(${serialNumber.code}, 1, ${$.length})`, $.start))),
 );
+
+const serialSpelt = query(
+  ($: { item: number; code: string }) => (db) =>
+    db
+      .select({ code: serialNumber.code })
+      .from(serialNumber)
+      .where(and(eq(serialNumber.itemId, $.item), sql`${anyCase(serialNumber.code)} = ${$.code}`, ne(serialNumber.code, $.code))),
+);
+const lotSpelt = query(
+  ($: { item: number; code: string }) => (db) =>
+    db
+      .select({ code: lots.code })
+      .from(lots)
+      .where(and(eq(lots.itemId, $.item), sql`${anyCase(lots.code)} = ${$.code}`, ne(lots.code, $.code))),
+);
+
+/** Refuses `otherSpelling` for what is known already with other capitals: nobody could tell the two apart on a label. */
+function assertSpelling(what: string, code: string, known: { readonly code: string } | undefined): void {
+  if (known)
+    throw new Refusal('otherSpelling', `${what} ${code} is known as ${known.code} already: write it like that, or look at the piece again.`, {
+      known: known.code,
+      field: 'pieces',
+    });
+}
 
 /** A lot of an item, where it is known. */
 export function lotNamed(work: Work, item: number, code: string): ReturnType<typeof knownLot.one> {
@@ -161,6 +185,7 @@ export function keepLot(work: Work, item: number, given: LotGiven, rule: Trackin
     }
     return;
   }
+  assertSpelling('Lot', given.lot, lotSpelt.one(work, { item, code: given.lot }));
   const dates = datesOfLot(given.lot, given, rule);
   addRow(work, lots, {
     itemId: item,
@@ -175,6 +200,7 @@ export function keepLot(work: Work, item: number, given: LotGiven, rule: Trackin
 /** Makes serial numbers known. */
 export function keepSerials(work: Work, item: number, serials: readonly string[], rule: TrackingFacts, origin: Origin): void {
   for (const serial of serials) {
+    assertSpelling('Number', serial, serialSpelt.one(work, { item, code: serial }));
     addRowOnce(work, serialNumber, {
       itemId: item,
       code: serial,

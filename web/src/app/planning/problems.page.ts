@@ -16,6 +16,8 @@ const ADVICE: Readonly<Record<string, string>> = {
   cycle: 'Each of these waits for the other: take a line out of a bill of materials, or say that one of the warehouses buys it.',
   badDate: 'Give it a date that there is.',
   badQuantity: 'Give it a quantity that its unit can have.',
+  noRate: 'Enter a rate under Catalogue, Groups and units, Currencies; then those suppliers are counted with again.',
+  notPlanned: 'The plan stands as it was before; it follows again as soon as this is mended.',
   unknownItem: 'It names an item that there is not: correct it, or set the item up.',
   unknownWarehouse: 'It names a warehouse that there is not.',
 };
