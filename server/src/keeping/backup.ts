@@ -8,10 +8,11 @@ import { join, resolve } from 'node:path';
 import { eq } from 'drizzle-orm';
 import { blob, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import { dropPlanFile } from '../planning';
-import { DATABASE_FILE, NOBODY_ELSE, openFile, openToLook } from '../platform/database';
+import { DATABASE_FILE, openFile, openToLook } from '../platform/database';
 import { closeAlone, closeFile, copyFile, dropTable, hasTable, isDamage, isOurs, makeTables, wipeWhatGoes } from '../platform/database-file';
 import { command, query } from '../platform/query';
 import { filesFolder } from '../platform/files';
+import { makeForOwner } from '../platform/owner';
 import { session, setting } from '../platform/schema';
 import { checkStore, type CheckLine } from './check';
 import { isSealed, seal, unseal } from './sealed';
@@ -28,7 +29,7 @@ const secretGone = command(() => (db) => db.delete(setting).where(eq(setting.key
 
 /** Copies a data folder into one file, encrypted where a passphrase is given. Returns how many attachments it holds. */
 export async function backup(dataFolder: string, target: string, passphrase?: string): Promise<number> {
-  process.umask(NOBODY_ELSE);
+  makeForOwner();
   // What it is of, and that it is one.
   closeFile(openToLook(dataFolder));
   const place = resolve(target);
@@ -73,7 +74,7 @@ export interface Restored {
  * else may be at work in the folder: see {@link inFolder}. At any moment the folder has either the old company or the new one.
  */
 export async function restore(source: string, dataFolder: string, today: string, passphrase?: string): Promise<Restored> {
-  process.umask(NOBODY_ELSE);
+  makeForOwner();
   if (!existsSync(source)) throw new Error(`there is no file ${source}`);
   mkdirSync(dataFolder, { recursive: true, mode: 0o700 });
   const fresh = join(dataFolder, `${DATABASE_FILE}.restoring.part`);

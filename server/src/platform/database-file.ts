@@ -56,7 +56,7 @@ const PAGES_AT_ONCE = 1000;
 const STUCK_MS = 20_000;
 
 /** Copies a database while it is in use. Throws where it can't be read to its end. */
-export async function copyFile(from: string, to: string): Promise<void> {
+export async function copyFile(from: string, to: string, stuckMs = STUCK_MS): Promise<void> {
   const source = openFile(from, { readonly: true, fileMustExist: true });
   try {
     let left = Infinity;
@@ -65,9 +65,9 @@ export async function copyFile(from: string, to: string): Promise<void> {
       progress: ({ remainingPages }) => {
         if (remainingPages !== left) moved = performance.now();
         left = remainingPages;
-        if (performance.now() - moved > STUCK_MS)
+        if (performance.now() - moved > stuckMs)
           throw new Error(
-            `${from} can't be copied: its log can't be read where it is. Is the folder read-only, and was the server killed? Copy the folder to where it can be written, and back that up.`,
+            `${from} can't be copied: for ${Math.round(stuckMs / 1000)} seconds nothing of it could be read. Does another program hold it, or is the folder read-only with the log of a server that was killed? Copy the folder to where it can be written, and back that up.`,
           );
         return PAGES_AT_ONCE;
       },

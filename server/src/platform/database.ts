@@ -18,6 +18,7 @@ import {
   type SafetyBasis,
 } from '@terrace/core';
 import { namingDialect } from './dialect';
+import { makeForOwner } from './owner';
 
 export type Database = BetterSQLite3Database<Record<string, never>>;
 
@@ -33,12 +34,9 @@ export const APPLICATION_ID = 0x54455252;
 
 export const DATABASE_FILE = 'terrace.db';
 
-/** What may be read by its owner only: Terrace makes no file for anybody else. */
-export const NOBODY_ELSE = 0o077;
-
 /** Opens the database of a data folder, migrating it to the newest tables. */
 export function openStore(dataFolder: string, migrationsFolder: string): Store {
-  process.umask(NOBODY_ELSE);
+  makeForOwner();
   mkdirSync(dataFolder, { recursive: true, mode: 0o700 });
   const file = join(dataFolder, DATABASE_FILE);
   if (!existsSync(file)) begin(file, migrationsFolder);
@@ -91,13 +89,16 @@ function speakWords(sqlite: Sqlite.Database): void {
   say('written_sizing', (sizing: string) => writeSizing(JSON.parse(sizing) as LotSizing));
 }
 
+const READ_ONLY = '. Where the folder can’t be written and a server was killed in it, copy the folder to where it can be, and take that';
+
 /** Opens one database file as it is. What can't be opened is named, with the code of what is wrong with it. */
 export function openFile(file: string, options: Sqlite.Options = {}): Store {
   try {
     return opened(file, options);
   } catch (error) {
     if (!(error instanceof Sqlite.SqliteError)) throw error;
-    throw Object.assign(new Error(`${file} can't be opened: ${error.message}`, { cause: error }), { code: error.code });
+    const why = error.code === 'SQLITE_CANTOPEN' && options.readonly === true ? READ_ONLY : '';
+    throw Object.assign(new Error(`${file} can't be opened: ${error.message}${why}`, { cause: error }), { code: error.code });
   }
 }
 

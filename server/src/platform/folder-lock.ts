@@ -3,9 +3,10 @@
  * operating system holds for an open file of SQLite, so that it ends with the process, however that ends: there is none that
  * has to be cleared away after a kill.
  */
-import { chmodSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import Sqlite from 'better-sqlite3';
+import { keepForOwner, makeForOwner } from './owner';
 
 const LOCK_FILE = 'terrace.lock';
 const HOLDER_FILE = 'terrace.lock.json';
@@ -32,8 +33,9 @@ function holderOf(dataFolder: string): { readonly what: string; readonly pid: nu
  * {@link FolderInUse}, naming who has it.
  */
 export function lockFolder(dataFolder: string, what: string): FolderLock {
-  mkdirSync(dataFolder, { recursive: true, mode: 0o700 });
-  chmodSync(dataFolder, 0o700);
+  makeForOwner();
+  mkdirSync(dataFolder, { recursive: true });
+  keepForOwner(dataFolder);
   const lock = new Sqlite(join(dataFolder, LOCK_FILE), { timeout: 0 });
   try {
     lock.pragma('locking_mode = EXCLUSIVE');
