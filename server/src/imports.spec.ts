@@ -1,8 +1,10 @@
-import { deflateRawSync } from 'node:zlib';
+import { readdirSync } from 'node:fs';
+import { join } from 'node:path';
 import excel from 'exceljs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { api, type ImportKind, type ImportView } from '@terrace/contract';
 import { openCompany, type Client, type Company } from './testing/company';
+import { SHEET, packed, workbookOf } from './testing/packed';
 
 const { bulk, catalogue } = api;
 let company: Company;
@@ -208,32 +210,9 @@ describe('other files', () => {
   });
 });
 
+const inline = (text: string): string => `<c r="A1" t="inlineStr"><is><t>${text}</t></is></c>`;
+
 describe('a bad file', () => {
-  function zipOf(declared: number, content: Buffer): Buffer {
-    const name = Buffer.from('xl/worksheets/sheet1.xml');
-    const packed = deflateRawSync(content);
-    const header = Buffer.alloc(30);
-    header.writeUInt32LE(0x04034b50, 0);
-    header.writeUInt16LE(20, 4);
-    header.writeUInt16LE(8, 8);
-    header.writeUInt32LE(packed.length, 18);
-    header.writeUInt32LE(declared, 22);
-    header.writeUInt16LE(name.length, 26);
-    const entry = Buffer.alloc(46);
-    entry.writeUInt32LE(0x02014b50, 0);
-    entry.writeUInt16LE(20, 6);
-    entry.writeUInt16LE(8, 10);
-    entry.writeUInt32LE(packed.length, 20);
-    entry.writeUInt32LE(declared, 24);
-    entry.writeUInt16LE(name.length, 28);
-    const end = Buffer.alloc(22);
-    end.writeUInt32LE(0x06054b50, 0);
-    end.writeUInt16LE(1, 8);
-    end.writeUInt16LE(1, 10);
-    end.writeUInt32LE(entry.length + name.length, 12);
-    end.writeUInt32LE(header.length + name.length + packed.length, 16);
-    return Buffer.concat([header, name, packed, entry, name, end]);
-  }
   it.each<[string, string, string | Buffer, string]>([
     ['text named xlsx', 'x.xlsx', 'Code,Description\nA,B\n', 'notWhatItSays'],
     ['a workbook named csv', 'x.csv', Buffer.from([0x50, 0x4b, 3, 4, 0, 0]), 'notWhatItSays'],
@@ -243,14 +222,40 @@ describe('a bad file', () => {
     ['one heading twice', 'x.csv', 'Code,Code\n1,2\n', 'twoHeadings'],
     ['an open quote', 'x.csv', 'Code,Description\n"A,B\n', 'unreadable'],
     ['half a workbook', 'x.xlsx', Buffer.from([0x50, 0x4b, 3, 4, 0, 0, 0, 0]), 'unreadable'],
-    ['a workbook that says it is huge', 'x.xlsx', zipOf(2_000_000_000, Buffer.alloc(10)), 'tooLarge'],
-    ['a workbook that is larger than it says', 'x.xlsx', zipOf(10, Buffer.alloc(5_000_000)), 'unreadable'],
+    ['a workbook that says it is huge', 'x.xlsx', packed({ [SHEET]: Buffer.alloc(10) }, 2_000_000_000), 'tooLarge'],
+    [
+      'a small workbook that unpacks to a thousand times its size',
+      'x.xlsx',
+      workbookOf(`<row r="1">${inline('A'.repeat(60_000_000))}</row>`),
+      'tooLarge',
+    ],
+    ['a heading of millions of letters', 'x.xlsx', workbookOf(`<row r="1">${inline('A'.repeat(25_000_000))}</row>`), 'tooLarge'],
+    ['a tag of millions of letters', 'x.xlsx', workbookOf(`<row r="1"><c r="${'A'.repeat(25_000_000)}"><v>1</v></c></row>`), 'tooLarge'],
+    ['a row of millions of cells', 'x.xlsx', workbookOf(`<row r="1">${'<c/>'.repeat(6_000_000)}</row>`), 'noHeadings'],
+    ['a heading longer than any name', 'x.csv', `Code,${'D'.repeat(121)}\nA,B\n`, 'tooLarge'],
+    ['a line of millions of letters', 'x.csv', `Code,Description\nA,${'B'.repeat(50_000_000)}\n`, 'tooLarge'],
+    ['a file of one line', 'x.csv', 'x'.repeat(50_000_000), 'tooLarge'],
+    ['a cell that holds a book', 'x.csv', `Code,Description\nA,${'B'.repeat(40_000)}\n`, 'tooLarge'],
+    ['a workbook that is larger than it says', 'x.xlsx', packed({ [SHEET]: Buffer.alloc(5_000_000) }, 10), 'unreadable'],
   ])('%s is refused, and nothing of it kept', async (_name, name, content, code) => {
     const before = company.everything();
     const answer = await send('items', name, content);
     expect(answer.status).toBeGreaterThanOrEqual(400);
     expect(JSON.parse(answer.text)).toMatchObject({ code });
+    // What was sent is not sent back.
+    expect(answer.text.length).toBeLessThan(1500);
     expect(company.everything()).toBe(before);
+    expect(readdirSync(join(company.folder, 'imports')).filter((each) => each.endsWith('.part'))).toEqual([]);
+  });
+
+  it('with headings that every object has of itself is mapped by what it says', async () => {
+    const view = await sent('items', 'Code,Description,constructor,__proto__\nX-1,A thing,a,b\n');
+    expect(view.headings.map((each) => [each.heading, each.column])).toEqual([
+      ['Code', 'code'],
+      ['Description', 'description'],
+      ['constructor', ''],
+      ['__proto__', ''],
+    ]);
   });
 
   it('with 10,000 bad rows says so of each, and takes none', async () => {

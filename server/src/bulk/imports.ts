@@ -8,7 +8,7 @@ import { MessageChannel } from 'node:worker_threads';
 import type { Piscina } from 'piscina';
 import type { ImportKind, ImportRow, ImportState, ImportView, Outcome } from '@terrace/contract';
 import { and, eq } from 'drizzle-orm';
-import { Refusal, type CellHabits } from '@terrace/core';
+import { Refusal, ownOf, type CellHabits } from '@terrace/core';
 import { readVocabulary } from '../catalogue';
 import { DATABASE_FILE } from '../platform/database';
 import { sweepParts } from '../platform/parts';
@@ -121,7 +121,11 @@ export class Imports {
       done: job?.done ?? 0,
       rows: job?.file.rows ?? 0,
       counts: job?.counts ?? { added: record.added, changed: record.changed, same: record.same, refused: record.refused },
-      headings: (job?.file.headings ?? []).map((each) => ({ ...each, samples: [...each.samples], column: job?.mapping.columns[each.heading] ?? '' })),
+      headings: (job?.file.headings ?? []).map((each) => ({
+        ...each,
+        samples: [...each.samples],
+        column: job ? (ownOf(job.mapping.columns, each.heading) ?? '') : '',
+      })),
       columns: columns.map(({ key, title, needed = false, hint = '' }) => ({ key, title, needed, hint })),
       decimals: job?.mapping.habits.decimals ?? 'point',
       dates: job?.mapping.habits.dates ?? 'dayFirst',
@@ -265,7 +269,7 @@ function proposed(columns: readonly FileColumn[], file: Job['file']): Record<str
   const used = new Set<string>();
   for (const pass of [(column: FileColumn) => [column.title, column.key], (column: FileColumn) => column.known ?? []]) {
     for (const { heading } of file.headings) {
-      if (mapping[heading] !== undefined) continue;
+      if (Object.hasOwn(mapping, heading)) continue;
       const found = columns.find((column) => !used.has(column.key) && pass(column).some((name) => plain(name) === plain(heading)));
       if (!found) continue;
       mapping[heading] = found.key;

@@ -1,5 +1,5 @@
 /** Takes the rows of a file one record after the other, each for itself; says what became of each. */
-import { Refusal, type CellHabits } from '@terrace/core';
+import { Refusal, ownOf, type CellHabits } from '@terrace/core';
 import type { ImportRow, Outcome } from '@terrace/contract';
 import { onItsOwn } from '../platform/database-file';
 import type { Change, Work } from '../platform/work';
@@ -41,7 +41,7 @@ function words(changes: readonly Change[]): string {
 /** Rows as records read them, those of one record together in the order of their first. */
 export function recordsOf(kind: FileKind, columns: readonly FileColumn[], sheet: Sheet, mapping: Mapping): Row[][] {
   const byKey = new Map(columns.map((column) => [column.key, column]));
-  const places = sheet.headings.map((heading) => mapping.columns[heading] ?? '');
+  const places = sheet.headings.map((heading) => ownOf(mapping.columns, heading) ?? '');
   const rows = sheet.rows.map(({ number, cells }) => {
     const values: Record<string, string> = {};
     places.forEach((key, index) => {

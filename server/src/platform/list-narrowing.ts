@@ -2,7 +2,7 @@
 import { asc, desc, eq, gte, inArray, lte, or, sql, type SQL } from 'drizzle-orm';
 import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
 import { filterSchema, type ListQuery } from '@terrace/contract';
-import { Refusal, parseAmount, parsePrice, parseQuantity } from '@terrace/core';
+import { Refusal, ownOf, parseAmount, parsePrice, parseQuantity } from '@terrace/core';
 import { isPlain } from './expressions';
 import type { Column, ColumnType, Expression, ListDefinition } from './list-definition';
 
@@ -67,7 +67,7 @@ export function narrowed(query: ListQuery): Narrowed {
 }
 
 function columnOf(definition: ListDefinition, name: string, what: 'sort' | 'filter'): Column {
-  const chosen = Object.hasOwn(definition.columns, name) ? definition.columns[name] : undefined;
+  const chosen = ownOf(definition.columns, name);
   if (!chosen || chosen.afterwards === true)
     throw new Refusal('unknownField', `This list has no column ${name} to ${what} by.`, { field: what === 'sort' ? 'sort' : name });
   return chosen;
