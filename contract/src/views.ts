@@ -46,6 +46,13 @@ export const VIEWS = {
     { key: 'late', title: 'Late', filter: { late: YES } },
     ALL,
   ],
+  audit: [
+    ALL,
+    { key: 'attempts', title: 'Failed sign-ins', filter: { what: among('signInFailed', 'signInSlowed') } },
+    { key: 'refused', title: 'Refused', filter: { what: among('rightRefused', 'crossSite') } },
+    { key: 'setup', title: 'Set-up changed', filter: { what: is('setupChanged') } },
+    { key: 'files', title: 'Files in and out', filter: { what: among('fileTaken', 'fileSent') } },
+  ],
   invoices: [{ key: 'open', title: 'Open', filter: { state: is('open') } }, { key: 'overdue', title: 'Overdue', filter: { overdue: YES } }, ALL],
 } as const satisfies Readonly<Record<string, readonly ListView[]>>;
 

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { customerInput, itemInput, supplierInput, termInput, type PieceInput } from '@terrace/contract';
 import { addDays } from '@terrace/core';
 import {
+  Audit,
   Commands,
   addRow,
   catalogue,
@@ -16,6 +17,7 @@ import {
   schema,
   stores,
   type Actor,
+  type Audited,
   type Store,
   type Work,
   closeFile,
@@ -89,6 +91,36 @@ async function fill(store: Store, file: Store, today: string): Promise<void> {
   perform('wilder', story.opening, openStock);
   perform('wilder', story.opening, tellCatalogue);
   story.tell();
+  await knocked(commands, (minute) => (clock = { date: addDays(today, -2), minute }), actors);
+}
+
+/** What the audit log has of the last days: somebody guessed Perrin's password, and the price list was taken out. */
+async function knocked(commands: Commands, at: (minute: number) => void, actors: ReadonlyMap<string, Actor>): Promise<void> {
+  const audit = new Audit(commands, (error) => {
+    throw error;
+  });
+  const told = async (
+    minute: number,
+    login: string,
+    address: string,
+    entry: Pick<Audited, 'what' | 'route' | 'outcome' | 'detail'>,
+  ): Promise<void> => {
+    const { id = 0, name = '' } = actors.get(login) ?? {};
+    at(minute);
+    audit.note({ ...entry, person: { id, name }, address });
+    await audit.keep();
+  };
+  const signIn = { route: 'POST /api/session', detail: '' };
+  await told(12, 'perrin', '192.168.20.31', { ...signIn, what: 'signedIn', outcome: 'done' });
+  await told(340, 'isolde', '192.168.20.17', { ...signIn, what: 'signedIn', outcome: 'done' });
+  await told(351, 'isolde', '192.168.20.17', { what: 'fileTaken', route: 'GET /api/bulk/files/prices', outcome: 'done', detail: '42 rows as XLSX' });
+  await told(402, 'quill', '192.168.20.22', {
+    what: 'rightRefused',
+    route: 'POST /api/accounts/close',
+    outcome: 'notAllowed',
+    detail: 'accounts.close',
+  });
+  for (const minute of [610, 611, 613]) await told(minute, 'perrin', '198.51.100.77', { ...signIn, what: 'signInFailed', outcome: 'wrongPassword' });
 }
 
 /** Working hours begin at eight; each command comes a minute after the last. */

@@ -1,6 +1,7 @@
 export { registerRooms } from './rooms';
 export { openTerrace, serve, type Terrace, type TerraceOptions } from './app';
 export { readConfig, systemClock, type Clock, type Config } from './platform/config';
+export { Audit, type Audited } from './platform/audit';
 export { Commands } from './platform/commands';
 export { Work, type Actor } from './platform/work';
 export { openFile, openStore, openToLook, type Store } from './platform/database';

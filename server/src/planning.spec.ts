@@ -370,3 +370,27 @@ describe('a forecast', () => {
     await followed();
   });
 });
+
+describe('what a plan can’t be made with', () => {
+  it('is a problem row: a currency that suppliers ask for and that has no exchange rate yet', async () => {
+    const other = await openCompany();
+    try {
+      const administrator = await other.as('administrator');
+      const smoker = other.id('item', 'SMOKER');
+      await administrator.call(catalogue.saveCurrency, { body: { code: 'GBP', name: 'Pound', date: '2027-02-01', rate: '1.25' } });
+      await administrator.call(catalogue.setTerm, { params: { id: smoker }, body: { supplierId: 1, price: '9.00', currency: 'GBP', leadDays: 3 } });
+      // The machine's clock has gone back to before the first rate.
+      other.terrace.store.sqlite.exec("update exchange_rate set date = '2027-03-02'");
+      await administrator.call(planning.runPlan);
+      const missing = async () => (await administrator.call(planning.listProblems)).rows.filter((each) => each.code === 'noRate');
+      expect(await missing()).toMatchObject([
+        { subject: 'GBP', message: expect.stringContaining('no exchange rate of GBP for 2027-03-01') as string },
+      ]);
+      await administrator.call(catalogue.saveCurrency, { body: { code: 'GBP', name: 'Pound', date: '2027-02-01', rate: '1.25' } });
+      await other.terrace.planner.settled();
+      expect(await missing()).toEqual([]);
+    } finally {
+      await other.close();
+    }
+  });
+});

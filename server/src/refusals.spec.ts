@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { api, type AnyRoute, type OrderView } from '@terrace/contract';
-import { openCompany, type Client, type Company } from './testing/company';
+import { TODAY, openCompany, type Client, type Company } from './testing/company';
 
 let company: Company;
 let manager: Client;
@@ -200,5 +200,49 @@ describe('bad input is refused, said where it belongs, and changes nothing', () 
       { number: order.number, reference: nasty },
     ]);
     expect(await manager.call(catalogue.findItems, { query: { text: "'; drop table item; --" } })).toEqual([]);
+  });
+
+  it('a customer who pays in a currency that orders are not kept in', async () => {
+    const administrator = await company.as('administrator');
+    await administrator.call(catalogue.saveCurrency, { body: { code: 'USD', name: 'US dollar', rate: '0.9' } });
+    const { id } = await administrator.call(catalogue.createCustomer, { body: { code: 'FAR', name: 'Far Away Honey', currency: 'USD' } as never });
+    await refuses(selling.createOrder, { body: orderOf('SMOKER', '1', { customerId: id }) }, 'otherCurrency', 'customerId');
+    const own = await manager.call(selling.createOrder, { body: orderOf('SMOKER', '1') });
+    await refuses(
+      selling.changeOrder,
+      { params: { id: own.id }, body: { ...orderOf('SMOKER', '1', { customerId: id }), version: own.version } },
+      'otherCurrency',
+      'customerId',
+    );
+    company.terrace.store.sqlite.exec("update customer set currency = 'USD' where id = 1");
+    await refuses(selling.confirmOrder, { params: { id: own.id }, body: { version: own.version } }, 'otherCurrency');
+    company.terrace.store.sqlite.exec("update customer set currency = 'EUR' where id = 1");
+    await manager.call(selling.confirmOrder, { params: { id: own.id }, body: { version: own.version } });
+  });
+
+  it('a payment that is older than its invoice', async () => {
+    const order = await manager.call(selling.createOrder, { body: orderOf('BAR', '1', { confirm: true }) });
+    const shipment = await manager.call(dispatch.createShipment, { body: { orderId: order.id } });
+    await manager.call(dispatch.ship, { params: { id: shipment.id }, body: { version: shipment.version } });
+    const invoice = await manager.call(selling.invoiceOrder, { params: { id: order.id }, body: {} });
+    const pay = (date: string) => ({ params: { id: invoice.id }, body: { amount: '0.10', method: 'cash' as const, date } });
+    await refuses(api.accounts.payInvoice, pay('2001-03-01'), 'badDate', 'date');
+    await manager.call(api.accounts.payInvoice, pay(TODAY));
+  });
+
+  it.each([
+    ['serial', 'SPELT-S', { serials: 'ab-1 AB-1' }, { serials: 'ab-1 ab-2' }, { serials: 'AB-2 AB-3' }],
+    ['lot', 'SPELT-L', null, { lot: 'wx-1' }, { lot: 'WX-1' }],
+  ] as const)('a %s number that differs from another in capitals only', async (tracking, code, within, first, second) => {
+    const { id } = await manager.call(catalogue.createItem, {
+      body: { code, description: code, group: 'ALL', unit: 'each', sellPrice: '1', tracking },
+    });
+    const adjust = (piece: object) => ({
+      body: { warehouseId: 1, reason: 'BREAKAGE', note: 'found', lines: [{ itemId: id, binId: 1, change: '2', cost: '1', pieces: [piece] }] },
+    });
+    if (within) await refuses(stores.adjust, adjust(within), 'serialTwice');
+    await manager.call(stores.adjust, adjust(first));
+    await refuses(stores.adjust, adjust(second), 'otherSpelling');
+    company.sound();
   });
 });

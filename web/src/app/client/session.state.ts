@@ -13,6 +13,8 @@ export const sessionActions = createActionGroup({
     'signed in': props<{ session: Session }>(),
     'sign out': emptyProps(),
     'signed out': emptyProps(),
+    /** They know of the attempts with their name. */
+    'attempts read': emptyProps(),
     'choose warehouse': props<{ warehouseId: number }>(),
     'keep preference': props<{ key: string; value: unknown }>(),
     'not kept': props<{ message: string }>(),
@@ -32,6 +34,7 @@ export const sessionFeature = createFeature({
     initial,
     on(sessionActions.signedIn, (_, { session }): SessionState => ({ session })),
     on(sessionActions.signedOut, (): SessionState => initial),
+    on(sessionActions.attemptsRead, (state): SessionState => ({ session: state.session && { ...state.session, attempts: null } })),
     on(sessionActions.chooseWarehouse, (state, { warehouseId }): SessionState => ({ session: state.session && { ...state.session, warehouseId } })),
     on(sessionActions.keepPreference, (state, { key, value }): SessionState => ({
       session: state.session && { ...state.session, preferences: { ...state.session.preferences, [key]: value } },

@@ -45,6 +45,7 @@ class FakeStream {
   onopen: () => void = () => undefined;
   onerror: () => void = () => undefined;
   onmessage: (message: { data: string }) => void = () => undefined;
+  private elsewhere: () => void = () => undefined;
   constructor() {
     browser.streams.push(this);
   }
@@ -55,6 +56,12 @@ class FakeStream {
   fail(forGood = false): void {
     this.readyState = forGood ? 2 : 0;
     this.onerror();
+  }
+  addEventListener(_: 'elsewhere', act: () => void): void {
+    this.elsewhere = act;
+  }
+  giveWay(): void {
+    this.elsewhere();
   }
   close(): void {
     this.readyState = 2;
@@ -134,6 +141,16 @@ describe('the live stream of a browser', () => {
     browser.streams[1]?.begin();
     expect(only.heard).toEqual(['connected', 'lost', 'connected again', 'lost', 'connected again']);
     vi.useRealTimers();
+  });
+
+  it('gives way to newer browsers of the same person, and is had again when somebody comes back to it', () => {
+    const only = tab();
+    browser.streams[0]?.begin();
+    browser.streams[0]?.giveWay();
+    expect([browser.open.length, browser.streams.length]).toEqual([0, 1]);
+    hidden['focus']?.({ persisted: false });
+    browser.streams[1]?.begin();
+    expect(only.heard).toEqual(['connected', 'lost', 'connected again']);
   });
 
   it('is given up by a page that is kept for going back, and had again when it is shown', async () => {

@@ -33,12 +33,19 @@ function ownStream(tell: (message: LiveMessage) => void): { readonly close: () =
       tell({ kind: 'lost' });
       if (source.readyState === EventSource.CLOSED) retry = setTimeout(open, RETRY_MS);
     };
+    // Newer browsers of the same person took its place: it waits until somebody comes back to this one.
+    source.addEventListener('elsewhere', () => {
+      source.close();
+      tell({ kind: 'lost' });
+      window.addEventListener('focus', open, { once: true });
+    });
     source.onmessage = (message: MessageEvent<string>) => tell({ kind: 'heard', event: JSON.parse(message.data) as LiveEvent });
   };
   open();
   return {
     close: () => {
       clearTimeout(retry);
+      window.removeEventListener('focus', open);
       source.close();
     },
     isOpen: () => source.readyState === EventSource.OPEN,

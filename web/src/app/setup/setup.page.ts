@@ -26,6 +26,9 @@ const CREDIT_RULES: readonly { readonly value: CreditRule; readonly words: strin
       <t-refusal [problem]="problem()" />
       <div class="acts">
         <a class="act" routerLink="/set-up/outbox">Outbox: mail that was sent</a><a class="act" routerLink="/set-up/api">API: try a route</a>
+        @if (rights().has('setup.audit')) {
+          <a class="act" routerLink="/set-up/audit">Audit log: who came in, and what was refused</a>
+        }
       </div>
       <section class="pane">
         <h2>People</h2>

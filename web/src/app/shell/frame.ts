@@ -10,6 +10,7 @@ import { Confirm } from '../ui/confirm';
 import { LongDayPipe } from '../ui/format';
 import { Leaving } from '../ui/forms/leaving';
 import { ApiClient } from '../client/api-client';
+import { attemptWords } from './attempts';
 import { Choices } from '../client/choices';
 import { Finder } from './finder';
 import { focusFeature } from './focus.state';
@@ -82,6 +83,8 @@ export class Frame {
   protected readonly ended = this.client.ended;
   protected readonly choices = inject(Choices);
   protected readonly session = this.store.selectSignal(sessionFeature.selectSession);
+  protected readonly attempts = computed(() => this.session()?.attempts ?? null);
+  protected readonly attemptWords = attemptWords;
   protected readonly connected = this.store.selectSignal(liveFeature.selectConnected);
   private readonly rights = this.store.selectSignal(sessionFeature.selectRights);
   private readonly preferences = this.store.selectSignal(sessionFeature.selectPreferences);
@@ -126,6 +129,10 @@ export class Frame {
 
   protected closeTrouble(): void {
     this.client.heard();
+  }
+
+  protected closeAttempts(): void {
+    this.store.dispatch(sessionActions.attemptsRead());
   }
 
   /** What is typed is asked about while they are still signed in. */

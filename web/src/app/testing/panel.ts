@@ -29,6 +29,7 @@ const somebody = (rights: readonly Right[]): Session => ({
   company: 'Larkmoor',
   currency: 'CHF',
   demo: false,
+  attempts: null,
   warehouseId: 1,
   preferences: {},
 });
