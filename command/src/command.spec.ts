@@ -113,6 +113,56 @@ describe('the demo company', () => {
   });
 });
 
+describe('a data folder', () => {
+  const at = (data: string, args: readonly string[]) =>
+    spawnSync(process.execPath, [bundle, ...args], { env: { ...settings(), TERRACE_DATA: data, TERRACE_PORT: String(PORT + 1) }, encoding: 'utf8' });
+
+  it('that is mistyped is not made into one by looking at it', () => {
+    const nowhere = join(folder, 'mistyped');
+    for (const args of [['check'], ['backup', join(folder, 'none.backup')]]) {
+      const { status, stderr } = at(nowhere, args);
+      expect([status, stderr]).toEqual([1, expect.stringMatching(/no company in .*mistyped/) as string]);
+    }
+    expect([existsSync(nowhere), existsSync(join(folder, 'none.backup'))]).toEqual([false, false]);
+    expect(terrace(['check']).stdout).toContain(`Larkmoor Apiary Works, in ${join(folder, 'data')}`);
+  });
+
+  it('is one server’s at a time; nothing is restored, migrated or built over one that runs', async () => {
+    const server = spawn(process.execPath, [bundle, 'serve'], { env: settings(), stdio: 'ignore' });
+    try {
+      await untilUp(`http://127.0.0.1:${PORT}`, server);
+      const file = join(folder, 'while-it-runs.backup');
+      expect(terrace(['backup', file]).status).toBe(0);
+      for (const args of [['serve'], ['restore', file], ['migrate'], ['demo', '--reset']]) {
+        const { status, stderr } = at(join(folder, 'data'), args);
+        expect([args, status, stderr]).toEqual([args, 1, expect.stringMatching(/in use: the server \(process \d+\)/) as string]);
+      }
+    } finally {
+      const ended = new Promise((done) => server.once('exit', done));
+      server.kill('SIGKILL');
+      await ended;
+    }
+    // A lock does not outlive who held it.
+    expect(terrace(['migrate']).status).toBe(0);
+  });
+
+  it('has the old company or the new one whenever a restore is killed', async () => {
+    const [file, into] = [join(folder, 'killed.backup'), join(folder, 'restored')];
+    expect(terrace(['backup', file]).status).toBe(0);
+    expect(at(into, ['restore', file]).status).toBe(0);
+    let killed = 0;
+    for (let wait = 300; killed < 4 && wait < 4000; wait += 350) {
+      const restoring = spawn(process.execPath, [bundle, 'restore', file], { env: { ...settings(), TERRACE_DATA: into }, stdio: 'ignore' });
+      const ended = new Promise<number | null>((done) => restoring.once('exit', done));
+      setTimeout(() => restoring.kill('SIGKILL'), wait);
+      if ((await ended) === null) killed += 1;
+      const { status, stdout } = at(into, ['check']);
+      expect([wait, status, stdout]).toEqual([wait, 0, expect.stringContaining('all is well') as string]);
+    }
+    expect(killed).toBeGreaterThan(0);
+  });
+});
+
 describe('killed in the middle of the work', () => {
   let server: ChildProcess | null = null;
   afterAll(() => server?.kill('SIGKILL'));

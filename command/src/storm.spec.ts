@@ -1,6 +1,7 @@
 /**
  * A storm over the stores: fifty people at random, and the server killed in between. Whatever was answered is true
- * afterwards; what was not answered is asked again with the same key and then answered once. STORM_SECONDS sets how long.
+ * afterwards; what was not answered is asked again with the same key and then answered once. Half of the time three more play
+ * along who mean ill (see `storm-players.ts`): what they do to the fifty is printed. STORM_SECONDS sets how long.
  */
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
@@ -12,6 +13,7 @@ import type Sqlite from 'better-sqlite3';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { PASSWORD, buildDemo } from '@terrace/demo';
 import { sessionOf, untilUp } from '../../scripts/lib/up.mjs';
+import { Players } from './storm-players';
 
 const root = dirname(dirname(dirname(fileURLToPath(import.meta.url))));
 const bundle = join(root, 'dist/terrace.js');
@@ -20,6 +22,8 @@ const data = join(folder, 'data');
 const PORT = 4394;
 const CLIENTS = 50;
 const KILLS = 3;
+const MOST_RESIDENT = 700 * 1024 * 1024;
+const LOOK_EVERY_MS = 100;
 const SECONDS = Number(process.env['STORM_SECONDS'] ?? 9);
 const open = (): Sqlite.Database =>
   new (createRequire(import.meta.url)('better-sqlite3') as typeof Sqlite)(join(data, 'terrace.db'), { readonly: true });
@@ -44,15 +48,20 @@ const settings = (): NodeJS.ProcessEnv => ({
   TERRACE_LOG: 'silent',
 });
 
-async function start(): Promise<void> {
-  server = spawn(process.execPath, [bundle, 'serve'], { env: settings(), stdio: 'ignore' });
-  await untilUp(`http://127.0.0.1:${PORT}`, server);
+async function signIn(login: string): Promise<string> {
   const answer = await fetch(`http://127.0.0.1:${PORT}/api/session`, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ login: 'maren', password: PASSWORD }),
+    body: JSON.stringify({ login, password: PASSWORD }),
   });
-  cookie = sessionOf(answer);
+  return sessionOf(answer);
+}
+
+async function start(): Promise<Players> {
+  server = spawn(process.execPath, [bundle, 'serve'], { env: settings(), stdio: 'ignore' });
+  await untilUp(`http://127.0.0.1:${PORT}`, server);
+  cookie = await signIn('maren');
+  return new Players(PORT, await signIn('perrin'), await signIn('isolde'));
 }
 
 interface Said {
@@ -66,15 +75,36 @@ interface Said {
   };
 }
 
+/** How long the fifty waited for each answer, in milliseconds: by themselves, and while the others played. */
+const waited: { calm: number[]; attacked: number[] } = { calm: [], attacked: [] };
+let attacked = false;
+/** The most memory that the server held, in bytes. */
+let resident = 0;
+
+async function lookAtMemory(): Promise<void> {
+  try {
+    const health = (await (await fetch(`http://127.0.0.1:${PORT}/api/health`)).json()) as { resident: number };
+    resident = Math.max(resident, health.resident);
+  } catch {
+    // The server was killed: there is nothing to look at until the next is up.
+  }
+}
+
+const median = (values: readonly number[]): number => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? 0;
+
 /** `null` where the answer was lost. */
 async function say(ask: Ask): Promise<Said | null> {
+  const times = attacked ? waited.attacked : waited.calm;
+  const start = performance.now();
   try {
     const answer = await fetch(`http://127.0.0.1:${PORT}/api${ask.path}`, {
       method: 'POST',
       headers: { 'content-type': 'application/json', cookie, 'idempotency-key': ask.key },
       body: JSON.stringify(ask.body),
     });
-    return { status: answer.status, json: (await answer.json()) as Said['json'] };
+    const json = (await answer.json()) as Said['json'];
+    times.push(performance.now() - start);
+    return { status: answer.status, json };
   } catch {
     // The server was killed: nobody knows yet whether it was done.
     return null;
@@ -208,8 +238,10 @@ describe('a storm over the stores', () => {
         }
       };
 
+      const faults: string[] = [];
+      let [asked, held] = [0, 0];
       for (let round = 0; round <= KILLS; round += 1) {
-        await start();
+        const players = await start();
         for (const lost of unanswered.splice(0)) {
           const said = await say(lost);
           expect(said).not.toBeNull();
@@ -217,10 +249,20 @@ describe('a storm over the stores', () => {
         }
         stop = false;
         const clients = Array.from({ length: CLIENTS }, () => client());
-        await new Promise((over) => setTimeout(over, (SECONDS * 1000) / (KILLS + 1)));
+        const memory = setInterval(() => void lookAtMemory(), LOOK_EVERY_MS);
+        const half = (SECONDS * 500) / (KILLS + 1);
+        await new Promise((over) => setTimeout(over, half));
+        attacked = true;
+        players.begin();
+        await new Promise((over) => setTimeout(over, half));
         if (round < KILLS) server?.kill('SIGKILL');
         stop = true;
-        await Promise.all(clients);
+        await Promise.all([...clients, players.end()]);
+        clearInterval(memory);
+        attacked = false;
+        faults.push(...players.faults);
+        asked += players.asked;
+        held += players.held;
         day += 1;
       }
       server?.kill('SIGTERM');
@@ -247,8 +289,20 @@ describe('a storm over the stores', () => {
       );
       expect(numbers.filter((number) => !known.has(number))).toEqual([]);
       after.close();
-      process.stdout.write(`storm of ${SECONDS} s: ${done} done, ${refused} refused, ${KILLS} kills\n`);
+      expect(faults).toEqual([]);
+      expect(asked).toBeGreaterThan(50);
+      expect(resident).toBeLessThanOrEqual(MOST_RESIDENT);
+      const [calm, beside] = [median(waited.calm), median(waited.attacked)];
+      process.stdout.write(
+        [
+          `storm of ${SECONDS} s: ${done} done, ${refused} refused, ${KILLS} kills`,
+          `guesser, flooder and bad importer: ${asked} requests, ${held} connections held, none answered with a fault`,
+          `honest median ${calm.toFixed(1)} ms alone, ${beside.toFixed(1)} ms beside them: ${(beside / calm).toFixed(2)} times (at most 2)`,
+          `most memory held by the server: ${Math.round(resident / 1024 / 1024)} MiB (at most ${MOST_RESIDENT / 1024 / 1024})`,
+          '',
+        ].join('\n'),
+      );
     },
-    SECONDS * 1000 + 90_000,
+    SECONDS * 1000 + 180_000,
   );
 });

@@ -14,6 +14,7 @@ import { importRun } from './schema';
 import { clip, fileTypeOf, readSheet, type FileType } from './read-file';
 import { NUMBER_MARK } from './read-xlsx';
 import { recordsOf, Stopped, takeRecords, type Mapping, type Report } from './run-import';
+import { giveWay } from '../platform/threads';
 
 export interface ReadTask {
   readonly do: 'read';
@@ -55,6 +56,7 @@ export type Answer<T> =
   | { readonly stopped: true };
 
 registerRooms();
+giveWay();
 
 const SAMPLES = 4;
 

@@ -17,6 +17,7 @@ import { readColumns, textOf, writeCells, writeSheet } from '../platform/sheet';
 import type { Actor, Work } from '../platform/work';
 import { registerRooms } from '../rooms';
 import { listServices } from './list-services';
+import { giveWay } from '../platform/threads';
 
 interface Asked {
   readonly dataFolder: string;
@@ -48,6 +49,7 @@ export type FileAnswer =
   | { readonly refused: { readonly code: string; readonly message: string; readonly details: Readonly<Record<string, unknown>> } };
 
 registerRooms();
+giveWay();
 
 const MOST_ROWS = 200_000;
 const MOST_PAPER_ROWS = 2000;

@@ -1,5 +1,8 @@
 /** Forecasts in a thread of its own. */
 import { Refusal, findOutliers, forecastFitted, type FittedForecast, type ForecastProblem } from '@terrace/core';
+import { giveWay } from '../platform/threads';
+
+giveWay();
 
 export interface ForecastTask extends Omit<ForecastProblem, 'history' | 'method'> {
   readonly method: ForecastProblem['method'] | 'manual';

@@ -7,6 +7,9 @@ import { systemClock } from '../platform/config';
 import { NOBODY, Work } from '../platform/work';
 import { gatherCopy } from './plan-copy';
 import { openPlanToRead } from './plan-file';
+import { giveWay } from '../platform/threads';
+
+giveWay();
 
 const PART = 256 * 1024;
 

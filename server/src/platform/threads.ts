@@ -1,7 +1,9 @@
 /** Threads: in the bundle a worker is a file beside the others, otherwise its source is run as it is. */
-import { existsSync } from 'node:fs';
+import { existsSync, readlinkSync } from 'node:fs';
+import { setPriority } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { isMainThread } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 
 export interface ThreadFile {
@@ -18,6 +20,20 @@ export function threadFile(name: string, from: string): ThreadFile {
 }
 
 const IDLE_MS = 10_000;
+/** How far work that nobody waits for in that moment stands behind, as the operating system counts it. */
+const BEHIND = 10;
+/** Names the thread that reads it; there on Linux only. */
+const OWN_THREAD = '/proc/thread-self';
+
+/**
+ * Lets the thread that calls it give way to all others: whatever is made in it takes what whoever answers people leaves of the
+ * machine. Called by a worker as it begins.
+ */
+export function giveWay(): void {
+  if (isMainThread || !existsSync(OWN_THREAD)) return;
+  const thread = Number(readlinkSync(OWN_THREAD).split('/').at(-1));
+  setPriority(thread, BEHIND);
+}
 
 /** One thread for a kind of work, there only while there is some; one that takes more memory than it may is ended. */
 export function openPool(name: string, from: string, { mostMegabytes = 1024 }: { mostMegabytes?: number } = {}): Piscina {
