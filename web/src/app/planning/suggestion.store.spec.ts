@@ -1,10 +1,11 @@
 import '@angular/compiler';
 import { DestroyRef } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { Subject } from 'rxjs';
+import { BehaviorSubject, of, Subject } from 'rxjs';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { api } from '@terrace/contract';
 import { Problem } from '../client/api-client';
+import { liveFeature } from '../client/live.state';
 import { FakeClient, storeWith } from '../testing/fake-client';
 import { SuggestionStore } from './suggestion.store';
 
@@ -15,10 +16,11 @@ const figures = { kind: 'make' as const, quantity: '60', placeBy: '2027-03-04', 
 describe('one suggestion', () => {
   let client: FakeClient;
   let store: InstanceType<typeof SuggestionStore>;
-  let heard: Subject<{ topic: string }>;
+  /** What was heard last: told at once to whoever asks, as a store does. */
+  let heard: BehaviorSubject<{ topic: string } | null>;
   beforeEach(() => {
     client = new FakeClient();
-    heard = new Subject();
+    heard = new BehaviorSubject<{ topic: string } | null>(null);
     client.answer(planning.getSuggestion, (call) => ({ ...suggestion, id: (call.query as { name: string }).name }));
     client.answer(planning.getRecord, () => ({ events: [] }));
     client.answer(planning.keepSuggestion, () => ({ id: 3, number: 'FP-1003' }));
@@ -26,7 +28,7 @@ describe('one suggestion', () => {
     client.answer(planning.dropFirm, () => ({}));
     client.answer(planning.ignoreSuggestions, () => ({}));
     store = storeWith(SuggestionStore, client, [
-      { provide: Store, useValue: { select: () => heard } },
+      { provide: Store, useValue: { select: (chosen: unknown) => (chosen === liveFeature.selectLast ? heard : of(0)) } },
       { provide: DestroyRef, useValue: { onDestroy: () => () => undefined } },
     ]);
     store.load('FRAME@WORKS#1');
