@@ -162,6 +162,13 @@ describe('whatever is sent', () => {
     expect([answer.status, (JSON.parse(answer.text) as { code: string }).code]).toEqual([status, code]);
   });
 
+  it('a document of hundreds of lines is read; what takes no lines is not read that far', async () => {
+    const note = 'x'.repeat(200_000);
+    const send = (path: string, body: object) => administrator.agent.post(path).set('Idempotency-Key', 'long-document').send(body);
+    expect((await send('/api/selling/orders', { note })).status).toBe(400);
+    expect((await send('/api/planning/plan', { note })).status).toBe(413);
+  });
+
   it.each([
     '/api/selling/orders/%E0%A4%A',
     '/api/records/customerOrder/%00/trail',

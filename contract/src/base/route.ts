@@ -15,7 +15,7 @@ export interface RouteDefinition<P extends Schema, Q extends Schema, B extends S
   readonly summary: string;
   /** The right it takes; `signedIn` for everybody who is, `public` for everybody. */
   readonly right: Right | 'signedIn' | 'public';
-  /** The most bytes that its body may have, where that is not 128 KiB. */
+  /** The most bytes that its body may have, where that does not follow from what it takes: see the server's `body.ts`. */
   readonly mostBytes?: number;
   readonly params: P;
   readonly query: Q;
@@ -33,9 +33,6 @@ export type BodyIn<R extends AnyRoute> = z.input<R['body']>;
 
 type Given = Pick<AnyRoute, 'method' | 'path' | 'summary' | 'right' | 'mostBytes'> & Partial<Pick<AnyRoute, 'params' | 'query' | 'body' | 'answer'>>;
 type Filled<G extends Given, K extends 'params' | 'query' | 'body' | 'answer'> = G[K] extends Schema ? G[K] : typeof nothing;
-
-/** As many bytes as a document of a thousand lines takes. */
-export const LARGE_BODY = 2 * 1024 * 1024;
 
 /** Defines a route; parts that are not given say nothing. */
 export function route<const G extends Given>(

@@ -1,8 +1,12 @@
 /** Reads what was sent, once it is known who sent it and that they may: JSON of a bounded size and depth. */
 import express, { type Request, type RequestHandler, type Response } from 'express';
+import { z } from 'zod';
+import type { AnyRoute } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
 
 const MOST_BYTES = 128 * 1024;
+/** As many as a document of a thousand lines has, or ten thousand serial numbers. */
+const MOST_BYTES_OF_MANY = 2 * 1024 * 1024;
 /** Deeper than anything that is ever sent. */
 const DEEPEST = 24;
 
@@ -27,6 +31,13 @@ export function assertShallow(json: Buffer): void {
   }
 }
 
+/** How many bytes a route takes: little, but where its body has lists. */
+export function mostBytesOf({ body, mostBytes }: AnyRoute): number {
+  if (mostBytes !== undefined) return mostBytes;
+  const takesMany = JSON.stringify(z.toJSONSchema(body, { io: 'input', unrepresentable: 'any' })).includes('"type":"array"');
+  return takesMany ? MOST_BYTES_OF_MANY : MOST_BYTES;
+}
+
 const readers = new Map<number, RequestHandler>();
 
 function readerOf(mostBytes: number): RequestHandler {
@@ -38,8 +49,8 @@ function readerOf(mostBytes: number): RequestHandler {
   return reader;
 }
 
-/** Reads the body of a request, at most as large as the route says. */
-export function readBody(request: Request, response: Response, mostBytes = MOST_BYTES): Promise<void> {
+/** Reads the body of a request, at most so large. */
+export function readBody(request: Request, response: Response, mostBytes: number): Promise<void> {
   if (request.method === 'GET' || request.method === 'HEAD') return Promise.resolve();
   return new Promise((done, fail) => {
     void readerOf(mostBytes)(request, response, (error?: unknown) => {

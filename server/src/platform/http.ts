@@ -5,7 +5,7 @@ import { Router, type Request, type RequestHandler, type Response } from 'expres
 import type { AnswerOf, AnyRoute, AuditKind, BodyOf, ListQuery, ParamsOf, QueryOf } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
 import { named, placeOf, type Audit } from './audit';
-import { readBody } from './body';
+import { mostBytesOf, readBody } from './body';
 import { fingerprintOf, type CommandKey, type Commands } from './commands';
 import type { ListFiles } from './list-files';
 import type { Watch } from './watch';
@@ -153,10 +153,11 @@ export class Binder implements RouteBinder {
 
   /** Who asks, whether they may, and only then what they sent. */
   private bind(route: AnyRoute, handle: (actor: Actor, request: Request, response: Response) => void | Promise<void>): void {
+    const mostBytes = mostBytesOf(route);
     const handler: RequestHandler = async (request, response) => {
       const actor = route.right === 'public' ? (request.actor ?? NOBODY) : actorOf(request);
       assertRight(route, actor);
-      await readBody(request, response, route.mostBytes);
+      await readBody(request, response, mostBytes);
       await handle(actor, request, response);
     };
     const [, room = '', rest = ''] = /^(\/[^/]+)(.*)$/.exec(route.path) ?? [];

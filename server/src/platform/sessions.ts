@@ -8,7 +8,7 @@ import session, { Store as SessionStore, type SessionData } from 'express-sessio
 import { api, rightsOf, type AuditKind, type Session } from '@terrace/contract';
 import { Refusal, normalLogin } from '@terrace/core';
 import { placeOf, type Audit } from './audit';
-import { readBody } from './body';
+import { mostBytesOf, readBody } from './body';
 import { Door } from './door';
 import * as tables from './schema';
 import type { Store } from './database';
@@ -171,6 +171,7 @@ function cookieOf(request: Request, name: string): string | undefined {
 export function bindSessions(binder: Binder, router: Router, audit: Audit, ended: (sessionId: string) => void): void {
   const { platform } = api;
   const { commands } = binder;
+  const mostBytes = mostBytesOf(platform.signIn);
   const door = new Door(secretOf(commands.store));
   const limit = rateLimit({
     windowMs: MINUTE_MS,
@@ -188,7 +189,7 @@ export function bindSessions(binder: Binder, router: Router, audit: Audit, ended
     return { company: companyOf(work.store), demo: people, demoPassword };
   });
   router.post(platform.signIn.path, limit, async (request, response) => {
-    await readBody(request, response, platform.signIn.mostBytes);
+    await readBody(request, response, mostBytes);
     const { login: typed, password } = platform.signIn.body.parse(request.body ?? {});
     const login = normalLogin(typed);
     const person = personBy.login.one(commands, { login });
