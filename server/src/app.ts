@@ -57,6 +57,8 @@ export interface Terrace {
   readonly commands: Commands;
   readonly logger: Logger;
   readonly planner: LivePlanner;
+  /** Throws the plan's file away, which can't be read, and makes it anew. */
+  readonly renewPlan: () => void;
   readonly audit: Audit;
   readonly close: () => Promise<void>;
 }
@@ -135,7 +137,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   const watch = new Watch((held) => logger.warn(held, 'the main thread was held'));
   const audit = new Audit(commands, (error) => logger.error({ err: error }, 'the audit log can’t be kept'));
   const drawing = new Drawing(dataFolder);
-  const { planner, mended } = openedOr(lock, () => openPlanner(config, options, commands, logger));
+  const { planner, mended, renewPlan } = openedOr(lock, () => openPlanner(config, options, commands, logger));
   const imports = new Imports(commands, dataFolder);
   const forecasts = new Forecasts(commands, (message) => logger.error(`forecasting: ${message}`));
   const app = express();
@@ -248,7 +250,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     closeWhole(store);
     lock.release();
   };
-  return { app, store, commands, logger, planner, audit, close };
+  return { app, store, commands, logger, planner, renewPlan, audit, close };
 }
 
 /** Opens something; where that fails, the folder is free for whoever mends it. */
@@ -261,6 +263,7 @@ function openedOr<T>(lock: FolderLock, open: () => T): T {
   }
 }
 
+const AGAIN_AFTER_MS = 2000;
 const DAMAGED = 'The plan’s file could not be read and is made anew: nothing that anybody typed was in it.';
 
 /** Opens the plan's file and begins to keep the plan; the open screens are told whenever it has changed. */
@@ -269,7 +272,7 @@ function openPlanner(
   options: TerraceOptions,
   commands: Commands,
   logger: Logger,
-): { readonly planner: LivePlanner; readonly mended: (error: unknown) => unknown } {
+): { readonly planner: LivePlanner; readonly mended: (error: unknown) => unknown; readonly renewPlan: () => void } {
   const { store } = commands;
   let renewing = false;
   const tellOf = (file: string): void => {
@@ -281,6 +284,17 @@ function openPlanner(
   const file = join(config.dataFolder, PLAN_FILE);
   closeFile(openPlanFile(config.dataFolder, tellOf));
   store.plan = openPlanToRead(config.dataFolder);
+  const makeAnew = async (): Promise<void> => {
+    try {
+      await planner.renew();
+      store.plan = openPlanToRead(config.dataFolder);
+      renewing = false;
+      commands.tell(NOBODY, ['plan'], 'planned');
+    } catch (error) {
+      logger.error({ err: error, file }, 'the plan can’t be made anew: it is tried again');
+      setTimeout(() => void (isOpen(store) ? makeAnew() : undefined), AGAIN_AFTER_MS).unref();
+    }
+  };
   /** Whoever needs the plan hears "planning anew" until it is there. */
   const renew = (): void => {
     if (renewing || !isOpen(store)) return;
@@ -288,14 +302,7 @@ function openPlanner(
     if (store.plan) closeFile(store.plan);
     store.plan = null;
     tellOf(file);
-    void planner
-      .renew()
-      .then(() => {
-        store.plan = openPlanToRead(config.dataFolder);
-        commands.tell(NOBODY, ['plan'], 'planned');
-      })
-      .catch((error: unknown) => logger.error({ err: error, file }, 'the plan can’t be made anew'))
-      .finally(() => (renewing = false));
+    void makeAnew();
   };
   const events = {
     planned: (): void => commands.tell(NOBODY, ['plan'], 'planned'),
@@ -312,7 +319,7 @@ function openPlanner(
     renew();
     return new Refusal('planningAnew', 'Planning anew: the plan’s file could not be read, and is there again in a moment. Nothing else is touched.');
   };
-  return { planner, mended };
+  return { planner, mended, renewPlan: renew };
 }
 
 function serveWeb(app: Express, folder: string): void {

@@ -173,6 +173,29 @@ describe('the plan’s file', () => {
     }
   });
 
+  it('that can’t be made anew at once is tried again until it can; files of other lists can be taken meanwhile', async () => {
+    const other = await openCompany();
+    try {
+      const buyer = await other.as('manager');
+      const file = join(other.folder, 'plan.db');
+      other.terrace.store.plan?.sqlite.pragma('cache_size = 0');
+      for (const ending of ['', '-wal', '-shm']) rmSync(`${file}${ending}`, { force: true });
+      // Something that is no file stands in its place.
+      mkdirSync(join(file, 'in the way'), { recursive: true });
+      other.terrace.store.plan?.sqlite.close();
+      const listed = async (): Promise<number> => (await buyer.attempt(api.planning.listSuggestions)).status;
+      const { renewPlan } = other.terrace;
+      renewPlan();
+      expect(await listed()).toBe(503);
+      const orders = await buyer.agent.get('/api/selling/orders').query({ file: 'csv', columns: 'number:Order' });
+      expect([orders.status, orders.text.slice(1, 6)]).toEqual([200, 'Order']);
+      rmSync(file, { recursive: true });
+      await vi.waitFor(async () => expect(await listed()).toBe(200), { timeout: 20_000, interval: 300 });
+    } finally {
+      await other.close();
+    }
+  });
+
   it('that can’t be opened at the start is made anew', async () => {
     const data = join(folder, 'unplanned');
     await restore(join(folder, 'again.backup'), data, TODAY);

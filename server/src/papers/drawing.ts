@@ -58,6 +58,7 @@ export class Drawing implements ListFiles {
 
   private async file(task: ListTask | KindTask, signal: AbortSignal): Promise<ListFile> {
     const answer = (await this.atOnce.for(task.actor.id, () => this.files.run(task, { signal }))) as FileAnswer;
+    if ('fault' in answer) throw Object.assign(new Error(answer.fault.message), { code: answer.fault.code });
     if ('refused' in answer) throw new Refusal(answer.refused.code, answer.refused.message, answer.refused.details);
     return { ...answer.done, content: Buffer.from(answer.done.content) };
   }

@@ -10,7 +10,7 @@ import { kindRows } from '../bulk';
 import { openPlanToRead } from '../planning';
 import { Commands } from '../platform/commands';
 import { DATABASE_FILE, openFile, type Store } from '../platform/database';
-import { atOneMoment, closeFile } from '../platform/database-file';
+import { atOneMoment, closeFile, isDamage } from '../platform/database-file';
 import { drawList } from '../platform/list-paper';
 import { companyOf } from '../platform/settings';
 import { readColumns, textOf, writeCells, writeSheet } from '../platform/sheet';
@@ -43,8 +43,9 @@ export interface KindTask extends Asked {
   readonly empty: boolean;
 }
 
-/** A refusal can't cross between threads as itself. */
+/** Neither a refusal nor a fault of the database can cross between threads as itself. */
 export type FileAnswer =
+  | { readonly fault: { readonly code: string; readonly message: string } }
   | { readonly done: { readonly type: string; readonly content: Uint8Array; readonly rows: number } }
   | { readonly refused: { readonly code: string; readonly message: string; readonly details: Readonly<Record<string, unknown>> } };
 
@@ -96,7 +97,12 @@ async function writeKind(work: Work, { kind, type, empty }: KindTask): Promise<W
 
 function opened(dataFolder: string): Store {
   const store = openFile(join(dataFolder, DATABASE_FILE), { readonly: true });
-  store.plan = openPlanToRead(dataFolder);
+  try {
+    store.plan = openPlanToRead(dataFolder);
+  } catch (error) {
+    // It is being made anew: lists that need it say so, the others go on.
+    if (!isDamage(error)) throw error;
+  }
   return store;
 }
 
@@ -111,6 +117,8 @@ export default async function run(task: ListTask | KindTask): Promise<unknown> {
     // Handed over, not copied.
     return move({ [transferableSymbol]: [bytes.buffer], [valueSymbol]: answer });
   } catch (error) {
+    if (error instanceof Error && 'code' in error && typeof error.code === 'string' && !(error instanceof Refusal))
+      return { fault: { code: error.code, message: error.message } } satisfies FileAnswer;
     if (!(error instanceof Refusal)) throw error;
     return { refused: { code: error.code, message: error.message, details: error.details } } satisfies FileAnswer;
   } finally {

@@ -164,6 +164,11 @@ const AUDITED: Readonly<Record<string, AuditKind>> = { notAllowed: 'rightRefused
 /** The last handler: answers with problem details and logs what nobody expected. */
 export function answerProblem({ audit, mended }: ProblemParts): ErrorRequestHandler {
   return (raised: unknown, request: Request, response: Response, next) => {
+    // Whoever asked has gone, so that it was left off: nobody is there to answer.
+    if (response.destroyed && raised instanceof Error && raised.name === 'AbortError') {
+      response.locals['outcome'] = 'gone';
+      return;
+    }
     const error = mended(raised);
     if (response.headersSent) {
       next(error);
