@@ -40,7 +40,8 @@ const USAGE = `terrace <command>
   compute forecast forecast one item from its history, with the errors of all methods
                    (--lines, with each: one problem a line gives one result a line)
 
-Settings: TERRACE_PORT (4300), TERRACE_HOST (127.0.0.1), TERRACE_DATA (data), TERRACE_TODAY, TERRACE_LOG (info)`;
+Settings: TERRACE_PORT (4300), TERRACE_HOST (127.0.0.1), TERRACE_DATA (data), TERRACE_TODAY, TERRACE_LOG (info),
+          TERRACE_PROXY (reverse proxies that are believed), TERRACE_PASSPHRASE (of backups)`;
 
 /** Ends the command with exit code 2: what was asked makes no sense. */
 class Misuse extends Error {}

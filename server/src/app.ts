@@ -142,6 +142,8 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   const forecasts = new Forecasts(commands, (message) => logger.error(`forecasting: ${message}`));
   const app = express();
   app.disable('x-powered-by');
+  // Whoever else says for whom they ask is not believed.
+  app.set('trust proxy', [...(config.proxies ?? [])]);
   // Answers change with every command: a print of each to compare would cost more than it saves.
   app.set('etag', false);
   app.use(

@@ -85,6 +85,36 @@ describe('whoever guesses', () => {
   });
 });
 
+describe('behind a reverse proxy', () => {
+  it('that is named, people have addresses of their own and cookies that go by TLS only; what others say of themselves is not believed', async () => {
+    const behind = await openCompany({ proxies: ['loopback'] });
+    try {
+      const told = { 'X-Forwarded-For': '203.0.113.9', 'X-Forwarded-Proto': 'https' };
+      const addressOf = async (one: Company): Promise<[string, string]> => {
+        const answer = await request(one.terrace.app).post('/api/session').set(told).send({ login: 'administrator', password: 'secret' });
+        await one.terrace.audit.keep();
+        const address = one.terrace.store.sqlite.prepare('select address from audit order by id desc limit 1').pluck().get() as string;
+        return [address, String(answer.headers['set-cookie'])];
+      };
+      const [address, cookies] = await addressOf(behind);
+      expect([address, cookies.match(/; Secure/g)?.length]).toEqual(['203.0.113.9', 2]);
+      const [unbelieved, plain] = await addressOf(company);
+      expect([unbelieved.includes('203.0.113.9'), plain.includes('; Secure')]).toEqual([false, false]);
+      // Guesses from one address of many do not slow down the others behind the same proxy.
+      const guess = (from: string) =>
+        request(behind.terrace.app)
+          .post('/api/session')
+          .set('X-Forwarded-For', from)
+          .send({ login: `name-${from}-${Math.random()}`, password: 'x' });
+      for (let at = 0; at < 31; at += 1) await guess('203.0.113.50');
+      expect((await guess('203.0.113.50')).status).toBe(429);
+      expect((await guess('203.0.113.51')).status).toBe(401);
+    } finally {
+      await behind.close();
+    }
+  });
+});
+
 describe('the audit log', () => {
   it('tells of sign-ins, of rights refused, of set-up changed and of files taken, with who and from where, and keeps nothing secret', async () => {
     const viewer = await company.as('viewer');

@@ -221,6 +221,9 @@ describe('keeping data', () => {
   it('refuses settings that make no sense', () => {
     expect(() => readConfig({ TERRACE_PORT: 'http' }, '/')).toThrow(/port number/);
     expect(() => readConfig({ TERRACE_TODAY: '2027-02-30' }, '/')).toThrow(/TERRACE_TODAY/);
+    expect(readConfig({ TERRACE_PROXY: 'loopback, 10.0.0.0/8' }, '/').proxies).toEqual(['loopback', '10.0.0.0/8']);
+    for (const wrong of ['everybody', '10.0.0.0/40', '1.2.3', 'true'])
+      expect(() => readConfig({ TERRACE_PROXY: wrong }, '/')).toThrow(/TERRACE_PROXY/);
     expect(readConfig({}, '/somewhere')).toMatchObject({ port: 4300, host: '127.0.0.1', dataFolder: '/somewhere/data' });
   });
 });

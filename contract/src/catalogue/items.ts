@@ -210,7 +210,8 @@ export const termInput = z.object({
   supplierItemCode: shortText.default(''),
   supplierDescription: shortText.default(''),
   price: decimalText,
-  currency: shortText.default('EUR'),
+  /** Code of a currency; empty for that of the books. */
+  currency: shortText.default(''),
   /** Percent. */
   discount: decimalText.default('0'),
   buyUnit: shortText.nullable().default(null),

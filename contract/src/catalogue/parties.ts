@@ -39,7 +39,8 @@ const partyInput = z.object({
   address: longText.default(''),
   email: email.default(''),
   paymentDays: z.number().int().min(0).max(365).default(30),
-  currency: shortText.default('EUR'),
+  /** Code of a currency; empty for that of the books. */
+  currency: shortText.default(''),
   addresses: z.array(address).max(40).default([]),
   contacts: z.array(contact).max(40).default([]),
   custom: customInput,

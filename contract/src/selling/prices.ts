@@ -10,7 +10,8 @@ export const roundings = ['none', '0.01', '0.05', '0.10', '1.00', '.99', '.95'] 
 export const priceListInput = z.object({
   code: z.string().trim().min(1, 'Give a code.').max(30),
   name: shortText.min(1, 'Give a name.'),
-  currency: shortText.default('EUR'),
+  /** Code of a currency; empty for that of the books. */
+  currency: shortText.default(''),
   customerId: z.number().nullable().default(null),
   customerGroup: shortText.nullable().default(null),
   validFrom: dateText.nullable().default(null),

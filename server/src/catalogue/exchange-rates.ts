@@ -22,6 +22,11 @@ export function booksCurrency(work: Work): string {
   return code;
 }
 
+/** The currency that somebody named, or that of the books where they named none. */
+export function currencyNamed(work: Work, code: string): string {
+  return code === '' ? booksCurrency(work) : code;
+}
+
 const latestRate = query(
   ($: { currency: string; day: string }) => (db) =>
     db

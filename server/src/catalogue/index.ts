@@ -57,7 +57,7 @@ export {
   supplierOf,
   supplierView,
 } from './parties';
-export { booksCurrency, rateOf, rateOn, saveCurrency } from './exchange-rates';
+export { booksCurrency, currencyNamed, rateOf, rateOn, saveCurrency } from './exchange-rates';
 export { setSubstitutes, substitutesOf } from './substitutes';
 export {
   askedPrice,

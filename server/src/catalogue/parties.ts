@@ -12,7 +12,7 @@ import { addRow, changeRow, dropRows, fetching, orNotFound } from '../platform/r
 import { assertVersion, changesBetween } from '../platform/versions';
 import type { Change, Work } from '../platform/work';
 import { customColumns, customOf, keepCustom } from './custom-fields';
-import { booksCurrency, hasCurrency } from './exchange-rates';
+import { booksCurrency, currencyNamed, hasCurrency } from './exchange-rates';
 import { otherRooms } from './handed-in';
 import { customer, customerGroup, partyAddress, partyContact, supplier, supplierTerm, taxCode } from './party-schema';
 import { calendar, item } from './schema';
@@ -76,11 +76,12 @@ type SupplierValues = Omit<typeof supplier.$inferInsert, 'id'>;
 const blankToNull = (text: string | null): string | null => (text === '' ? null : text);
 
 function common(work: Work, input: CustomerInput | SupplierInput): Pick<CustomerValues, Common> {
-  if (input.currency !== booksCurrency(work) && !hasCurrency(work, input.currency))
-    throw new Refusal('unknownCurrency', `There is no currency "${input.currency}": choose one from the list, or add it first.`, {
+  const currency = currencyNamed(work, input.currency);
+  if (currency !== booksCurrency(work) && !hasCurrency(work, currency))
+    throw new Refusal('unknownCurrency', `There is no currency "${currency}": choose one from the list, or add it first.`, {
       field: 'currency',
     });
-  const { code, name, address, email, paymentDays, currency } = input;
+  const { code, name, address, email, paymentDays } = input;
   return { code, name, address, email, paymentDays, currency };
 }
 

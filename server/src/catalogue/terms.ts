@@ -27,7 +27,7 @@ import { atField } from '../platform/fields';
 import { command, query } from '../platform/query';
 import { addRow, addRowOnce, changeRow, dropRow, dropRows, fetching, orNotFound, setRow } from '../platform/rows';
 import type { Change, Work } from '../platform/work';
-import { booksCurrency, rateOf, rateOn } from './exchange-rates';
+import { booksCurrency, currencyNamed, rateOf, rateOn } from './exchange-rates';
 import { readPoints } from './group-defaults';
 import { readUnitChoice, packsOf } from './item-parts';
 import { itemFacts } from './item-facts';
@@ -166,14 +166,15 @@ export function keepTerm(work: Work, id: number, input: Input): { readonly added
       if (quantity < 0) throw new Refusal('negative', `The ${field} can't be below 0.`);
       return quantity;
     });
-  if (input.currency !== booksCurrency(work)) atField('currency', () => rateOf(work, input.currency, work.today));
+  const currency = currencyNamed(work, input.currency);
+  if (currency !== booksCurrency(work)) atField('currency', () => rateOf(work, currency, work.today));
   const codes = [unit, ...packsOf(work, id).map((pack) => pack.code)];
   const values = {
     supplierId: input.supplierId,
     supplierItemCode: input.supplierItemCode,
     supplierDescription: input.supplierDescription,
     price: atField('price', () => parseAskedPrice(input.price)),
-    currency: input.currency,
+    currency,
     discount: atField('discount', () => readPoints(input.discount, 'A discount')),
     buyUnit: atField('buyUnit', () => readUnitChoice(input.buyUnit, codes, unit)),
     leadDays,

@@ -88,6 +88,11 @@ describe('papers', () => {
     expect(paperOf('purchaseOrder')?.totals).toEqual([['Total CHF', '15.00']]);
   });
 
+  it('and whoever is set up without a currency has that of the company', async () => {
+    const { id } = await manager.call(api.catalogue.createCustomer, { body: { code: 'NEAR', name: 'Near By' } });
+    expect((await manager.call(api.catalogue.getCustomer, { params: { id } })).currency).toBe('CHF');
+  });
+
   it('say what they are for: the pick list its bin and code to scan, the invoice what is to be paid', () => {
     expect(paperOf('shipment')?.table.rows[0]).toEqual(expect.arrayContaining([{ scan: 'SMOKER' }, '2', 'each']));
     expect(paperOf('transfer')).toMatchObject({

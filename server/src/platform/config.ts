@@ -1,4 +1,5 @@
 /** Configuration comes from the environment only. */
+import { isIP } from 'node:net';
 import { join, resolve } from 'node:path';
 import { readDay } from '@terrace/core';
 
@@ -10,6 +11,25 @@ export interface Config {
   /** A fixed business day, or `null` for the real one. */
   readonly today: string | null;
   readonly logLevel: string;
+  /** Addresses of reverse proxies that say truly for whom they ask and whether that came by TLS; none where nobody stands between. */
+  readonly proxies?: readonly string[];
+}
+
+const SUBNET = /^(.+)\/(\d{1,3})$/;
+
+/** Addresses and subnets of proxies, or `loopback` for the machine itself. */
+function readProxies(text: string): string[] {
+  const proxies = text
+    .split(',')
+    .map((each) => each.trim())
+    .filter((each) => each !== '');
+  const wrong = proxies.find((each) => {
+    const [, address = each, bits = '0'] = SUBNET.exec(each) ?? [];
+    const version = isIP(address);
+    return each !== 'loopback' && (version === 0 || Number(bits) > (version === 4 ? 32 : 128));
+  });
+  if (wrong !== undefined) throw new Error(`TERRACE_PROXY must name addresses or subnets of proxies, or loopback, not "${wrong}"`);
+  return proxies;
 }
 
 /** Reads the configuration; throws a sentence where a setting makes no sense. */
@@ -25,6 +45,7 @@ export function readConfig(environment: NodeJS.ProcessEnv, root: string): Config
     dataFolder: resolve(environment['TERRACE_DATA'] ?? join(root, 'data')),
     today,
     logLevel: environment['TERRACE_LOG'] ?? 'info',
+    proxies: readProxies(environment['TERRACE_PROXY'] ?? ''),
   };
 }
 

@@ -15,7 +15,7 @@ import {
   type PriceWay,
 } from '@terrace/core';
 import { and, eq, ne, sql } from 'drizzle-orm';
-import { booksCurrency, customer, customerGroup, customerOf, groupsOf, item, itemFacts, itemGroup, rateOf } from '../catalogue';
+import { booksCurrency, currencyNamed, customer, customerGroup, customerOf, groupsOf, item, itemFacts, itemGroup, rateOf } from '../catalogue';
 import { countOf, inner, orEmpty, same, sameText, scalar } from '../platform/expressions';
 import { asFlag, asNumber, asText, list, listPage, mayReferTo } from '../platform/list';
 import { query } from '../platform/query';
@@ -124,9 +124,10 @@ function valuesOf(work: Work, input: ListInput, exceptId: number): Omit<typeof p
   if (input.customerId !== null) customerOf(work, input.customerId);
   if (input.customerGroup !== null && !groupByCode.one(work, { code: input.customerGroup }))
     throw new Refusal('unknownChoice', `There is no customer group "${input.customerGroup}": choose one from the list.`, { field: 'customerGroup' });
-  if (input.currency !== booksCurrency(work)) atField('currency', () => rateOf(work, input.currency, work.today));
+  const currency = currencyNamed(work, input.currency);
+  if (currency !== booksCurrency(work)) atField('currency', () => rateOf(work, currency, work.today));
   assertPeriod(input);
-  const { code, name, currency, customerId, customerGroup: group, validFrom, validTo, rounding } = input;
+  const { code, name, customerId, customerGroup: group, validFrom, validTo, rounding } = input;
   return { code, name, currency, customerId, customerGroup: group, validFrom, validTo, rounding };
 }
 
@@ -144,7 +145,7 @@ export function createPriceList(work: Work, input: ListInput): number {
 export function changePriceList(work: Work, id: number, input: ListInput & { version: number; active: boolean }): void {
   const before = priceListView(work, id);
   assertSeen(before, input.version, `Price list ${before.code}`);
-  if (input.currency !== before.currency && before.entries > 0)
+  if (currencyNamed(work, input.currency) !== before.currency && before.entries > 0)
     throw new Refusal('hasEntries', `${before.code} has prices in ${before.currency}: its currency stays. Set up another list.`, {
       field: 'currency',
     });

@@ -77,11 +77,11 @@ export interface Company {
 }
 
 /** Opens a company with a few items: FRAME is made from BAR and WIRE, SMOKER and STRIPS are bought. */
-export async function openCompany(): Promise<Company> {
+export async function openCompany({ proxies = [] }: { proxies?: readonly string[] } = {}): Promise<Company> {
   const folder = mkdtempSync(join(tmpdir(), 'terrace-'));
   const clock = { today: () => TODAY, now: () => `${TODAY}T09:00:00.000Z` };
   const terrace = openTerrace(
-    { port: 0, host: '127.0.0.1', dataFolder: folder, today: TODAY, logLevel: 'silent' },
+    { port: 0, host: '127.0.0.1', dataFolder: folder, today: TODAY, logLevel: 'silent', proxies },
     { migrationsFolder, webFolder: null, clock, checkAnswers: true, planHere: true },
   );
   terrace.store.sqlite.pragma('synchronous = OFF');

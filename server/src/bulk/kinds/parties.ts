@@ -103,7 +103,7 @@ function partyKind(given: {
       address: text('address', '').replaceAll(BREAK, '\n'),
       email: text('email', ''),
       paymentDays: Number(text('paymentDays', '30') || '30'),
-      currency: text('currency', 'EUR') || 'EUR',
+      currency: text('currency', ''),
       ...peopleFrom(row, before ?? { addresses: [], contacts: [] }),
       custom: ownValues(work, given.table, row),
       ...given.special(work, row, before),

@@ -111,7 +111,7 @@ export const terms: FileKind = {
         supplierItemCode: cell('supplierItemCode', ''),
         supplierDescription: cell('supplierDescription', ''),
         price: there ? cell('price', '0') : row.need('price'),
-        currency: cell('currency', 'EUR'),
+        currency: cell('currency', ''),
         discount: cell('discount', '0'),
         buyUnit: cell('buyUnit', '') || null,
         leadDays: cell('leadDays', '') === '' ? undefined : Number(cell('leadDays', '')),
