@@ -153,6 +153,21 @@ describe('the audit log', () => {
       expect(() => company.terrace.store.sqlite.exec(change)).toThrow(/append-only/);
   });
 
+  it('comes in pages, in any order, and is looked through for words', async () => {
+    await company.terrace.audit.keep();
+    const all = (await administrator.call(api.platform.audit)).rows;
+    const pages = await Promise.all(
+      [0, 3, 6].map(async (offset) => (await administrator.call(api.platform.audit, { query: { offset, limit: 3 } })).rows),
+    );
+    expect(pages.flat().map((each) => each.id)).toEqual(all.slice(0, 9).map((each) => each.id));
+    expect(all.map((each) => each.id)).toEqual(all.map((each) => each.id).sort((a, b) => b - a));
+    for (const sort of ['at', '-at', 'who', 'address', 'route', 'outcome', 'detail', 'times', 'what'])
+      expect((await administrator.call(api.platform.audit, { query: { sort } })).total, sort).toBe(all.length);
+    const found = await administrator.call(api.platform.audit, { query: { find: 'viewer planning' } });
+    expect(found.rows.map((each) => each.what)).toContain('rightRefused');
+    expect(found.rows.every((each) => each.who === 'viewer')).toBe(true);
+  });
+
   it('counts what comes a thousand times as one row', async () => {
     const viewer = await company.as('viewer');
     await company.terrace.audit.keep();
