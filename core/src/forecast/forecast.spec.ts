@@ -66,6 +66,12 @@ describe('forecast methods', () => {
     );
   });
 
+  it('chosen as the best are possible with all of the history, also with what came last', () => {
+    const { method, forecast } = run([1, 1, 1, 1, 31, 1, 14, 30, 1, 0, 0, 0], { season: 4, periods: 6 });
+    expect(method).not.toBe('holtWintersMultiplicative');
+    expect(forecast.every((value) => Number.isFinite(value) && value >= 0)).toBe(true);
+  });
+
   it('refuse what can’t be read or is too short', () => {
     const code = (history: string[], more: Partial<ForecastProblem> = {}): string => {
       try {

@@ -125,8 +125,10 @@ export function forecastFitted({ history: texts, season, periods, method }: Fore
 }
 
 function bestOf(errors: Readonly<Partial<Record<ForecastMethod, ForecastError>>>, history: readonly number[], season: number): ForecastMethod {
-  const judged = forecastMethods.filter((each) => errors[each] !== undefined);
-  const candidates = judged.length > 0 ? judged : forecastMethods.filter((each) => isPossible(each, history, season));
+  // What could be judged on the years before need not be possible with what came since, such as periods of nothing.
+  const possible = forecastMethods.filter((each) => isPossible(each, history, season));
+  const judged = possible.filter((each) => errors[each] !== undefined);
+  const candidates = judged.length > 0 ? judged : possible;
   const [first] = candidates;
   if (!first) throw new Refusal('tooShort', `A history of ${history.length} periods is too short to forecast from: three are needed at least.`);
   return candidates.reduce((best, each) => ((errors[each]?.mase ?? Infinity) < (errors[best]?.mase ?? Infinity) ? each : best), first);
