@@ -1,5 +1,5 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
-import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -29,6 +29,15 @@ const settings = () => ({
   TERRACE_LOG: 'silent',
 });
 const terrace = (args: readonly string[], input = '') => spawnSync(process.execPath, [bundle, ...args], { env: settings(), input, encoding: 'utf8' });
+
+async function signIn(): Promise<string> {
+  const answer = await fetch(`http://127.0.0.1:${PORT}/api/session`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ login: 'maren', password: PASSWORD }),
+  });
+  return sessionOf(answer);
+}
 
 describe('compute plan', () => {
   const { problem, result } = JSON.parse(readFileSync(example, 'utf8')) as { problem: object; result: object };
@@ -146,6 +155,66 @@ describe('a data folder', () => {
     expect(terrace(['migrate']).status).toBe(0);
   });
 
+  it('has its plan made anew by the thread that keeps it, with a line in the log that says so, and one of each refusal that says whose', async () => {
+    const data = join(folder, 'data');
+    const plan = join(data, 'plan.db');
+    writeFileSync(plan, 'no database at all, however long it is'.repeat(500));
+    let log = '';
+    const server = spawn(process.execPath, [bundle, 'serve'], { env: { ...settings(), TERRACE_LOG: 'info' }, stdio: ['ignore', 'pipe', 'inherit'] });
+    server.stdout.on('data', (text: Buffer) => (log += text.toString()));
+    const ended = new Promise((done) => server.once('exit', done));
+    try {
+      await untilUp(`http://127.0.0.1:${PORT}`, server);
+      const cookie = await signIn();
+      const suggestions = async (): Promise<[number, number]> => {
+        const answer = await fetch(`http://127.0.0.1:${PORT}/api/planning/suggestions`, { headers: { cookie } });
+        return [answer.status, ((await answer.json()) as { total?: number }).total ?? 0];
+      };
+      const planned = async (): Promise<number> => {
+        for (;;) {
+          const [status, total] = await suggestions();
+          expect([200, 503]).toContain(status);
+          if (status === 200 && total > 0) return total;
+          await new Promise((done) => setTimeout(done, 50));
+        }
+      };
+      const before = await planned();
+      expect(log).toContain('is damaged and is made anew');
+      log = '';
+      // Under the server's own hands.
+      for (const file of [plan, `${plan}-wal`]) writeFileSync(file, Buffer.alloc(statSync(file).size, 0x55), { flag: 'r+' });
+      const refused = await fetch(`http://127.0.0.1:${PORT}/api/audit`, { headers: { cookie } });
+      expect(refused.status).toBe(403);
+      const order = { customerId: 1, warehouseId: 1, requiredDate: '2027-03-05', lines: [{ itemId: 31, quantity: '1' }] };
+      const made = await fetch(`http://127.0.0.1:${PORT}/api/selling/orders`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json', cookie, 'idempotency-key': 'while-planning-anew' },
+        body: JSON.stringify(order),
+      });
+      expect(made.status).toBe(200);
+      while (!log.includes('is damaged and is made anew')) {
+        await suggestions();
+        await new Promise((done) => setTimeout(done, 50));
+      }
+      expect(await planned()).toBeGreaterThanOrEqual(before - 1);
+      const lines = log
+        .split('\n')
+        .filter((line) => line.startsWith('{'))
+        .map((line) => JSON.parse(line) as Record<string, unknown>);
+      expect(lines.find((line) => line['url'] === '/api/audit')).toMatchObject({
+        user: 1,
+        address: '127.0.0.1',
+        method: 'GET',
+        status: 403,
+        outcome: 'notAllowed',
+      });
+      expect(lines.find((line) => line['url'] === '/api/selling/orders')).toMatchObject({ user: 1, status: 200, outcome: 'done' });
+    } finally {
+      server.kill('SIGTERM');
+      await ended;
+    }
+  });
+
   it('has the old company or the new one whenever a restore is killed', async () => {
     const [file, into] = [join(folder, 'killed.backup'), join(folder, 'restored')];
     expect(terrace(['backup', file]).status).toBe(0);
@@ -170,15 +239,6 @@ describe('killed in the middle of the work', () => {
   async function start(): Promise<void> {
     server = spawn(process.execPath, [bundle, 'serve'], { env: settings(), stdio: 'ignore' });
     await untilUp(`http://127.0.0.1:${PORT}`, server);
-  }
-
-  async function signIn(): Promise<string> {
-    const answer = await fetch(`http://127.0.0.1:${PORT}/api/session`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ login: 'maren', password: PASSWORD }),
-    });
-    return sessionOf(answer);
   }
 
   it('keeps every order that was answered "confirmed", and nothing half done', async () => {

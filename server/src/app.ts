@@ -8,7 +8,6 @@ import helmet from 'helmet';
 import { pino, type Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import { randomUUID } from 'node:crypto';
-import { api } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
 import { bindAccounts } from './accounts';
 import { Imports, bindBulk, bindReceiving } from './bulk';
@@ -18,21 +17,9 @@ import { bindDesk } from './desk';
 import { bindDispatch } from './dispatch';
 import { Drawing, bindPapers } from './papers';
 import { attachPapers } from './papers/attach';
-import {
-  Forecasts,
-  PLAN_FILE,
-  bindForecasts,
-  bindPlanning,
-  bindPlanningLists,
-  isPlanWhole,
-  openPlanFile,
-  openPlanToRead,
-  planHere,
-  planInThread,
-  type LivePlanner,
-} from './planning';
-import { Audit, auditList } from './platform/audit';
-import { closeFile, closeWhole, isDamage, isOpen } from './platform/database-file';
+import { Forecasts, bindForecasts, bindPlanning, bindPlanningLists, keepPlan, type LivePlanner } from './planning';
+import { Audit } from './platform/audit';
+import { closeFile, closeWhole, isOpen } from './platform/database-file';
 import type { Clock, Config } from './platform/config';
 import { openStore, type Store } from './platform/database';
 import { bindFiles } from './platform/files';
@@ -57,8 +44,6 @@ export interface Terrace {
   readonly commands: Commands;
   readonly logger: Logger;
   readonly planner: LivePlanner;
-  /** Throws the plan's file away, which can't be read, and makes it anew. */
-  readonly renewPlan: () => void;
   readonly audit: Audit;
   readonly close: () => Promise<void>;
 }
@@ -137,7 +122,14 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   const watch = new Watch((held) => logger.warn(held, 'the main thread was held'));
   const audit = new Audit(commands, (error) => logger.error({ err: error }, 'the audit log can’t be kept'));
   const drawing = new Drawing(dataFolder);
-  const { planner, mended, renewPlan } = openedOr(lock, () => openPlanner(config, options, commands, logger));
+  const { planner, isSpoilt } = openedOr(lock, () =>
+    keepPlan(commands, {
+      dataFolder,
+      today: config.today,
+      here: options.planHere === true,
+      log: (message, about) => logger.error(about, message),
+    }),
+  );
   const imports = new Imports(commands, dataFolder);
   const forecasts = new Forecasts(commands, (message) => logger.error(`forecasting: ${message}`));
   const app = express();
@@ -188,7 +180,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     response.json(description);
   });
   const router = Router();
-  const binder = new Binder(router, { commands, audit, watch, files: drawing, checkAnswers: options.checkAnswers ?? false });
+  const binder = new Binder(router, { commands, audit, watch, files: drawing, isSpoilt, checkAnswers: options.checkAnswers ?? false });
   router.use(
     (_request, response, next) => {
       // What somebody may see is for them, and for this moment.
@@ -200,7 +192,6 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     sameOrigin,
   );
   bindSessions(binder, router, audit, (sessionId) => live.endSession(sessionId));
-  binder.list(api.platform.audit, (work, { query }) => auditList(work, query));
   router.get('/live', (request, response) => {
     live.open(response, request.sessionID, actorOf(request).id);
   });
@@ -224,7 +215,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   });
   app.use('/api', router);
   if (options.webFolder !== null) serveWeb(app, options.webFolder);
-  app.use(answerProblem({ audit, mended }));
+  app.use(answerProblem({ audit, isSpoilt }));
   attachPapers(commands, drawing, dataFolder, logger);
   const warn = (): void =>
     void commands
@@ -252,7 +243,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     closeWhole(store);
     lock.release();
   };
-  return { app, store, commands, logger, planner, renewPlan, audit, close };
+  return { app, store, commands, logger, planner, audit, close };
 }
 
 /** Opens something; where that fails, the folder is free for whoever mends it. */
@@ -263,65 +254,6 @@ function openedOr<T>(lock: FolderLock, open: () => T): T {
     lock.release();
     throw error;
   }
-}
-
-const AGAIN_AFTER_MS = 2000;
-const DAMAGED = 'The plan’s file could not be read and is made anew: nothing that anybody typed was in it.';
-
-/** Opens the plan's file and begins to keep the plan; the open screens are told whenever it has changed. */
-function openPlanner(
-  config: Config,
-  options: TerraceOptions,
-  commands: Commands,
-  logger: Logger,
-): { readonly planner: LivePlanner; readonly mended: (error: unknown) => unknown; readonly renewPlan: () => void } {
-  const { store } = commands;
-  let renewing = false;
-  const tellOf = (file: string): void => {
-    logger.error({ file }, 'the plan’s file is damaged and is made anew');
-    void commands
-      .performTogether(NOBODY, (work) => work.notify('other', ['manager', 'buyer', 'administrator'], DAMAGED, null))
-      .catch((error: unknown) => logger.error(error));
-  };
-  const file = join(config.dataFolder, PLAN_FILE);
-  closeFile(openPlanFile(config.dataFolder, tellOf));
-  store.plan = openPlanToRead(config.dataFolder);
-  const makeAnew = async (): Promise<void> => {
-    try {
-      await planner.renew();
-      store.plan = openPlanToRead(config.dataFolder);
-      renewing = false;
-      commands.tell(NOBODY, ['plan'], 'planned');
-    } catch (error) {
-      logger.error({ err: error, file }, 'the plan can’t be made anew: it is tried again');
-      setTimeout(() => void (isOpen(store) ? makeAnew() : undefined), AGAIN_AFTER_MS).unref();
-    }
-  };
-  /** Whoever needs the plan hears "planning anew" until it is there. */
-  const renew = (): void => {
-    if (renewing || !isOpen(store)) return;
-    renewing = true;
-    if (store.plan) closeFile(store.plan);
-    store.plan = null;
-    tellOf(file);
-    void makeAnew();
-  };
-  const events = {
-    planned: (): void => commands.tell(NOBODY, ['plan'], 'planned'),
-    promised: (): void => commands.tell(NOBODY, ['plan'], 'promises'),
-    failed: (message: string): void => logger.error(`planning: ${message}`),
-    damaged: renew,
-  };
-  const clock = (): { today: string; now: string } => ({ today: options.clock.today(), now: options.clock.now() });
-  const planner =
-    options.planHere === true ? planHere(store, config.dataFolder, clock, events) : planInThread(config.dataFolder, config.today, events);
-  const mended = (error: unknown): unknown => {
-    if (!isDamage(error)) return error;
-    if (store.plan !== null && isPlanWhole(store.plan)) return error;
-    renew();
-    return new Refusal('planningAnew', 'Planning anew: the plan’s file could not be read, and is there again in a moment. Nothing else is touched.');
-  };
-  return { planner, mended, renewPlan: renew };
 }
 
 function serveWeb(app: Express, folder: string): void {

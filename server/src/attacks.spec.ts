@@ -72,6 +72,23 @@ describe('whoever guesses', () => {
     expect(again.attempts).toBeNull();
   });
 
+  it('may try so often in a minute from one address, whatever name they take each time', async () => {
+    const other = await openCompany();
+    const codes: number[] = [];
+    for (let at = 0; at < 125; at += 1)
+      codes.push(
+        (
+          await request(other.terrace.app)
+            .post('/api/session')
+            .send({ login: `name-${at}`, password: 'x' })
+        ).status,
+      );
+    const last = await request(other.terrace.app).post('/api/session').send({ login: 'administrator', password: 'secret' });
+    expect([codes.filter((each) => each === 401).length, last.status]).toEqual([31, 429]);
+    expect(last.text).toContain('from your address');
+    await other.close();
+  });
+
   it('finds a person who may no longer come in gone at once, and a right that was taken away as well', async () => {
     const buyer = await company.as('buyer');
     const [, , , person] = await administrator.call(api.platform.users);

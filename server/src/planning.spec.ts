@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { api, type PegView, type SuggestionRow } from '@terrace/contract';
 import { PlanKeeper, plan } from '@terrace/core';
-import { gatherProblem } from './planning';
+import { Planner, gatherProblem, openPlanFile } from './planning';
+import { closeFile } from './platform/database-file';
 import { openCompany, TODAY, type Client, type Company } from './testing/company';
 
 const { planning, selling, stores, catalogue, buying, production, platform } = api;
@@ -390,6 +391,24 @@ describe('what a plan can’t be made with', () => {
       await other.terrace.planner.settled();
       expect(await missing()).toEqual([]);
     } finally {
+      await other.close();
+    }
+  });
+
+  it('is a problem row, where nothing can be planned at all; it goes once it can', async () => {
+    const other = await openCompany();
+    const file = openPlanFile(other.folder);
+    try {
+      const seen = await other.as('manager');
+      const planner = new Planner(other.terrace.store, file, () => ({ today: TODAY, now: `${TODAY}T09:00:00.000Z` }));
+      planner.planAllNow();
+      planner.noteFailure('some quantity is too large to plan with');
+      const rows = async () => (await seen.call(planning.listProblems)).rows.filter((each) => each.code === 'notPlanned');
+      expect(await rows()).toMatchObject([{ message: 'some quantity is too large to plan with' }]);
+      planner.planAllNow();
+      expect(await rows()).toEqual([]);
+    } finally {
+      closeFile(file);
       await other.close();
     }
   });

@@ -14,7 +14,7 @@ import { importRun } from './schema';
 import { clip, fileTypeOf, readSheet, type FileType } from './read-file';
 import { NUMBER_MARK } from './read-xlsx';
 import { recordsOf, Stopped, takeRecords, type Mapping, type Report } from './run-import';
-import { giveWay } from '../platform/threads';
+import { answering, giveWay, type Answer } from '../platform/threads';
 
 export interface ReadTask {
   readonly do: 'read';
@@ -49,11 +49,8 @@ export interface ReadOutcome {
   readonly habits: CellHabits;
 }
 
-/** A refusal can't cross between threads as itself. */
-export type Answer<T> =
-  | { readonly done: T }
-  | { readonly refused: { code: string; message: string; details: Readonly<Record<string, unknown>> } }
-  | { readonly stopped: true };
+/** What came of a file: it was read or run, or stopped on the way. */
+export type ImportAnswer<T> = Answer<T | 'stopped'>;
 
 registerRooms();
 giveWay();
@@ -124,12 +121,13 @@ async function run(task: RunTask): Promise<Report['counts']> {
   }
 }
 
-export default async function work(task: ReadTask | RunTask): Promise<Answer<ReadOutcome | Report['counts']>> {
-  try {
-    return { done: task.do === 'read' ? await read(task) : await run(task) };
-  } catch (error) {
-    if (error instanceof Refusal) return { refused: { code: error.code, message: error.message, details: error.details } };
-    if (error instanceof Stopped) return { stopped: true };
-    throw error;
-  }
+export default function work(task: ReadTask | RunTask): Promise<ImportAnswer<ReadOutcome | Report['counts']>> {
+  return answering(async () => {
+    try {
+      return task.do === 'read' ? await read(task) : await run(task);
+    } catch (error) {
+      if (error instanceof Stopped) return 'stopped';
+      throw error;
+    }
+  });
 }

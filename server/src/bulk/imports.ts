@@ -12,12 +12,12 @@ import { Refusal, ownOf, type CellHabits } from '@terrace/core';
 import { readVocabulary } from '../catalogue';
 import { DATABASE_FILE } from '../platform/database';
 import { sweepParts } from '../platform/parts';
-import { openPool } from '../platform/threads';
+import { answerOf, openPool, type Answer } from '../platform/threads';
 import type { Commands } from '../platform/commands';
 import { query } from '../platform/query';
 import { addRow, fetching, keepRow, orNotFound } from '../platform/rows';
 import type { Actor, Work } from '../platform/work';
-import type { Answer, ReadOutcome, ReadTask, RunTask } from './import-worker';
+import type { ImportAnswer, ReadOutcome, ReadTask, RunTask } from './import-worker';
 import type { FileColumn } from './kind';
 import { kinds } from './kinds';
 import { importMapping, importRun } from './schema';
@@ -218,11 +218,12 @@ export class Imports {
     };
     // Nobody else writes while a file is taken: they wait, and find it done or not begun.
     const release = what === 'take' ? this.commands.hold() : () => undefined;
-    void (this.pool.run(task, { transferList: [port2] }) as Promise<Answer<Job['counts']>>)
+    void (this.pool.run(task, { transferList: [port2] }) as Promise<ImportAnswer<Job['counts']>>)
       .then((answer) => {
-        if ('stopped' in answer) Object.assign(job, { state: what === 'try' ? 'stopped' : 'tried', problem: 'Stopped: nothing of it was taken.' });
+        const done = 'refused' in answer ? null : answerOf(answer);
+        if (done === 'stopped') Object.assign(job, { state: what === 'try' ? 'stopped' : 'tried', problem: 'Stopped: nothing of it was taken.' });
         else if ('refused' in answer) Object.assign(job, { state: what === 'try' ? 'failed' : 'tried', problem: answer.refused.message });
-        else Object.assign(job, { state: what === 'try' ? 'tried' : 'taken', counts: answer.done });
+        else Object.assign(job, { state: what === 'try' ? 'tried' : 'taken', counts: done });
       })
       .catch((error: unknown) => Object.assign(job, { state: 'failed', problem: error instanceof Error ? error.message : 'It failed.' }))
       .finally(() => {
@@ -234,12 +235,6 @@ export class Imports {
         this.commands.tell(work.actor, ['item', 'customer', 'supplier', 'stock'], `import ${record.number}`);
       });
   }
-}
-
-function answerOf<T>(answer: Answer<T>): T {
-  if ('done' in answer) return answer.done;
-  if ('refused' in answer) throw new Refusal(answer.refused.code, answer.refused.message, answer.refused.details);
-  throw new Refusal('stopped', 'It was stopped.');
 }
 
 const recordOf = fetching(importRun, 'import');

@@ -2,7 +2,7 @@
 import type { Router } from 'express';
 import { z } from 'zod';
 import { importKinds } from '@terrace/contract';
-import { named, placeOf, type Audit } from '../platform/audit';
+import type { Audit } from '../platform/audit';
 import { AtOnce } from '../platform/at-once';
 import { sentFile, takesFile } from '../platform/upload';
 import { actorOf, permitted } from '../platform/who';
@@ -26,7 +26,7 @@ export function bindReceiving(router: Router, imports: Imports, audit: Audit): v
           imports.drop(path);
         }
       });
-      audit.note({ what: 'fileSent', person: named(actor), ...placeOf(request), outcome: 'done', detail: name });
+      audit.noteOf(request, 'fileSent', { detail: name });
       response.json(view);
     },
   );

@@ -1,5 +1,6 @@
 import { and, desc, eq, sql } from 'drizzle-orm';
 import { api, type AnswerOf, type DocumentKind } from '@terrace/contract';
+import { auditList } from '../platform/audit';
 import { asNumber, asText, list, listPage } from '../platform/list';
 import { query } from '../platform/query';
 import { file, mail, user } from '../platform/schema';
@@ -59,5 +60,6 @@ export function bindDesk(binder: RouteBinder): void {
   bindNotices(binder);
   binder.list(platform.outbox, (work, { query: asked }) => listPage<AnswerOf<typeof platform.outbox>['rows'][number]>(work, outbox, asked));
   binder.read(platform.mail, (work, { params }) => orNotFound(mailById.one(work, { id: params.id }), 'mail'));
+  binder.list(platform.audit, (work, { query: asked }) => auditList(work, asked));
   binder.read(platform.users, (work) => users.all(work));
 }

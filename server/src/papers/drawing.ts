@@ -1,11 +1,10 @@
 /** Papers and files are made in threads that are there while there is work, a few at once for each person. */
 import type { Piscina } from 'piscina';
 import type { AnyRoute, ImportKind, ListQuery } from '@terrace/contract';
-import { Refusal } from '@terrace/core';
 import { AtOnce } from '../platform/at-once';
 import type { ListFile, ListFiles } from '../platform/list-files';
 import type { Paper } from '../platform/paper';
-import { openPool } from '../platform/threads';
+import { answerOf, openPool } from '../platform/threads';
 import type { Work } from '../platform/work';
 import type { Label } from './label-sheet';
 import type { FileAnswer, KindTask, ListTask } from './list-file-worker';
@@ -57,9 +56,7 @@ export class Drawing implements ListFiles {
   }
 
   private async file(task: ListTask | KindTask, signal: AbortSignal): Promise<ListFile> {
-    const answer = (await this.atOnce.for(task.actor.id, () => this.files.run(task, { signal }))) as FileAnswer;
-    if ('fault' in answer) throw Object.assign(new Error(answer.fault.message), { code: answer.fault.code });
-    if ('refused' in answer) throw new Refusal(answer.refused.code, answer.refused.message, answer.refused.details);
-    return { ...answer.done, content: Buffer.from(answer.done.content) };
+    const file = answerOf(await this.atOnce.for(task.actor.id, async () => (await this.files.run(task, { signal })) as FileAnswer));
+    return { ...file, content: Buffer.from(file.content) };
   }
 }

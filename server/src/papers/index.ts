@@ -7,7 +7,7 @@ import { z } from 'zod';
 import { idParams, importKinds } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
 import { orderChart, type LivePlanner } from '../planning';
-import { named, placeOf, type Audit } from '../platform/audit';
+import type { Audit } from '../platform/audit';
 import type { Commands } from '../platform/commands';
 import { paperOfKind } from '../platform/documents';
 import { whileOpen } from '../platform/http';
@@ -88,14 +88,7 @@ export function bindPapers({ router, commands, drawing, planner, audit, dataFold
     const { kind } = z.object({ kind: z.enum(importKinds) }).parse(request.params);
     const { type, empty } = z.object({ type: z.enum(['csv', 'xlsx']).default('csv'), empty: z.enum(['yes']).optional() }).parse(request.query);
     const file = await drawing.kind(work, kind, type, empty === 'yes', whileOpen(response));
-    if (empty === undefined)
-      audit.note({
-        what: 'fileTaken',
-        person: named(work.actor),
-        ...placeOf(request),
-        outcome: 'done',
-        detail: `${file.rows} rows as ${type.toUpperCase()}`,
-      });
+    if (empty === undefined) audit.noteOf(request, 'fileTaken', { detail: `${file.rows} rows as ${type.toUpperCase()}` });
     response.type(file.type).set('content-disposition', `attachment; filename="${kind}-${work.today}.${type}"`).send(file.content);
   });
 }

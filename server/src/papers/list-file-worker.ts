@@ -2,22 +2,20 @@
  * Lists and whole kinds as files, read and written in a thread of its own: two hundred thousand rows take seconds, in which the
  * server goes on answering.
  */
-import { join } from 'node:path';
 import { move, transferableSymbol, valueSymbol } from 'piscina';
 import type { ImportKind, ListQuery } from '@terrace/contract';
 import { Refusal, guardCell } from '@terrace/core';
 import { kindRows } from '../bulk';
-import { openPlanToRead } from '../planning';
+import { closeKept, openKept } from '../planning';
 import { Commands } from '../platform/commands';
-import { DATABASE_FILE, openFile, type Store } from '../platform/database';
-import { atOneMoment, closeFile, isDamage } from '../platform/database-file';
+import { atOneMoment } from '../platform/database-file';
 import { drawList } from '../platform/list-paper';
 import { companyOf } from '../platform/settings';
 import { readColumns, textOf, writeCells, writeSheet } from '../platform/sheet';
 import type { Actor, Work } from '../platform/work';
 import { registerRooms } from '../rooms';
 import { listServices } from './list-services';
-import { giveWay } from '../platform/threads';
+import { answering, giveWay, type Answer } from '../platform/threads';
 
 interface Asked {
   readonly dataFolder: string;
@@ -42,12 +40,6 @@ export interface KindTask extends Asked {
   readonly type: 'csv' | 'xlsx';
   readonly empty: boolean;
 }
-
-/** Neither a refusal nor a fault of the database can cross between threads as itself. */
-export type FileAnswer =
-  | { readonly fault: { readonly code: string; readonly message: string } }
-  | { readonly done: { readonly type: string; readonly content: Uint8Array; readonly rows: number } }
-  | { readonly refused: { readonly code: string; readonly message: string; readonly details: Readonly<Record<string, unknown>> } };
 
 registerRooms();
 giveWay();
@@ -95,34 +87,23 @@ async function writeKind(work: Work, { kind, type, empty }: KindTask): Promise<W
   return { ...sheet, rows: rows.length };
 }
 
-function opened(dataFolder: string): Store {
-  const store = openFile(join(dataFolder, DATABASE_FILE), { readonly: true });
-  try {
-    store.plan = openPlanToRead(dataFolder);
-  } catch (error) {
-    // It is being made anew: lists that need it say so, the others go on.
-    if (!isDamage(error)) throw error;
-  }
-  return store;
-}
+/** A file that was written, with its bytes. */
+export type FileAnswer = Answer<{ readonly type: string; readonly content: Uint8Array; readonly rows: number }>;
 
 export default async function run(task: ListTask | KindTask): Promise<unknown> {
-  const store = opened(task.dataFolder);
-  try {
-    const commands = new Commands(store, { today: () => task.today, now: () => task.now }, () => undefined);
-    const work = commands.look(task.actor);
-    const { content, ...rest } = task.do === 'list' ? await writeList(work, commands, task) : await writeKind(work, task);
-    const bytes = new Uint8Array(content);
-    const answer: FileAnswer = { done: { ...rest, content: bytes } };
-    // Handed over, not copied.
-    return move({ [transferableSymbol]: [bytes.buffer], [valueSymbol]: answer });
-  } catch (error) {
-    if (error instanceof Error && 'code' in error && typeof error.code === 'string' && !(error instanceof Refusal))
-      return { fault: { code: error.code, message: error.message } } satisfies FileAnswer;
-    if (!(error instanceof Refusal)) throw error;
-    return { refused: { code: error.code, message: error.message, details: error.details } } satisfies FileAnswer;
-  } finally {
-    if (store.plan) closeFile(store.plan);
-    closeFile(store);
-  }
+  const bytes: Uint8Array[] = [];
+  const answer: FileAnswer = await answering(async () => {
+    const store = openKept(task.dataFolder);
+    try {
+      const commands = new Commands(store, { today: () => task.today, now: () => task.now }, () => undefined);
+      const work = commands.look(task.actor);
+      const { content, ...rest } = task.do === 'list' ? await writeList(work, commands, task) : await writeKind(work, task);
+      bytes.push(new Uint8Array(content));
+      return { ...rest, content: bytes[0] ?? new Uint8Array() };
+    } finally {
+      closeKept(store);
+    }
+  });
+  // Handed over, not copied.
+  return move({ [transferableSymbol]: bytes.map((each) => each.buffer), [valueSymbol]: answer });
 }

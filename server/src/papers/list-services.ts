@@ -1,12 +1,11 @@
 /** How every list is read, by the address of its route: for the thread that writes lists as files. */
-import { api, type AnyRoute } from '@terrace/contract';
+import type { AnyRoute } from '@terrace/contract';
 import { bindAccounts } from '../accounts';
 import { bindBuying } from '../buying';
 import { bindCatalogue } from '../catalogue';
 import { bindDesk } from '../desk';
 import { bindDispatch } from '../dispatch';
 import { bindPlanningLists } from '../planning';
-import { auditList } from '../platform/audit';
 import type { Commands } from '../platform/commands';
 import type { ListService, RouteBinder } from '../platform/http';
 import { bindProduction } from '../production';
@@ -35,6 +34,5 @@ export function listServices(commands: Commands): ReadonlyMap<string, ListServic
   const collector = new ListCollector(commands);
   for (const bind of [bindDesk, bindCatalogue, bindStores, bindSelling, bindBuying, bindProduction, bindDispatch, bindAccounts, bindPlanningLists])
     bind(collector);
-  collector.list(api.platform.audit, (work, { query }) => auditList(work, query));
   return collector.lists;
 }

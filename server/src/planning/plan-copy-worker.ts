@@ -1,12 +1,10 @@
 /** A copy of the plan written out in a thread of its own, so that neither the server nor the planner waits for it. */
-import { join } from 'node:path';
 import { move, transferableSymbol, valueSymbol } from 'piscina';
-import { atOneMoment, closeFile } from '../platform/database-file';
-import { DATABASE_FILE, openFile } from '../platform/database';
+import { atOneMoment } from '../platform/database-file';
 import { systemClock } from '../platform/config';
 import { NOBODY, Work } from '../platform/work';
 import { gatherCopy } from './plan-copy';
-import { openPlanToRead } from './plan-file';
+import { closeKept, openKept } from './plan-file';
 import { giveWay } from '../platform/threads';
 
 giveWay();
@@ -21,16 +19,14 @@ export interface CopyTask {
 /** The copy as JSON, in parts that are small enough to be sent one by one. */
 export default function run({ dataFolder, today }: CopyTask): unknown {
   const clock = systemClock(today);
-  const store = openFile(join(dataFolder, DATABASE_FILE), { readonly: true });
-  store.plan = openPlanToRead(dataFolder);
+  const store = openKept(dataFolder);
   try {
     const read = atOneMoment(store, () => JSON.stringify(gatherCopy(new Work(store, NOBODY, clock.today(), clock.now()))));
     const parts = partsOf(Buffer.from(read));
     // Handed over, not copied.
     return move({ [transferableSymbol]: parts.map((each) => each.buffer), [valueSymbol]: parts });
   } finally {
-    closeFile(store.plan);
-    closeFile(store);
+    closeKept(store);
   }
 }
 

@@ -61,6 +61,23 @@ export function openPlanToRead(dataFolder: string): Store {
   return store;
 }
 
+/** Opens a data folder's database to be read, with its plan; without, where that is being made anew at this moment. */
+export function openKept(dataFolder: string): Store {
+  const store = openFile(join(dataFolder, DATABASE_FILE), { readonly: true });
+  try {
+    store.plan = openPlanToRead(dataFolder);
+  } catch (error) {
+    if (!isDamage(error)) throw error;
+  }
+  return store;
+}
+
+/** Closes what {@link openKept} has opened. */
+export function closeKept(store: Store): void {
+  if (store.plan) closeFile(store.plan);
+  closeFile(store);
+}
+
 /** Throws the plan's file of a data folder away. */
 export function dropPlanFile(dataFolder: string): void {
   for (const end of ['', '-wal', '-shm']) {

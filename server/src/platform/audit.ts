@@ -12,7 +12,7 @@ import { asNumber, asText, list, listPage } from './list';
 import { query } from './query';
 import { addRow } from './rows';
 import { audit } from './schema';
-import type { Actor, Work } from './work';
+import type { Work } from './work';
 
 const TOGETHER_MS = 500;
 /** Different things that are kept of one such moment; what is beyond is counted. */
@@ -30,7 +30,7 @@ export interface Audited {
 }
 
 /** What is known of a request without reading it. */
-export function placeOf(request: Request): Pick<Audited, 'address' | 'route'> {
+function placeOf(request: Request): Pick<Audited, 'address' | 'route'> {
   return { address: request.ip ?? '', route: `${request.method} ${request.originalUrl.split('?')[0] ?? ''}`.slice(0, LONGEST) };
 }
 
@@ -88,6 +88,15 @@ export class Audit {
     private readonly failed: (error: unknown) => void,
   ) {}
 
+  /** Notes what came of a request: who asked, from where and for what follow from it. */
+  noteOf(
+    request: Request,
+    what: AuditKind,
+    { outcome = 'done', detail = '', person = request.actor ?? null }: Partial<Pick<Audited, 'outcome' | 'detail' | 'person'>> = {},
+  ): void {
+    this.note({ what, person: person && { id: person.id, name: person.name }, ...placeOf(request), outcome, detail });
+  }
+
   note(entry: Audited): void {
     const key = JSON.stringify(entry);
     const known = this.waiting.get(key);
@@ -134,9 +143,4 @@ const MORE: Audited = { what: 'rightRefused', person: null, address: '', route: 
 
 function rowOf({ person, ...entry }: Audited, at: string, times: number) {
   return { at, ...entry, detail: entry.detail.slice(0, LONGEST), userId: person?.id ?? null, who: person?.name ?? '', times };
-}
-
-/** A person as the log names them. */
-export function named(actor: Actor | undefined): Audited['person'] {
-  return actor ? { id: actor.id, name: actor.name } : null;
 }

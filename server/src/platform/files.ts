@@ -7,7 +7,7 @@ import type { RequestHandler, Router } from 'express';
 import { z } from 'zod';
 import { documentKind, idParams } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
-import { named, placeOf, type Audit } from './audit';
+import type { Audit } from './audit';
 import type { Commands } from './commands';
 import { documentFacts } from './documents';
 import { sweepParts } from './parts';
@@ -74,7 +74,7 @@ export function bindFiles(router: Router, commands: Commands, dataFolder: string
       addRowOnce(work, file, { kind, recordId: id, name, type, size: content.length, checksum, at: work.now, userId: actor.id });
       work.record(kind, id, `attached ${name}`);
     });
-    audit.note({ what: 'fileSent', person: named(actor), ...placeOf(request), outcome: 'done', detail: name });
+    audit.noteOf(request, 'fileSent', { detail: name });
     response.json({});
   });
   router.get('/files/:id', async (request, response) => {

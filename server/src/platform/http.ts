@@ -2,9 +2,9 @@
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { Router, type Request, type RequestHandler, type Response } from 'express';
-import type { AnswerOf, AnyRoute, AuditKind, BodyOf, ListQuery, ParamsOf, QueryOf } from '@terrace/contract';
+import type { AnswerOf, AnyRoute, BodyOf, ListQuery, ParamsOf, QueryOf } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
-import { named, placeOf, type Audit } from './audit';
+import type { Audit } from './audit';
 import { mostBytesOf, readBody } from './body';
 import { fingerprintOf, type CommandKey, type Commands } from './commands';
 import type { ListFiles } from './list-files';
@@ -43,6 +43,8 @@ export interface BinderParts {
   readonly audit: Audit;
   readonly watch: Watch;
   readonly files: ListFiles;
+  /** Whether what went wrong is that the plan can't be read, which is mended by itself. */
+  readonly isSpoilt: (error: unknown) => boolean;
   /** Checks each answer against the contract; for tests. */
   readonly checkAnswers: boolean;
 }
@@ -87,7 +89,7 @@ export class Binder implements RouteBinder {
           }),
         once,
       );
-      if (setUp.length > 0) this.note(request, 'setupChanged', [...new Set(setUp)].join(', '));
+      if (setUp.length > 0) this.parts.audit.noteOf(request, 'setupChanged', { detail: [...new Set(setUp)].join(', ') });
       this.send(route, response, answer);
     });
   }
@@ -140,15 +142,10 @@ export class Binder implements RouteBinder {
         return;
       }
       const { type, content, rows } = await this.parts.files.write(route, work, input, whileOpen(response));
-      this.note(request, 'fileTaken', `${rows} ${rows === 1 ? 'row' : 'rows'} as ${file.toUpperCase()}`);
+      this.parts.audit.noteOf(request, 'fileTaken', { detail: `${rows} ${rows === 1 ? 'row' : 'rows'} as ${file.toUpperCase()}` });
       const name = `${route.path.split('/').pop() ?? 'list'}-${work.today}.${file}`;
       response.type(type).set('content-disposition', `attachment; filename="${name}"`).send(content);
     });
-  }
-
-  /** Notes in the audit log what somebody has done. */
-  note(request: Request, what: AuditKind, detail: string): void {
-    this.parts.audit.note({ what, person: named(request.actor), ...placeOf(request), outcome: 'done', detail });
   }
 
   /** Who asks, whether they may, and only then what they sent. */
@@ -158,7 +155,13 @@ export class Binder implements RouteBinder {
       const actor = route.right === 'public' ? (request.actor ?? NOBODY) : actorOf(request);
       assertRight(route, actor);
       await readBody(request, response, mostBytes);
-      await handle(actor, request, response);
+      try {
+        await handle(actor, request, response);
+      } catch (error) {
+        if (response.headersSent || !this.parts.isSpoilt(error)) throw error;
+        // There is no plan now: whoever needs it says so, everybody else goes on without noticing.
+        await handle(actor, request, response);
+      }
     };
     const [, room = '', rest = ''] = /^(\/[^/]+)(.*)$/.exec(route.path) ?? [];
     this.roomOf(room)[route.method](rest === '' ? '/' : rest, handler);

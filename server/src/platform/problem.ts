@@ -4,7 +4,8 @@ import type { ErrorRequestHandler, Request, Response } from 'express';
 import { ZodError } from 'zod';
 import type { AuditKind, ProblemDetails } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
-import { named, placeOf, type Audit } from './audit';
+import type { Audit } from './audit';
+import { planningAnew } from './work';
 
 const STATUS: Readonly<Record<string, number>> = {
   notSignedIn: 401,
@@ -154,22 +155,22 @@ function badMachine(error: unknown): Said | null {
 
 export interface ProblemParts {
   readonly audit: Audit;
-  /** Looks at what went wrong with a file of the database, and gives what is answered where that can be mended by itself. */
-  readonly mended: (error: unknown) => unknown;
+  /** Whether what went wrong is that the plan can't be read, which is mended by itself. */
+  readonly isSpoilt: (error: unknown) => boolean;
 }
 
 /** What of a refusal belongs into the audit log. */
 const AUDITED: Readonly<Record<string, AuditKind>> = { notAllowed: 'rightRefused', crossSite: 'crossSite' };
 
 /** The last handler: answers with problem details and logs what nobody expected. */
-export function answerProblem({ audit, mended }: ProblemParts): ErrorRequestHandler {
+export function answerProblem({ audit, isSpoilt }: ProblemParts): ErrorRequestHandler {
   return (raised: unknown, request: Request, response: Response, next) => {
     // Whoever asked has gone, so that it was left off: nobody is there to answer.
     if (response.destroyed && raised instanceof Error && raised.name === 'AbortError') {
       response.locals['outcome'] = 'gone';
       return;
     }
-    const error = mended(raised);
+    const error = isSpoilt(raised) ? planningAnew() : raised;
     if (response.headersSent) {
       next(error);
       return;
@@ -181,7 +182,7 @@ export function answerProblem({ audit, mended }: ProblemParts): ErrorRequestHand
         problem.code === 'fault' ? 'unknown error' : problem.title,
       );
     const audited = Object.hasOwn(AUDITED, problem.code) ? AUDITED[problem.code] : undefined;
-    if (audited) audit.note({ what: audited, person: named(request.actor), ...placeOf(request), outcome: problem.code, detail: rightIn(problem) });
+    if (audited) audit.noteOf(request, audited, { outcome: problem.code, detail: rightIn(problem) });
     const seconds = problem.details?.['seconds'];
     if (typeof seconds === 'number') response.set('retry-after', String(seconds));
     response.locals['outcome'] = problem.code;

@@ -5,9 +5,9 @@ import { eq, lt, or } from 'drizzle-orm';
 import type { CookieOptions, Request, Response, Router } from 'express';
 import { ipKeyGenerator, rateLimit } from 'express-rate-limit';
 import session, { Store as SessionStore, type SessionData } from 'express-session';
-import { api, rightsOf, type AuditKind, type Session } from '@terrace/contract';
+import { api, rightsOf, type Session } from '@terrace/contract';
 import { Refusal, normalLogin } from '@terrace/core';
-import { placeOf, type Audit } from './audit';
+import type { Audit } from './audit';
 import { mostBytesOf, readBody } from './body';
 import { Door } from './door';
 import * as tables from './schema';
@@ -15,7 +15,7 @@ import type { Store } from './database';
 import type { Binder } from './http';
 import { query, command } from './query';
 import { keepRow } from './rows';
-import { currencyOf, keepSetting, companyOf, settingOf } from './settings';
+import { companyOf, currencyOf, keepSetting, settingOf } from './settings';
 import type { Work } from './work';
 
 declare module 'express-session' {
@@ -181,8 +181,6 @@ export function bindSessions(binder: Binder, router: Router, audit: Audit, ended
       throw new Refusal('tooManyAttempts', 'Too many attempts to sign in come from your address: wait a minute.', { seconds: 60 });
     },
   });
-  const note = (request: Request, what: AuditKind, person: { id: number; name: string } | null, outcome: string): void =>
-    audit.note({ what, person, ...placeOf(request), outcome, detail: '' });
   binder.read(platform.welcome, (work) => {
     const demoPassword = settingOf(work.store, 'demoPassword');
     const people = demoPassword === null ? [] : activePeople.all(work);
@@ -197,7 +195,7 @@ export function bindSessions(binder: Binder, router: Router, audit: Audit, ended
     const device = cookieOf(request, DEVICE_COOKIE);
     const knock = letIn(
       () => door.knock(login, ipKeyGenerator(request.ip ?? ''), device),
-      () => note(request, 'signInSlowed', known, 'tooManyAttempts'),
+      () => audit.noteOf(request, 'signInSlowed', { person: known, outcome: 'tooManyAttempts' }),
     );
     decoy ??= hashPassword(randomBytes(16).toString('hex'));
     let right: boolean;
@@ -208,21 +206,21 @@ export function bindSessions(binder: Binder, router: Router, audit: Audit, ended
     }
     if (!person || !person.active || !right) {
       // Whoever types a password where the name belongs does not find it in a log: names that nobody has are not kept.
-      note(request, 'signInFailed', known, known ? 'wrongPassword' : 'unknownName');
+      audit.noteOf(request, 'signInFailed', { person: known, outcome: known ? 'wrongPassword' : 'unknownName' });
       throw new Refusal('wrongPassword', 'Name and password don’t go together. Mind capital letters in the password.', { field: 'password' });
     }
     knock.succeeded();
     const attempts = await audit.attemptsOn(person.id);
     await new Promise<void>((done, fail) => request.session.regenerate((error) => (error ? fail(error as Error) : done())));
     request.session.userId = person.id;
-    note(request, 'signedIn', known, 'done');
+    audit.noteOf(request, 'signedIn', { person: known });
     if (!door.isDeviceOf(login, device)) rememberDevice(request, response, door.deviceOf(login));
     response.json(sessionView(commands.look({ id: person.id, name: person.name, role: person.role }), attempts));
   });
   binder.read(platform.getSession, (work) => sessionView(work));
   router.delete(platform.signOut.path, async (request, response) => {
     const { sessionID } = request;
-    if (request.actor) note(request, 'signedOut', { id: request.actor.id, name: request.actor.name }, 'done');
+    if (request.actor) audit.noteOf(request, 'signedOut');
     await new Promise<void>((done, fail) => request.session.destroy((error) => (error ? fail(error as Error) : done())));
     ended(sessionID);
     response.clearCookie(SESSION_COOKIE).json({});

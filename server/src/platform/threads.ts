@@ -5,6 +5,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { isMainThread } from 'node:worker_threads';
 import { Piscina } from 'piscina';
+import { Refusal } from '@terrace/core';
 
 export interface ThreadFile {
   readonly filename: string;
@@ -17,6 +18,30 @@ export function threadFile(name: string, from: string): ThreadFile {
   const folder = dirname(fileURLToPath(from));
   const bundled = join(folder, `${name}.js`);
   return existsSync(bundled) ? { filename: bundled } : { filename: join(folder, `${name}.ts`), execArgv: ['--import', 'tsx'] };
+}
+
+/** What a thread answers: neither a refusal nor a fault of the machine can cross between threads as itself. */
+export type Answer<T> =
+  | { readonly done: T }
+  | { readonly refused: { readonly code: string; readonly message: string; readonly details: Readonly<Record<string, unknown>> } }
+  | { readonly fault: { readonly code: string; readonly message: string } };
+
+/** Carries work out within a thread, as what can be told of it. */
+export async function answering<T>(work: () => T | Promise<T>): Promise<Answer<T>> {
+  try {
+    return { done: await work() };
+  } catch (error) {
+    if (error instanceof Refusal) return { refused: { code: error.code, message: error.message, details: error.details } };
+    if (error instanceof Error && 'code' in error && typeof error.code === 'string') return { fault: { code: error.code, message: error.message } };
+    throw error;
+  }
+}
+
+/** What a thread has done; what it refused is refused, and what failed there fails here. */
+export function answerOf<T>(answer: Answer<T>): T {
+  if ('done' in answer) return answer.done;
+  if ('refused' in answer) throw new Refusal(answer.refused.code, answer.refused.message, answer.refused.details);
+  throw Object.assign(new Error(answer.fault.message), { code: answer.fault.code });
 }
 
 const IDLE_MS = 10_000;

@@ -36,6 +36,11 @@ const numberTaken = query(
 );
 const activePeople = query(() => (db) => db.select({ id: user.id, role: user.role }).from(user).where(eq(user.active, true)));
 
+/** What whoever needs the plan hears while there is none. */
+export function planningAnew(): Refusal {
+  return new Refusal('planningAnew', 'Planning anew: the plan is there again in a moment.');
+}
+
 export class Work {
   /** Told to every open screen once the transaction is through. */
   readonly events: LiveEvent[] = [];
@@ -59,7 +64,7 @@ export class Work {
   /** The same person's work, looking into the kept plan. Refuses `planningAnew` where none can be read at this moment. */
   plan(): Work {
     const plan = this.inPlan();
-    if (!plan) throw new Refusal('planningAnew', 'Planning anew: the plan is there again in a moment.');
+    if (!plan) throw planningAnew();
     return plan;
   }
 

@@ -3,6 +3,17 @@ import { deflateRawSync } from 'node:zlib';
 
 export const SHEET = 'xl/worksheets/sheet1.xml';
 
+/** A figure of a record: where it stands, and in how many bytes, two where it is not said. */
+type Field = readonly [at: number, value: number, bytes?: 2 | 4];
+
+/** A record of a packed file: so long, begun by its mark. */
+function recordOf(length: number, mark: number, fields: readonly Field[]): Buffer {
+  const record = Buffer.alloc(length);
+  record.writeUInt32LE(mark, 0);
+  for (const [at, value, bytes = 2] of fields) record.writeUIntLE(value, at, bytes);
+  return record;
+}
+
 /** Packs parts into one file; `declared` is what it says of the size of each, where that is not the truth. */
 export function packed(parts: Readonly<Record<string, string | Buffer>>, declared?: number): Buffer {
   const bodies: Buffer[] = [];
@@ -13,34 +24,33 @@ export function packed(parts: Readonly<Record<string, string | Buffer>>, declare
     const name = Buffer.from(part);
     const data = deflateRawSync(content);
     const size = declared ?? content.length;
-    const header = Buffer.alloc(30);
-    header.writeUInt32LE(0x04034b50, 0);
-    header.writeUInt16LE(20, 4);
-    header.writeUInt16LE(8, 8);
-    header.writeUInt32LE(data.length, 18);
-    header.writeUInt32LE(size, 22);
-    header.writeUInt16LE(name.length, 26);
-    const entry = Buffer.alloc(46);
-    entry.writeUInt32LE(0x02014b50, 0);
-    entry.writeUInt16LE(20, 6);
-    entry.writeUInt16LE(8, 10);
-    entry.writeUInt32LE(data.length, 20);
-    entry.writeUInt32LE(size, 24);
-    entry.writeUInt16LE(name.length, 28);
-    entry.writeUInt32LE(offset, 42);
+    const header = recordOf(30, 0x04034b50, [
+      [4, 20],
+      [8, 8],
+      [18, data.length, 4],
+      [22, size, 4],
+      [26, name.length],
+    ]);
+    const entry = recordOf(46, 0x02014b50, [
+      [6, 20],
+      [10, 8],
+      [20, data.length, 4],
+      [24, size, 4],
+      [28, name.length],
+      [42, offset, 4],
+    ]);
     bodies.push(header, name, data);
     entries.push(entry, name);
     offset += header.length + name.length + data.length;
   }
-  const end = Buffer.alloc(22);
-  end.writeUInt32LE(0x06054b50, 0);
-  end.writeUInt16LE(Object.keys(parts).length, 8);
-  end.writeUInt16LE(Object.keys(parts).length, 10);
-  end.writeUInt32LE(
-    entries.reduce((sum, each) => sum + each.length, 0),
-    12,
-  );
-  end.writeUInt32LE(offset, 16);
+  const count = Object.keys(parts).length;
+  const length = entries.reduce((sum, each) => sum + each.length, 0);
+  const end = recordOf(22, 0x06054b50, [
+    [8, count],
+    [10, count],
+    [12, length, 4],
+    [16, offset, 4],
+  ]);
   return Buffer.concat([...bodies, ...entries, end]);
 }
 

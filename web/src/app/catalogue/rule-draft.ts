@@ -1,6 +1,6 @@
 /** A planning rule as it is typed: from what is kept to the fields, and from the fields to what is sent. */
 import { type api, demandModes, type planningSources, type BodyIn, type ItemView } from '@terrace/contract';
-import { readSafety, readSizing, type RuleField } from '@terrace/core';
+import { PLAIN_RULE, readSafety, readSizing, type RuleField } from '@terrace/core';
 import { grouped } from '../ui/format';
 import { sizingWords } from '../ui/sizing-field';
 
@@ -32,26 +32,28 @@ export interface RuleDraft {
   readonly version?: number;
 }
 
+const { leadDays, safety, minimum, multiple, usable, fenceDays, slackDays, consumeBack, consumeForward } = PLAIN_RULE;
+
 /** A rule as it is before anything is said of it. */
 export const EMPTY: RuleDraft = {
   warehouseId: 0,
   source: 'buy',
   fromId: null,
-  leadDays: '0',
-  safety: '0',
+  leadDays,
+  safety,
   safetyBy: 'quantity',
   safetyDays: '10',
   safetyLevel: '0.95',
   lotSizing: { kind: 'lotForLot' },
-  minimum: '0',
-  multiple: '0',
+  minimum,
+  multiple,
   maximum: '',
-  usable: '1',
-  fenceDays: '0',
-  slackDays: '2',
+  usable,
+  fenceDays,
+  slackDays,
   demand: 'orders',
-  consumeBack: '0',
-  consumeForward: '0',
+  consumeBack,
+  consumeForward,
   follows: [],
 };
 
