@@ -37,9 +37,18 @@ test('a group’s default reaches the items that follow it, and a family becomes
 });
 
 test('a list prices a line, and more than the ceiling takes somebody who may, and a reason', async ({ page, browser }) => {
+  // The lists come only after the new one has been begun, which stays.
+  let answer = (): void => undefined;
+  const begun = new Promise<void>((done) => (answer = done));
+  await page.route('**/api/selling/price-lists?*', async (route) => {
+    await begun;
+    await route.continue();
+  });
   await begin(page, '/selling/prices');
   await page.getByRole('button', { name: 'New list' }).click();
   await page.getByLabel('Code').fill('SCHOOLS');
+  answer();
+  await expect(page.locator('.ag-row').first()).toBeVisible();
   await page.getByLabel('Name').last().fill('Schools and foundations');
   await choose(page.getByRole('combobox', { name: 'For', exact: true }), 'Schools and foundations');
   await page.getByRole('button', { name: 'Set up the list' }).click();

@@ -1,8 +1,9 @@
 /** Files in and out: choose, map, try, look at each row, take. */
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzStepsModule } from 'ng-zorro-antd/steps';
 import { importKinds, type ImportKind } from '@terrace/contract';
+import type { Problem } from '../client/api-client';
 import { GroupedPipe, MomentPipe, grouped } from '../ui/format';
 import { FileField } from '../ui/file-field';
 import { Refused } from '../ui/refusal';
@@ -12,6 +13,7 @@ import { Sheet } from '../ui/sheet';
 import { OneOfField } from '../ui/one-of';
 import { Progress } from '../ui/progress';
 import { Note } from '../ui/note';
+import { TakeFile } from '../ui/take-file';
 
 const WORDS: Readonly<Record<ImportKind, string>> = {
   items: 'Items',
@@ -34,7 +36,21 @@ const STATES: Readonly<Record<string, string>> = {
 };
 
 @Component({
-  imports: [Note, Progress, OneOfField, Sheet, NzButtonModule, NzStepsModule, FileField, SelectField, SelectOption, Refused, GroupedPipe, MomentPipe],
+  imports: [
+    Note,
+    Progress,
+    OneOfField,
+    Sheet,
+    NzButtonModule,
+    NzStepsModule,
+    FileField,
+    SelectField,
+    SelectOption,
+    TakeFile,
+    Refused,
+    GroupedPipe,
+    MomentPipe,
+  ],
   providers: [ImportStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './import.page.html',
@@ -49,6 +65,10 @@ export class ImportPage {
       words: `${grouped(String(this.store.view()?.counts[value] ?? 0))} ${value}`,
     })),
   );
+
+  /** Whether a file to take away is being made, and why one was not. */
+  protected readonly making = signal(false);
+  protected readonly notMade = signal<Problem | null>(null);
 
   /** How far the file in hand has come. */
   protected readonly step = computed(() => {

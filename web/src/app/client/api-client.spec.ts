@@ -1,5 +1,5 @@
 import '@angular/compiler';
-import { HttpClient, HttpErrorResponse } from '@angular/common/http';
+import { HttpClient, HttpErrorResponse, HttpHeaders } from '@angular/common/http';
 import { Injector } from '@angular/core';
 import { defer, of, throwError, type Observable } from 'rxjs';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
@@ -18,6 +18,10 @@ class Line {
   readonly sent: Sent[] = [];
   /** What comes back, one after the other; the last for all that follow. */
   answers: unknown[] = [{}];
+
+  get(address: string): Observable<unknown> {
+    return this.request('GET', address, { body: null, headers: {} });
+  }
 
   request(method: string, address: string, options: { body: unknown; headers: Record<string, string> }): Observable<unknown> {
     return defer(() => {
@@ -221,5 +225,23 @@ describe('an address', () => {
   it('and what is read sends nothing and needs no key', () => {
     outcome(client.call(api.selling.getOrder, { params }));
     expect(line.sent).toEqual([{ method: 'GET', address: '/api/selling/orders/7', body: null, headers: {} }]);
+  });
+});
+
+describe('a file that the server makes', () => {
+  const named = { headers: new HttpHeaders({ 'content-disposition': 'attachment; filename="orders-2027-03-01.csv"' }), body: new Blob(['CO-1']) };
+
+  it('comes with the name that it is given, and is asked for again where the answer was lost', () => {
+    line.answers = [LOST, named];
+    expect(outcome(client.file('/api/selling/orders?file=csv'))).toEqual([{ name: 'orders-2027-03-01.csv', content: named.body }]);
+    expect(line.sent).toHaveLength(2);
+  });
+
+  it('that is refused says why, though the refusal comes as a file too', async () => {
+    const words = JSON.stringify({ code: 'tooManyRows', detail: '9000 rows are too many for paper.' });
+    line.answers = [refusal(422, new Blob([words]))];
+    vi.useRealTimers();
+    const problem = await new Promise((done) => client.file('/api/selling/orders?file=pdf').subscribe({ error: done }));
+    expect(problem).toMatchObject({ code: 'tooManyRows', message: '9000 rows are too many for paper.' });
   });
 });

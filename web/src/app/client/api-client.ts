@@ -1,7 +1,7 @@
 /** Calls routes of the contract. A command carries one idempotency key until it is answered, however often it is sent. */
 import { HttpClient, HttpErrorResponse } from '@angular/common/http';
 import { Injectable, computed, inject, signal } from '@angular/core';
-import { Subject, catchError, defer, of, retry, switchMap, take, tap, throwError, timer, type Observable } from 'rxjs';
+import { catchError, defer, from, map, type Observable, of, retry, Subject, switchMap, take, tap, throwError, timer } from 'rxjs';
 import type { AnswerOf, AnyRoute, BodyIn, ParamsOf, ProblemDetails, QueryIn } from '@terrace/contract';
 import { Unanswered } from './unanswered';
 
@@ -68,6 +68,11 @@ function without(missing: ReadonlyMap<string, Problem>, of: string): ReadonlyMap
   return missing.has(of) ? new Map([...missing].filter(([each]) => each !== of)) : missing;
 }
 
+/** A refusal with its words in place of the file that they came as. */
+function refusedWith({ status, statusText, headers, url }: HttpErrorResponse, text: string): HttpErrorResponse {
+  return new HttpErrorResponse({ error: text, status, statusText, headers, ...(url === null ? {} : { url }) });
+}
+
 function readJson(text: string): unknown {
   try {
     return JSON.parse(text);
@@ -101,6 +106,24 @@ export class ApiClient {
         this.unanswered.answered(intent),
       );
     });
+  }
+
+  /** Fetches a file that the server makes, with the name that it gives it. */
+  file(address: string): Observable<{ readonly name: string; readonly content: Blob }> {
+    const request = this.http.get(address, { observe: 'response', responseType: 'blob' }).pipe(
+      // What is refused comes as a file as well: read before anything is said of it.
+      catchError((error: unknown) =>
+        error instanceof HttpErrorResponse && error.error instanceof Blob
+          ? from(error.error.text()).pipe(switchMap((text) => throwError(() => refusedWith(error, text))))
+          : throwError(() => error),
+      ),
+    );
+    return this.asked(request).pipe(
+      map((answer) => ({
+        name: /filename="([^"]+)"/.exec(answer.headers.get('content-disposition') ?? '')?.[1] ?? 'file',
+        content: answer.body ?? new Blob(),
+      })),
+    );
   }
 
   /** Asks again where no answer came; `answered` hears of one, good or bad. */

@@ -23,11 +23,12 @@ import { PriceListPanel } from './price-list-panel';
         [columns]="columns"
         [topics]="['setup']"
         emptyWords="No list yet: items sell at their own list price."
+        [begun]="chosen() === NEW"
         (pointed)="chosen.set(+$event.id)"
       >
         @if (rights().has('selling.price')) {
           <ng-container tool>
-            <button nz-button tool type="button" class="act first small" (click)="chosen.set(-1)">New list</button>
+            <button nz-button tool type="button" class="act first small" (click)="chosen.set(NEW)">New list</button>
             <a tool class="act small" routerLink="/selling/prices/change">Change many prices</a>
           </ng-container>
         }
@@ -45,7 +46,9 @@ import { PriceListPanel } from './price-list-panel';
 export class PriceListPage {
   protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
   protected readonly route = api.selling.listPriceLists;
-  /** 0 for none, -1 for a new one. */
+  /** A list that is being set up, which has no number yet. */
+  protected readonly NEW = -1;
+  /** 0 for none. */
   protected readonly chosen = signal(0);
   protected readonly columns: readonly GridColumn[] = [
     { field: 'code', title: 'List', kind: 'code', width: 110 },

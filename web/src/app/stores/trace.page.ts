@@ -10,11 +10,12 @@ import { GroupedPipe, longDay } from '../ui/format';
 import { Grid } from '../ui/grid';
 import type { GridColumn } from '../ui/grid-cells';
 import { Refused } from '../ui/refusal';
+import { TakeFile } from '../ui/take-file';
 import { StoresNav } from './stores-nav';
 import { BOX_HEIGHT, BOX_WIDTH, layOut } from './trace-drawing';
 
 @Component({
-  imports: [NzButtonModule, Grid, Refused, StoresNav, GroupedPipe],
+  imports: [NzButtonModule, Grid, Refused, StoresNav, TakeFile, GroupedPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-stores-nav />
@@ -25,7 +26,7 @@ import { BOX_HEIGHT, BOX_WIDTH, layOut } from './trace-drawing';
       <div class="acts">
         <button nz-button type="button" class="act" [class.first]="face() === 'picture'" (click)="face.set('picture')">Picture</button>
         <button nz-button type="button" class="act" [class.first]="face() === 'list'" (click)="face.set('list')">List for a recall</button>
-        <a class="act" [href]="csv()" download>CSV</a>
+        <a class="act" [tTakeFile]="csv()" (refused)="problem.set($event)">CSV</a>
         <a class="act" [href]="events()" [attr.download]="'trace-' + trace()?.title + '.json'">EPCIS (JSON)</a>
       </div>
       @if (summary(); as words) {

@@ -38,6 +38,7 @@ import { Refused } from './refusal';
 import { CompanyCurrency } from './money';
 import { TextField } from './text-field';
 import { OneOfField, type OneOf } from './one-of';
+import { TakeFile } from './take-file';
 import { Empty } from './empty';
 
 ModuleRegistry.registerModules([AllCommunityModule]);
@@ -47,7 +48,7 @@ const PAGE = 100;
 const BESIDES = 18;
 @Component({
   selector: 't-grid',
-  imports: [Empty, OneOfField, TextField, NzButtonModule, AgGridAngular, NzDropDownModule, NzMenuModule, Refused],
+  imports: [Empty, OneOfField, TakeFile, TextField, NzButtonModule, AgGridAngular, NzDropDownModule, NzMenuModule, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './grid.html',
   styleUrl: './grid.less',
@@ -74,6 +75,8 @@ export class Grid {
   readonly pending = input<GridPending>(new Map());
   readonly edited = output<GridEdit>();
   readonly emptyWords = input('Nothing here yet.');
+  /** Something new is begun beside: no row takes its place by itself. */
+  readonly begun = input(false);
   readonly pointed = output<GridRow>();
   readonly opened = output<GridRow>();
   readonly selected = output<readonly GridRow[]>();
@@ -114,6 +117,8 @@ export class Grid {
   protected readonly hidden = signal<ReadonlySet<string>>(new Set());
   protected readonly sums = signal('');
   protected readonly filtering = signal(false);
+  /** Whether a file of the list is being made. */
+  protected readonly making = signal(false);
   private readonly asked = new AskedRows(() => ({
     query: this.query(),
     view: this.views().find((each) => each.key === this.chosenView()),
@@ -378,7 +383,7 @@ export class Grid {
 
   private pointAtFirst(grid: GridApi<GridRow> | null | undefined): void {
     const first = grid?.getDisplayedRowAtIndex(0);
-    if (!first?.data) return;
+    if (!first?.data || this.begun()) return;
     this.at = 0;
     if (!this.several()) first.setSelected(true, true);
     this.pointed.emit(first.data);
