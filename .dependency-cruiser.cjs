@@ -12,7 +12,7 @@ const MAY_ASK = {
   planning: ['catalogue', 'accounts', 'stores', 'selling', 'buying', 'production', 'dispatch'],
 };
 const rooms = ROOMS.join('|');
-const above = 'desk|keeping|papers|bulk|testing';
+const above = 'desk|keeping|papers|bulk|setup|testing';
 const error = (name, from, to) => ({ name, severity: 'error', from, to });
 const notTo = (name, from, to) => error(name, { path: from }, { path: to });
 

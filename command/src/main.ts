@@ -17,6 +17,7 @@ import {
   readConfig,
   restore,
   serve,
+  settingOf,
   systemClock,
   type CheckLine,
 } from '@terrace/server';
@@ -29,7 +30,8 @@ const webFolder = join(root, 'web/dist/terrace/browser');
 const USAGE = `terrace <command>
 
   demo [--reset]   start with the demo company; --reset builds it anew
-  serve            start with the company in the data folder
+  serve            start with the company in the data folder; where there is none, it is founded
+                   in the browser, by a code that is printed here
   migrate          bring the database up to date and stop
   backup FILE      copy everything into one file, while in use or not;
                    encrypted where TERRACE_PASSPHRASE is set
@@ -56,7 +58,8 @@ async function main(): Promise<number> {
   const clock = systemClock(config.today);
   switch (command) {
     case 'demo': {
-      if (rest.includes('--reset') || !hasCompany(config.dataFolder)) {
+      const there = hasDemo(config.dataFolder);
+      if (rest.includes('--reset') || !there) {
         process.stderr.write('building the demo company …\n');
         await inFolder(config.dataFolder, 'the building of the demo company', () => buildDemo(config.dataFolder, migrationsFolder, clock.today()));
       }
@@ -108,10 +111,38 @@ async function main(): Promise<number> {
   }
 
   async function start(): Promise<void> {
-    const terrace = openTerrace(config, { migrationsFolder, webFolder, clock });
+    const terrace = openTerrace(config, { migrationsFolder, webFolder });
     await serve(config, terrace);
-    process.stdout.write(`\n  Terrace is at http://${config.host}:${config.port}\n`);
+    const address = `http://${config.host}:${config.port}`;
+    process.stdout.write(`\n  Terrace is at ${address}\n`);
+    if (terrace.code) process.stdout.write(welcome(address, terrace.code.code, config.dataFolder));
   }
+}
+
+/** What a first-timer needs to know. */
+function welcome(address: string, code: string, folder: string): string {
+  return `
+  There is no company in ${folder} yet.
+  Open ${address} in a browser and found yours, with this code:
+
+      ${code}
+
+  It is good for an hour, for five tries and for one company; started again, the server shows a new one.
+  To try things first, start the demo company in a folder of its own: TERRACE_DATA=demo-data npm run demo
+`;
+}
+
+/** Whether a folder has the demo company. It never takes the place of somebody's own. */
+function hasDemo(folder: string): boolean {
+  if (!hasCompany(folder)) return false;
+  const store = openToLook(folder);
+  const name = settingOf(store, 'company');
+  const isDemo = settingOf(store, 'demoPassword') !== null;
+  closeFile(store);
+  // A folder in which nobody has founded a company yet is as good as an empty one.
+  if (name === null) return false;
+  if (!isDemo) throw new Misuse(`${folder} holds ${name}, which is not the demo company: name another folder for that with TERRACE_DATA`);
+  return true;
 }
 
 function fileOf(rest: readonly string[], command: string): string {

@@ -7,9 +7,11 @@ import { planningRoutes } from './planning';
 import { platformRoutes } from './platform';
 import { productionRoutes } from './production';
 import { sellingRoutes } from './selling';
+import { setupRoutes } from './setup';
 import { storesRoutes } from './stores';
 
 export * from './accounts';
+export * from './base/notices';
 export * from './base/rights';
 export * from './base/route';
 export * from './base/schemas';
@@ -21,6 +23,7 @@ export * from './planning';
 export * from './platform';
 export * from './production';
 export * from './selling';
+export * from './setup';
 export * from './stores';
 export * from './views';
 
@@ -36,4 +39,5 @@ export const api = {
   dispatch: dispatchRoutes,
   accounts: accountsRoutes,
   bulk: bulkRoutes,
+  setup: setupRoutes,
 } as const;

@@ -6,3 +6,4 @@ export * from './forecast';
 export * from './production';
 export * from './accounts';
 export * from './catalogue';
+export * from './setup';

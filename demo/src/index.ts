@@ -1,12 +1,12 @@
 /** Builds the demo company in a data folder. */
 import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { customerInput, itemInput, supplierInput, termInput, type PieceInput } from '@terrace/contract';
+import { customerInput, itemInput, standardRoles, supplierInput, termInput, type PieceInput } from '@terrace/contract';
 import { addDays } from '@terrace/core';
 import {
   Audit,
   Commands,
-  addRow,
+  grantsOfRole,
   catalogue,
   hashPassword,
   keepSetting,
@@ -14,7 +14,7 @@ import {
   openStore,
   planning,
   registerRooms,
-  schema,
+  setup,
   stores,
   type Actor,
   type Audited,
@@ -73,12 +73,17 @@ async function fill(store: Store, file: Store, today: string): Promise<void> {
   keepSetting(store, 'demoPassword', PASSWORD);
   const passwordHash = await hashPassword(PASSWORD);
   const actors = new Map<string, Actor>();
-  for (const [index, person] of PEOPLE.entries()) {
-    addRow({ store }, schema.user, { id: index + 1, ...person, passwordHash });
-    actors.set(person.login, { id: index + 1, name: person.name, role: person.role });
-  }
   let clock = { date: today, minute: 0 };
   const commands = new Commands(store, { today: () => clock.date, now: () => momentOf(clock.date, clock.minute) }, () => undefined);
+  // Whoever sets the first people up is none of them.
+  commands.perform({ id: 0, name: COMPANY, grants: grantsOfRole('administrator') }, (work) => {
+    setup.setUpRoles(work);
+    for (const { login, name, role } of PEOPLE) {
+      const roleId = setup.roleCalled(work, standardRoles[role].name) ?? 0;
+      const person = { login, name, email: `${login}@larkmoor.example`, roles: [{ roleId, warehouses: null }] };
+      actors.set(login, { id: setup.addPerson(work, person, passwordHash), name, grants: grantsOfRole(role) });
+    }
+  });
   const perform: Perform = (who, date, command) => {
     clock = { date, minute: clock.date === date ? clock.minute + 1 : 0 };
     const actor = actors.get(who);

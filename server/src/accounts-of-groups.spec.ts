@@ -2,6 +2,7 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { api, type AnswerOf, type ItemView } from '@terrace/contract';
 import { openStoreRoom, type StoreRoom } from './testing/store-room';
+import { somebody } from './testing/company';
 
 const { catalogue, stores, accounts, buying } = api;
 const GROUP = {
@@ -18,7 +19,7 @@ let room: StoreRoom;
 beforeEach(async () => {
   room = await openStoreRoom();
   // An account of its own, which no other rule of the books counts on.
-  room.company.terrace.commands.perform({ id: 1, name: 'Wilder', role: 'administrator' }, (work) => {
+  room.company.terrace.commands.perform(somebody('administrator'), (work) => {
     work.store.sqlite.prepare(`insert into account (code, name) values ('1420', 'Gifts'), ('1430', 'More gifts')`).run();
   });
   await room.manager.call(catalogue.saveGroup, { body: { ...GROUP, inventoryAccount: '1420' } });

@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { api, type AnyRoute } from '@terrace/contract';
 import { plan } from '@terrace/core';
 import { gatherProblem } from './planning';
-import { openCompany, TODAY, type Call, type Client, type Company } from './testing/company';
+import { openCompany, TODAY, type Call, type Client, type Company, somebody } from './testing/company';
 
 const { selling, buying, production, dispatch, stores, accounts, planning } = api;
 const UNIT = 100_000;
@@ -327,7 +327,7 @@ async function keptPlan(day: Day): Promise<string[]> {
 
 /** The plan as it would be, were it planned now from nothing. */
 function planAnew(company: Company): string[] {
-  const work = company.terrace.commands.look({ id: 2, name: 'manager', role: 'manager' });
+  const work = company.terrace.commands.look(somebody('manager'));
   return plan(gatherProblem(work))
     .suggestions.map((each) => `${each.kind} ${each.quantity} ${each.item}@${each.warehouse} ${each.placeBy} ${each.due}`)
     .sort();

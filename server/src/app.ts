@@ -8,7 +8,7 @@ import helmet from 'helmet';
 import { pino, type Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import { randomUUID } from 'node:crypto';
-import { Refusal } from '@terrace/core';
+import { Refusal, type FoundingCode } from '@terrace/core';
 import { bindAccounts } from './accounts';
 import { Imports, bindBulk, bindReceiving } from './bulk';
 import { bindBuying } from './buying';
@@ -20,22 +20,25 @@ import { attachPapers } from './papers/attach';
 import { Forecasts, bindForecasts, bindPlanning, bindPlanningLists, keepPlan, type LivePlanner } from './planning';
 import { Audit } from './platform/audit';
 import { closeFile, closeWhole, isOpen } from './platform/database-file';
-import type { Clock, Config } from './platform/config';
+import { systemClock, type Clock, type Config } from './platform/config';
 import { openStore, type Store } from './platform/database';
 import { bindFiles } from './platform/files';
 import { lockFolder, type FolderLock } from './platform/folder-lock';
 import { Binder } from './platform/http';
 import { LiveChannel } from './platform/live';
 import { describeApi } from './platform/openapi';
+import { Door } from './platform/door';
+import { settingOf } from './platform/settings';
 import { answerProblem } from './platform/problem';
 import { Sessions, bindSessions, secretOf, sessionOf } from './platform/sessions';
 import { Watch } from './platform/watch';
-import { actorOf, personNow, recognise } from './platform/who';
+import { actorOf, isFounded, personNow, recognise } from './platform/who';
 import { Commands } from './platform/commands';
 import { NOBODY, type Actor } from './platform/work';
 import { bindProduction } from './production';
 import { registerRooms } from './rooms';
 import { bindSelling, reviewWhatExpires } from './selling';
+import { bindSetup, freshCode } from './setup';
 import { bindStores, warnOfExpiry } from './stores';
 
 export interface Terrace {
@@ -45,6 +48,8 @@ export interface Terrace {
   readonly logger: Logger;
   readonly planner: LivePlanner;
   readonly audit: Audit;
+  /** By which a company is founded; none where there is one. */
+  readonly code: FoundingCode | null;
   readonly close: () => Promise<void>;
 }
 
@@ -52,7 +57,8 @@ export interface TerraceOptions {
   readonly migrationsFolder: string;
   /** Folder of the built web, or `null` for the API alone. */
   readonly webFolder: string | null;
-  readonly clock: Clock;
+  /** What day and what time it is, where that is not the machine's clock in the company's time zone; for tests. */
+  readonly clock?: Clock;
   /** Checks every answer against the contract; for tests. */
   readonly checkAnswers?: boolean;
   /** Plans in the server's own thread, each change before the next thing happens; for tests. */
@@ -113,7 +119,9 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     return id === null ? null : personNow(store, id);
   };
   const live = new LiveChannel(whose);
-  const commands = new Commands(store, options.clock, (events) => {
+  const commands = new Commands(store, options.clock ?? systemClock(config.today, () => settingOf(store, 'timeZone')), (events) => {
+    // Who has been signed out or may less by this hears no more of it.
+    if (events.some(({ topic }) => topic === 'setup')) sessions.forget();
     live.publish(events);
     if (events.some((event) => event.topic === 'mail')) attachPapers(commands, drawing, dataFolder, logger);
     // What the planner itself tells is nothing new to it.
@@ -173,8 +181,10 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   );
   app.get('/api/health', (_request, response) => {
     const { heapUsed, rss } = process.memoryUsage();
-    response.json({ status: 'up', today: options.clock.today(), database: isOpen(store), heapUsed, resident: rss });
+    response.json({ status: 'up', today: commands.clock.today(), database: isOpen(store), heapUsed, resident: rss });
   });
+  const secret = secretOf(store);
+  const door = new Door(secret);
   const description = describeApi();
   app.get('/api/openapi.json', (_request, response) => {
     response.json(description);
@@ -187,11 +197,11 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
       response.set('cache-control', 'no-store');
       next();
     },
-    sessionOf(sessions, secretOf(store)),
+    sessionOf(sessions, secret),
     recognise(store),
     sameOrigin,
   );
-  bindSessions(binder, router, audit, (sessionId) => live.endSession(sessionId));
+  bindSessions(binder, router, { audit, door, ended: (sessionId) => live.endSession(sessionId) });
   router.get('/live', (request, response) => {
     live.open(response, request.sessionID, actorOf(request).id);
   });
@@ -210,6 +220,8 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   bindReceiving(router, imports, audit);
   bindPapers({ router, commands, drawing, planner, audit, dataFolder });
   bindFiles(router, commands, dataFolder, audit);
+  const code = isFounded(store) ? null : freshCode();
+  bindSetup(binder, { secret, door, code });
   router.use(() => {
     throw new Refusal('notFound', 'There is nothing under this address of the API: see /api/openapi.json.');
   });
@@ -243,7 +255,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     closeWhole(store);
     lock.release();
   };
-  return { app, store, commands, logger, planner, audit, close };
+  return { app, store, commands, logger, planner, audit, code, close };
 }
 
 /** Opens something; where that fails, the folder is free for whoever mends it. */

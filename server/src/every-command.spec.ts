@@ -7,7 +7,7 @@ import { describe, expect, it } from 'vitest';
 import { api, type AnyRoute } from '@terrace/contract';
 import { plan } from '@terrace/core';
 import { gatherProblem } from './planning';
-import { openCompany, type Call, type Company } from './testing/company';
+import { openCompany, type Call, type Company, somebody } from './testing/company';
 import { Chooser, begun, valueOf } from './testing/made-up';
 
 /** Not sent here, and why. */
@@ -28,8 +28,7 @@ const COMMANDS = Object.entries(api).flatMap(([room, routes]) =>
 const SENT = COMMANDS.filter(({ name }) => !(name in LEFT_OUT));
 const ROUTES = new Map(SENT.map(({ name, route }) => [name, route]));
 
-const planned = (company: Company): number =>
-  plan(gatherProblem(company.terrace.commands.look({ id: 1, name: 'administrator', role: 'administrator' }))).suggestions.length;
+const planned = (company: Company): number => plan(gatherProblem(company.terrace.commands.look(somebody('administrator')))).suggestions.length;
 
 describe('every command of the contract', () => {
   it('is sent, or it is said why not', () => {

@@ -10,8 +10,8 @@ import { Chooser, begun, valueOf } from './testing/made-up';
 
 const SECONDS = Number(process.env['FUZZ_SECONDS'] ?? 5);
 const SEED = Number(process.env['FUZZ_SEED'] ?? Date.now() % 1_000_000);
-/** Signing out ends what everything else here needs; closing the books refuses almost all that comes after it. */
-const LEFT_OUT = new Set(['signOut', 'closeBooks', 'runForecasts']);
+/** Signing people out or keeping them out ends what everything else here needs; closing the books refuses almost all that comes after it. */
+const LEFT_OUT = new Set(['signOut', 'endOwnSession', 'endSessionsOf', 'changePerson', 'closeBooks', 'runForecasts']);
 
 /** What programs stumble over. */
 const NASTY: readonly unknown[] = [

@@ -8,7 +8,9 @@ export { openFile, openStore, openToLook, type Store } from './platform/database
 export { inFolder } from './platform/folder-lock';
 export { closeFile, closeWhole, mayLoseTheLast } from './platform/database-file';
 export { companyOf, keepSetting, settingOf } from './platform/settings';
-export { hashPassword } from './platform/sessions';
+export { hashPassword } from './platform/passwords';
+export { grantsOfRole } from './platform/grants';
+export * as setup from './setup';
 export { checkStore, type CheckLine } from './keeping/check';
 export { backup, restore } from './keeping/backup';
 export * as accounts from './accounts';

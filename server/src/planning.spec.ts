@@ -3,7 +3,7 @@ import { api, type PegView, type SuggestionRow } from '@terrace/contract';
 import { PlanKeeper, plan } from '@terrace/core';
 import { Planner, gatherProblem, openPlanFile } from './planning';
 import { closeFile } from './platform/database-file';
-import { openCompany, TODAY, type Client, type Company } from './testing/company';
+import { openCompany, TODAY, type Client, type Company, somebody } from './testing/company';
 
 const { planning, selling, stores, catalogue, buying, production, platform } = api;
 let company: Company;
@@ -39,7 +39,7 @@ async function followed(): Promise<void> {
   await company.terrace.planner.whole();
   expect(suggested).toEqual(kept());
   expect(excepted).toEqual(exceptions());
-  const work = company.terrace.commands.look({ id: 2, name: 'manager', role: 'manager' });
+  const work = company.terrace.commands.look(somebody('manager'));
   expect(plan(gatherProblem(work)).suggestions).toHaveLength(suggested.length);
 }
 
@@ -265,7 +265,7 @@ describe('looking into the plan', () => {
   });
 
   it('keeps the same plan when told row by row as when told at once', () => {
-    const work = company.terrace.commands.look({ id: 2, name: 'manager', role: 'manager' });
+    const work = company.terrace.commands.look(somebody('manager'));
     const problem = gatherProblem(work);
     const keeper = new PlanKeeper({ ...problem, receipts: [], demands: [] });
     const byDocument = new Map<string, { receipts: (typeof problem.receipts)[number][]; demands: (typeof problem.demands)[number][] }>();

@@ -42,7 +42,7 @@ describe('signing in', () => {
   it('keeps everybody else out and ends a session', async () => {
     expect((await request(company.terrace.app).get('/api/selling/orders')).status).toBe(401);
     const sales = await company.as('sales');
-    expect((await sales.call(platform.getSession)).user.role).toBe('sales');
+    expect((await sales.call(platform.getSession)).user.role).toBe('Sales');
     await sales.call(platform.signOut);
     expect((await sales.agent.get('/api/session')).status).toBe(401);
   });

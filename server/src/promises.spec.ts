@@ -3,7 +3,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { api, type OrderView, type PurchaseView } from '@terrace/contract';
 import { addDays } from '@terrace/core';
 import { reviewWhatExpires } from './selling';
-import { TODAY } from './testing/company';
+import { TODAY, somebody } from './testing/company';
 import { openStoreRoom, type StoreRoom } from './testing/store-room';
 
 const { selling, buying, stores, platform, dispatch } = api;
@@ -72,7 +72,7 @@ describe('stock that does not last', () => {
     const soon = await confirmed(itemId, '15', '2027-03-06');
     expect(await lineOf(soon.id)).toEqual(['15', '2027-03-06']);
     room.company.terrace.store.sqlite.prepare(`update lot set expiry = ? where code = 'OLD'`).run(in_(20));
-    room.company.terrace.commands.perform({ id: 0, name: 'Terrace', role: 'administrator' }, (work) => reviewWhatExpires(work));
+    room.company.terrace.commands.perform(somebody('administrator'), (work) => reviewWhatExpires(work));
     expect(await lineOf(soon.id)).toEqual(['7', null]);
     expect((await order(soon.id)).ready).toBe('part');
     expect((await told())[0]).toMatch(/8 each of HONEY will not last until it ships and is reserved no more.*can not be promised any more/);

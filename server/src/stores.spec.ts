@@ -1,7 +1,7 @@
 /** Costs, lots and serial numbers, as people at the stores use them. */
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { api } from '@terrace/contract';
-import { TODAY } from './testing/company';
+import { TODAY, somebody } from './testing/company';
 import { openStoreRoom, type Pieces, type StoreRoom } from './testing/store-room';
 
 let company: StoreRoom['company'];
@@ -169,7 +169,7 @@ describe('lots', () => {
   it('are warned of once, ahead of their expiry', async () => {
     const { warnOfExpiry } = await import('./stores');
     await receive(wax, '2', '2.00', [{ lot: 'W3', expiry: '2027-04-05' }]);
-    const warn = () => company.terrace.commands.perform({ id: 1, name: 'Wilder', role: 'administrator' }, (work) => warnOfExpiry(work));
+    const warn = () => company.terrace.commands.perform(somebody('administrator'), (work) => warnOfExpiry(work));
     expect([warn(), warn()]).toEqual([1, 0]);
     const notices = await keeper.call(api.platform.notices, {});
     expect(notices.rows.some((notice) => notice.text.includes('lot W3: expires on 2027-04-05'))).toBe(true);

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { api, type Adoption, type PlanCopyView } from '@terrace/contract';
 import { WhatIf, plan, type Supposition } from '@terrace/core';
 import { gatherProblem } from './planning';
-import { openCompany, type Client, type Company } from './testing/company';
+import { openCompany, type Client, type Company, somebody } from './testing/company';
 
 const { planning, selling, catalogue, buying, production } = api;
 let company: Company;
@@ -31,7 +31,7 @@ beforeAll(async () => {
 afterAll(() => company.close());
 
 const copyOf = async (): Promise<PlanCopyView> => manager.call(planning.getPlanCopy);
-const look = () => company.terrace.commands.look({ id: 2, name: 'manager', role: 'manager' });
+const look = () => company.terrace.commands.look(somebody('manager'));
 const planned = () => plan(gatherProblem(look()));
 
 /** What is suggested, without the names of what it serves. */

@@ -1,11 +1,13 @@
 /** Signing in, finding, notices, trail, history and what else every room has. */
 import { z } from 'zod';
-import { rights, roles, type Right } from '../base/rights';
+import { noticeKind, noticeKinds } from '../base/notices';
+import { rights, type Right } from '../base/rights';
 import { route } from '../base/route';
 import { documentKind, documentLink, idParams, listQuery, page, type DocumentKind } from '../base/schemas';
 
 export const session = z.object({
-  user: z.object({ id: z.number(), login: z.string(), name: z.string(), role: z.enum(roles) }),
+  /** Who it is; `role` names their roles, in words. */
+  user: z.object({ id: z.number(), login: z.string(), name: z.string(), role: z.string() }),
   rights: z.array(z.enum(rights)),
   today: z.string(),
   company: z.string(),
@@ -19,22 +21,6 @@ export const session = z.object({
   preferences: z.record(z.string(), z.unknown()),
 });
 export type Session = z.output<typeof session>;
-
-/** What people are told of. Routine ones are gathered where several came on one day. */
-export const noticeKinds = [
-  'finished',
-  'arrived',
-  'shipped',
-  'onItsWay',
-  'stockAskedFor',
-  'lotBlocked',
-  'lotChanged',
-  'released',
-  'promise',
-  'other',
-] as const;
-export const noticeKind = z.enum(noticeKinds);
-export type NoticeKind = z.output<typeof noticeKind>;
 
 export const notice = z.object({
   id: z.number(),
@@ -164,6 +150,8 @@ export const platformRoutes = {
     right: 'public',
     answer: z.object({
       company: z.string(),
+      /** Whether there is a company; where not, one is founded. */
+      founded: z.boolean(),
       demo: z.array(z.object({ login: z.string(), name: z.string(), role: z.string() })),
       demoPassword: z.string().nullable(),
     }),
@@ -310,13 +298,6 @@ export const platformRoutes = {
     right: 'setup.audit',
     query: listQuery,
     answer: page(auditRow),
-  }),
-  users: route({
-    method: 'get',
-    path: '/users',
-    summary: 'People',
-    right: 'setup.see',
-    answer: z.array(z.object({ id: z.number(), login: z.string(), name: z.string(), role: z.string(), active: z.boolean() })),
   }),
   mail: route({
     method: 'get',

@@ -8,3 +8,5 @@ export * from './sequence';
 export * from './rate';
 export * from './defined';
 export * from './sign-in';
+export * from './grants';
+export * from './password';

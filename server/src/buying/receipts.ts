@@ -83,7 +83,7 @@ export function receiveGoods(work: Work, id: number, input: BodyOf<typeof api.bu
   refreshPurchase(work, id);
   work.link('purchaseOrder', id, 'receipt', receiptId);
   work.record('purchaseOrder', id, `received ${number} for ${order.number}`);
-  work.notify('arrived', ['manager', 'buyer', 'sales'], `${number} arrived for ${order.number}`, { kind: 'purchaseOrder', id });
+  work.notify('arrived', `${number} arrived for ${order.number}`, { kind: 'purchaseOrder', id });
   return purchaseView(work, id);
 }
 

@@ -29,6 +29,7 @@ export { otherRooms as handToCatalogue } from './handed-in';
 export { setUpGround } from './reference-data';
 export { finerIn, saveUnit, unitOf } from './units';
 export {
+  assertMayHere,
   binById,
   binByLabel,
   binOf,

@@ -1,6 +1,7 @@
 /** Warehouses, their bins and calendars, as documents need to know of them. */
 import { and, desc, eq } from 'drizzle-orm';
-import { WorkingCalendar, dateOf, dayOf, type CalendarDefinition } from '@terrace/core';
+import { rightWords, type Right } from '@terrace/contract';
+import { Refusal, WorkingCalendar, dateOf, dayOf, type CalendarDefinition } from '@terrace/core';
 import { query, type Source } from '../platform/query';
 import { fetching, orNotFound } from '../platform/rows';
 import type { Work } from '../platform/work';
@@ -11,6 +12,20 @@ export const warehouseOf = fetching(warehouse, 'warehouse');
 
 /** A bin. Refuses `notFound`. */
 export const binById = fetching(bin, 'bin');
+
+/**
+ * Refuses `notHere` where somebody has a right in other warehouses only. Whether they have it at all is asked before: who
+ * turns a suggestion into an order, say, need not have the right to enter one.
+ */
+export function assertMayHere(work: Work, right: Right, warehouseId: number): void {
+  const where = work.actor.grants.get(right);
+  if (where === undefined || where === 'everywhere' || where.has(warehouseId)) return;
+  const { code } = warehouseOf(work, warehouseId);
+  throw new Refusal('notHere', `You may do this in other warehouses only, not in ${code}: it takes the right “${rightWords(right)}” there.`, {
+    right,
+    warehouse: code,
+  });
+}
 
 const idByCode = query(($: { code: string }) => (db) => db.select({ id: warehouse.id }).from(warehouse).where(eq(warehouse.code, $.code)));
 const firstBin = query(

@@ -45,10 +45,6 @@ const filesOf = query(
       .where(and(eq(file.kind, $.kind), eq(file.recordId, $.id)))
       .orderBy(desc(file.id)),
 );
-const users = query(
-  () => (db) => db.select({ id: user.id, login: user.login, name: user.name, role: user.role, active: user.active }).from(user).orderBy(user.id),
-);
-
 /** What every room has in common: Today, finding, trail, history, notices, outbox. */
 export function bindDesk(binder: RouteBinder): void {
   const { platform } = api;
@@ -61,5 +57,4 @@ export function bindDesk(binder: RouteBinder): void {
   binder.list(platform.outbox, (work, { query: asked }) => listPage<AnswerOf<typeof platform.outbox>['rows'][number]>(work, outbox, asked));
   binder.read(platform.mail, (work, { params }) => orNotFound(mailById.one(work, { id: params.id }), 'mail'));
   binder.list(platform.audit, (work, { query: asked }) => auditList(work, asked));
-  binder.read(platform.users, (work) => users.all(work));
 }

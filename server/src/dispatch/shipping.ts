@@ -74,7 +74,7 @@ export function ship(work: Work, id: number, version: number, date: string | und
   changeRow(work, shipment, id, { state: 'shipped', date: shippedOn, entryId });
   refreshOrder(work, order.id);
   work.record('shipment', id, `shipped ${kept.number}`);
-  work.notify('shipped', ['manager', 'sales'], `${kept.number} left for ${order.number}`, { kind: 'shipment', id });
+  work.notify('shipped', `${kept.number} left for ${order.number}`, { kind: 'shipment', id });
   return shipmentView(work, id);
 }
 

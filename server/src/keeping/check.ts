@@ -11,7 +11,7 @@ import { documentSpecs } from '../platform/documents';
 import { inner } from '../platform/expressions';
 import { query, type Query } from '../platform/query';
 import { sequence } from '../platform/schema';
-import { Work } from '../platform/work';
+import { NOBODY, Work } from '../platform/work';
 import { registerRooms } from '../rooms';
 import { customerOrderLine, stillToShip } from '../selling';
 import {
@@ -320,7 +320,7 @@ function numbersWrong(work: Work): string[] {
 export function checkStore(store: Store, today: string): CheckLine[] {
   registerRooms();
   const { integrity, orphans } = damageOf(store);
-  const work = new Work(store, { id: 0, name: 'check', role: 'viewer' }, today, today);
+  const work = new Work(store, { ...NOBODY, name: 'check' }, today, today);
   const nothing = (check: string, found: number): CheckLine => line(check, found === 0, found === 0 ? 'none' : `${found} found`);
   return [
     line('Database is whole', integrity === 'ok', integrity),

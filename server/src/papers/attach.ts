@@ -9,11 +9,12 @@ import { isOpen } from '../platform/database-file';
 import { query } from '../platform/query';
 import { setRow } from '../platform/rows';
 import { mail as mailTable } from '../platform/schema';
+import { grantsOfRole } from '../platform/grants';
 import type { Actor } from '../platform/work';
 import type { Drawing } from './drawing';
 import { outboxFolder, paperOf } from './index';
 
-const POSTMAN: Actor = { id: 0, name: 'outbox', role: 'administrator' };
+const POSTMAN: Actor = { id: 0, name: 'outbox', grants: grantsOfRole('administrator') };
 
 const waitingMail = query(
   () => (db) =>

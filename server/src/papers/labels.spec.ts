@@ -2,7 +2,7 @@
 import { BarcodeFormat, BinaryBitmap, DecodeHintType, HybridBinarizer, MultiFormatReader, RGBLuminanceSource } from '@zxing/library';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { api } from '@terrace/contract';
-import { openCompany, type Client, type Company } from '../testing/company';
+import { openCompany, type Client, type Company, somebody } from '../testing/company';
 import { labelsOf } from './labels';
 import { symbolOf, type Label } from './label-sheet';
 
@@ -72,7 +72,7 @@ beforeAll(async () => {
 });
 afterAll(() => company.close());
 
-const work = () => company.terrace.commands.look({ id: 1, name: 'Wilder', role: 'administrator' });
+const work = () => company.terrace.commands.look(somebody('administrator'));
 
 async function kept(code: string, tracking: string, barcode: string, pieces: object): Promise<number> {
   const body = { code, description: `${code} with a label`, group: 'ALL', unit: 'each', sellPrice: '1', tracking, barcodes: [{ barcode }] } as never;

@@ -6,14 +6,14 @@ import { documentSpecs, paperOfKind } from '../platform/documents';
 import type { Paper } from '../platform/paper';
 import { keepSetting } from '../platform/settings';
 import type { Work } from '../platform/work';
-import { openCompany, type Client, type Company } from '../testing/company';
+import { openCompany, type Client, type Company, somebody } from '../testing/company';
 
 let company: Company;
 let manager: Client;
 /** Kinds of documents that have a paper, with one of each. */
 const made: Record<string, number> = {};
 
-const lookAs = (role: Role): Work => company.terrace.commands.look({ id: 2, name: role, role });
+const lookAs = (role: Role): Work => company.terrace.commands.look(somebody(role));
 const paperOf = (kind: string): Omit<Paper, 'company'> | undefined => paperOfKind(kind)?.make(lookAs('manager'), made[kind] ?? 0);
 
 beforeAll(async () => {

@@ -36,7 +36,7 @@ export function keepPlan(commands: Commands, { dataFolder, today, here, log }: P
   const tellOfDamage = (): void => {
     log('the plan’s file is damaged and is made anew', { file });
     void commands
-      .performTogether(NOBODY, (work) => work.notify('other', ['manager', 'buyer', 'administrator'], DAMAGED, null))
+      .performTogether(NOBODY, (work) => work.notify('keeping', DAMAGED, null))
       .catch((error: unknown) => log('nobody could be told of the damaged plan', { err: error }));
   };
   closeFile(openPlanFile(dataFolder, tellOfDamage));

@@ -55,14 +55,24 @@ export interface Clock {
   readonly now: () => string;
 }
 
-export function systemClock(fixedToday: string | null): Clock {
+/** The machine's clock; the day is that of a time zone, of the machine's own where none is named. */
+export function systemClock(fixedToday: string | null, timeZone: () => string | null = () => null): Clock {
   return {
-    today: () => fixedToday ?? localDate(new Date()),
+    today: () => fixedToday ?? dayIn(timeZone(), new Date()),
     now: () => new Date().toISOString(),
   };
 }
 
-function localDate(moment: Date): string {
-  const shifted = new Date(moment.getTime() - moment.getTimezoneOffset() * 60_000);
-  return shifted.toISOString().slice(0, 10);
+const formats = new Map<string | null, Intl.DateTimeFormat>();
+
+/** The day of a moment in a time zone, as YYYY-MM-DD. */
+export function dayIn(timeZone: string | null, moment: Date): string {
+  let format = formats.get(timeZone);
+  if (!format) {
+    const parts = { year: 'numeric', month: '2-digit', day: '2-digit' } as const;
+    format = new Intl.DateTimeFormat('en-GB', { ...parts, ...(timeZone === null ? {} : { timeZone }) });
+    formats.set(timeZone, format);
+  }
+  const [day = '', month = '', year = ''] = format.format(moment).split('/');
+  return `${year}-${month}-${day}`;
 }

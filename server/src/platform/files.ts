@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, renameSync, writeFileSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { RequestHandler, Router } from 'express';
+import type { Router } from 'express';
 import { z } from 'zod';
 import { documentKind, idParams } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
@@ -14,7 +14,7 @@ import { sweepParts } from './parts';
 import { addRowOnce, fetching, orNotFound } from './rows';
 import { file } from './schema';
 import { PART, sentFile, takesFile } from './upload';
-import { actorOf } from './who';
+import { actorOf, permitted } from './who';
 
 const MOST_BYTES = 10 * 1024 * 1024;
 
@@ -47,17 +47,12 @@ export function filesFolder(dataFolder: string): string {
 const fileOf = fetching(file, 'file');
 const params = z.object({ kind: documentKind, id: idParams.shape.id });
 
-const mayAttach: RequestHandler = (request, _response, next) => {
-  if (actorOf(request).role === 'viewer') throw new Refusal('notAllowed', 'Your role (viewer) may not attach files.');
-  next();
-};
-
 /** Routes to attach and to open a file. */
 export function bindFiles(router: Router, commands: Commands, dataFolder: string, audit: Audit): void {
   const folder = filesFolder(dataFolder);
   mkdirSync(folder, { recursive: true });
   sweepParts(folder);
-  router.post('/records/:kind/:id/files', ...takesFile({ permit: mayAttach, mostBytes: MOST_BYTES }), async (request, response) => {
+  router.post('/records/:kind/:id/files', ...takesFile({ permit: permitted('files.attach'), mostBytes: MOST_BYTES }), async (request, response) => {
     const actor = actorOf(request);
     const { kind, id } = params.parse(request.params);
     orNotFound(documentFacts(commands.look(actor), kind, id), 'record to attach it to');

@@ -3,7 +3,7 @@
  * know. A stream ends with the session that it belongs to; one that is not read is closed, and opened again by the browser.
  */
 import type { Response } from 'express';
-import { heardBy, rightsOf, type LiveEvent } from '@terrace/contract';
+import { heardBy, type LiveEvent } from '@terrace/contract';
 import type { Actor } from './work';
 
 const HEARTBEAT_MS = 25_000;
@@ -46,13 +46,12 @@ export class LiveChannel {
     });
     if (texts.length === 0) return;
     this.tell((person) => {
-      const rights = rightsOf(person.role);
       return texts
         .filter(({ event }) => {
           // A notice is for one person; everything else for whoever may see it.
           if (event.topic === 'notice') return event.userId === person.id;
           const right = heardBy(event.topic);
-          return right !== null && (right === 'signedIn' || rights.includes(right));
+          return right !== null && (right === 'signedIn' || person.grants.has(right));
         })
         .map(({ text }) => text)
         .join('');

@@ -11,6 +11,8 @@ const STATUS: Readonly<Record<string, number>> = {
   notSignedIn: 401,
   wrongPassword: 401,
   notAllowed: 403,
+  notHere: 403,
+  lastAdministrator: 409,
   crossSite: 403,
   notFound: 404,
   staleVersion: 409,
@@ -160,7 +162,7 @@ export interface ProblemParts {
 }
 
 /** What of a refusal belongs into the audit log. */
-const AUDITED: Readonly<Record<string, AuditKind>> = { notAllowed: 'rightRefused', crossSite: 'crossSite' };
+const AUDITED: Readonly<Record<string, AuditKind>> = { notAllowed: 'rightRefused', notHere: 'rightRefused', crossSite: 'crossSite' };
 
 /** The last handler: answers with problem details and logs what nobody expected. */
 export function answerProblem({ audit, isSpoilt }: ProblemParts): ErrorRequestHandler {

@@ -1,19 +1,65 @@
 import { index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
-import type { AuditKind, DocumentKind, NoticeKind, Role } from '@terrace/contract';
+import type { AuditKind, DocumentKind, NoticeKind, Right } from '@terrace/contract';
 
 export const user = sqliteTable('user', {
   id: integer().primaryKey(),
   login: text().notNull().unique(),
   name: text().notNull(),
-  role: text().$type<Role>().notNull(),
+  email: text().notNull().default(''),
+  /** Empty until a person has chosen one. */
   passwordHash: text().notNull(),
   active: integer({ mode: 'boolean' }).notNull().default(true),
+  version: integer().notNull().default(1),
 });
+
+/** Rights under a name. */
+export const role = sqliteTable('role', {
+  id: integer().primaryKey(),
+  name: text().notNull().unique(),
+  rights: text({ mode: 'json' }).$type<Right[]>().notNull(),
+  /** What its people are told of. */
+  notices: text({ mode: 'json' }).$type<NoticeKind[]>().notNull(),
+  /** Has every right, those of later versions too. */
+  everything: integer({ mode: 'boolean' }).notNull().default(false),
+  version: integer().notNull().default(1),
+});
+
+/** Which roles somebody has, for all warehouses or for some. */
+export const userRole = sqliteTable(
+  'user_role',
+  {
+    userId: integer()
+      .notNull()
+      .references(() => user.id),
+    roleId: integer()
+      .notNull()
+      .references(() => role.id),
+    /** Warehouses by their numbers; none for all of them. */
+    warehouses: text({ mode: 'json' }).$type<number[]>(),
+  },
+  (table) => [primaryKey({ columns: [table.userId, table.roleId] }), index('user_role_role').on(table.roleId)],
+);
+
+/** Links by which a person chooses a password, each once; what they are signed with is not among them. */
+export const invitation = sqliteTable(
+  'invitation',
+  {
+    id: integer().primaryKey(),
+    userId: integer()
+      .notNull()
+      .references(() => user.id),
+    /** Moment in milliseconds since 1970. */
+    expires: integer().notNull(),
+    usedAt: text(),
+  },
+  (table) => [index('invitation_user').on(table.userId)],
+);
 
 export const session = sqliteTable('session', {
   id: text().primaryKey(),
   data: text().notNull(),
   expires: integer().notNull(),
+  userId: integer(),
 });
 
 export const setting = sqliteTable('setting', { key: text().primaryKey(), value: text().notNull() });

@@ -1,26 +1,31 @@
 /** Sign-in with argon2id, sessions kept in the database. */
 import { randomBytes } from 'node:crypto';
-import { hash, verify } from '@node-rs/argon2';
 import { eq, lt, or } from 'drizzle-orm';
 import type { CookieOptions, Request, Response, Router } from 'express';
 import { ipKeyGenerator, rateLimit } from 'express-rate-limit';
 import session, { Store as SessionStore, type SessionData } from 'express-session';
-import { api, rightsOf, type Session } from '@terrace/contract';
+import { api, type Session } from '@terrace/contract';
 import { Refusal, normalLogin } from '@terrace/core';
 import type { Audit } from './audit';
 import { mostBytesOf, readBody } from './body';
-import { Door } from './door';
+import type { Door } from './door';
 import * as tables from './schema';
 import type { Store } from './database';
 import type { Binder } from './http';
+import { hashPassword, isPassword } from './passwords';
 import { query, command } from './query';
-import { keepRow } from './rows';
+import { keepRow, orNotFound } from './rows';
 import { companyOf, currencyOf, keepSetting, settingOf } from './settings';
+import { isFounded, personNow, rolesInWords } from './who';
 import type { Work } from './work';
 
 declare module 'express-session' {
   interface SessionData {
     userId: number;
+    /** The moment of signing in, in world time, from which address, and what the browser says of itself. */
+    since: string;
+    from: string;
+    browser: string;
   }
 }
 
@@ -29,17 +34,13 @@ const SESSION_MS = HOURS * 3_600_000;
 /** Sign-ins that one address may try in a minute, right or wrong: each costs the machine some work. */
 const MOST_IN_A_MINUTE = 120;
 const MINUTE_MS = 60_000;
+const LONGEST_BROWSER = 200;
 const SESSION_COOKIE = 'terrace.session';
 /** Says that somebody has signed in on this device before; it lets nobody in. */
 const DEVICE_COOKIE = 'terrace.device';
 const DEVICE_MS = 400 * 24 * 3_600_000;
 /** A hash of no one's password, so that an unknown name takes as long as a wrong password. */
 let decoy: Promise<string> | undefined;
-
-/** Hashes a password (argon2id with the library's recommended costs). */
-export function hashPassword(password: string): Promise<string> {
-  return hash(password);
-}
 
 const kept = query(
   ($: { id: string }) => (db) =>
@@ -59,7 +60,7 @@ const preferencesOf = query(
 const activePeople = query(
   () => (db) =>
     db
-      .select({ login: tables.user.login, name: tables.user.name, role: tables.user.role })
+      .select({ id: tables.user.id, login: tables.user.login, name: tables.user.name })
       .from(tables.user)
       .where(eq(tables.user.active, true))
       .orderBy(tables.user.id),
@@ -101,7 +102,7 @@ export class Sessions extends SessionStore {
 
   override set(id: string, data: SessionData, done?: (error?: unknown) => void): void {
     this.write(() => {
-      keepRow(this, tables.session, ['id'], { id, data: JSON.stringify(data), expires: Date.now() + SESSION_MS });
+      keepRow(this, tables.session, ['id'], { id, data: JSON.stringify(data), expires: Date.now() + SESSION_MS, userId: data.userId ?? null });
       this.known.delete(id);
     }, done);
   }
@@ -111,6 +112,11 @@ export class Sessions extends SessionStore {
       ended.run(this, { id, now: Date.now() });
       this.known.clear();
     }, done);
+  }
+
+  /** Reads sessions anew: some were ended elsewhere. */
+  forget(): void {
+    this.known.clear();
   }
 
   private write(change: () => void, done: (error?: unknown) => void = () => undefined): void {
@@ -149,8 +155,8 @@ function sessionView(work: Work, attempts: Session['attempts'] = null): Session 
   );
   const warehouse = preferences['warehouse'];
   return {
-    user: { id: person.id, login: person.login, name: person.name, role: person.role },
-    rights: [...rightsOf(person.role)],
+    user: { id: person.id, login: person.login, name: person.name, role: rolesInWords(work.store, person.id) },
+    rights: [...work.actor.grants.keys()],
     today: work.today,
     company: companyOf(work.store),
     currency: currencyOf(work.store),
@@ -167,12 +173,18 @@ function cookieOf(request: Request, name: string): string | undefined {
   return found?.slice(found.indexOf('=') + 1).trim();
 }
 
+export interface SessionParts {
+  readonly audit: Audit;
+  readonly door: Door;
+  /** Hears of a session that is over. */
+  readonly ended: (sessionId: string) => void;
+}
+
 /** Routes to sign in and out. */
-export function bindSessions(binder: Binder, router: Router, audit: Audit, ended: (sessionId: string) => void): void {
+export function bindSessions(binder: Binder, router: Router, { audit, door, ended }: SessionParts): void {
   const { platform } = api;
   const { commands } = binder;
   const mostBytes = mostBytesOf(platform.signIn);
-  const door = new Door(secretOf(commands.store));
   const limit = rateLimit({
     windowMs: MINUTE_MS,
     limit: MOST_IN_A_MINUTE,
@@ -183,8 +195,8 @@ export function bindSessions(binder: Binder, router: Router, audit: Audit, ended
   });
   binder.read(platform.welcome, (work) => {
     const demoPassword = settingOf(work.store, 'demoPassword');
-    const people = demoPassword === null ? [] : activePeople.all(work);
-    return { company: companyOf(work.store), demo: people, demoPassword };
+    const people = demoPassword === null ? [] : activePeople.all(work).map(({ id, ...each }) => ({ ...each, role: rolesInWords(work.store, id) }));
+    return { company: companyOf(work.store), founded: isFounded(work.store), demo: people, demoPassword };
   });
   router.post(platform.signIn.path, limit, async (request, response) => {
     await readBody(request, response, mostBytes);
@@ -200,11 +212,12 @@ export function bindSessions(binder: Binder, router: Router, audit: Audit, ended
     decoy ??= hashPassword(randomBytes(16).toString('hex'));
     let right: boolean;
     try {
-      right = await verify(person?.passwordHash ?? (await decoy), password);
+      // Who has not chosen a password yet has none that is right.
+      right = await isPassword(person?.passwordHash || (await decoy), password);
     } finally {
       knock.over();
     }
-    if (!person || !person.active || !right) {
+    if (!person || !person.active || person.passwordHash === '' || !right) {
       // Whoever types a password where the name belongs does not find it in a log: names that nobody has are not kept.
       audit.noteOf(request, 'signInFailed', { person: known, outcome: known ? 'wrongPassword' : 'unknownName' });
       throw new Refusal('wrongPassword', 'Name and password don’t go together. Mind capital letters in the password.', { field: 'password' });
@@ -213,9 +226,12 @@ export function bindSessions(binder: Binder, router: Router, audit: Audit, ended
     const attempts = await audit.attemptsOn(person.id);
     await new Promise<void>((done, fail) => request.session.regenerate((error) => (error ? fail(error as Error) : done())));
     request.session.userId = person.id;
+    request.session.since = new Date().toISOString();
+    request.session.from = request.ip ?? '';
+    request.session.browser = (request.get('user-agent') ?? '').slice(0, LONGEST_BROWSER);
     audit.noteOf(request, 'signedIn', { person: known });
     if (!door.isDeviceOf(login, device)) rememberDevice(request, response, door.deviceOf(login));
-    response.json(sessionView(commands.look({ id: person.id, name: person.name, role: person.role }), attempts));
+    response.json(sessionView(commands.look(orNotFound(personNow(commands.store, person.id) ?? undefined, 'person')), attempts));
   });
   binder.read(platform.getSession, (work) => sessionView(work));
   router.delete(platform.signOut.path, async (request, response) => {

@@ -5,7 +5,8 @@ import { Refusal } from '@terrace/core';
 import type { Right } from '@terrace/contract';
 import type { Store } from './database';
 import { query } from './query';
-import { user } from './schema';
+import { role, user, userRole } from './schema';
+import { grantsOfRoles, type Grants } from './grants';
 import { assertMay, type Actor } from './work';
 
 declare global {
@@ -18,15 +19,66 @@ declare global {
   }
 }
 
+/** A person, with each of their roles; where they have none, once without. */
 const personBy = query(
   ($: { id: number }) => (db) =>
-    db.select({ id: user.id, name: user.name, role: user.role, active: user.active }).from(user).where(eq(user.id, $.id)),
+    db
+      .select({
+        id: user.id,
+        name: user.name,
+        active: user.active,
+        roleId: role.id,
+        roleName: role.name,
+        roleVersion: role.version,
+        everything: role.everything,
+        rights: role.rights,
+        warehouses: userRole.warehouses,
+      })
+      .from(user)
+      .leftJoin(userRole, eq(userRole.userId, user.id))
+      .leftJoin(role, eq(role.id, userRole.roleId))
+      .where(eq(user.id, $.id))
+      .orderBy(role.id),
 );
+
+/** Rights as they were put together for the same roles before: every request asks for some. */
+const together = new WeakMap<Store, Map<string, Grants>>();
+const MOST_TOGETHER = 500;
+
+function grantsFor(store: Store, rows: ReturnType<typeof personBy.all>): Grants {
+  let known = together.get(store);
+  if (!known || known.size > MOST_TOGETHER) together.set(store, (known = new Map<string, Grants>()));
+  const key = rows.map((each) => `${each.roleId}.${each.roleVersion}.${each.warehouses?.join() ?? ''}`).join(' ');
+  let grants = known.get(key);
+  if (!grants) {
+    grants = grantsOfRoles(
+      rows.map(({ rights, everything, warehouses }) => ({ rights: rights ?? [], everything: everything === true, places: warehouses ?? null })),
+    );
+    known.set(key, grants);
+  }
+  return grants;
+}
 
 /** A person as they are now; nobody where they may not come in any more. */
 export function personNow(store: Store, id: number): Actor | null {
-  const person = personBy.one({ store }, { id });
-  return person?.active === true ? { id: person.id, name: person.name, role: person.role } : null;
+  const rows = personBy.all({ store }, { id });
+  const [person] = rows;
+  return person?.active === true ? { id: person.id, name: person.name, grants: grantsFor(store, rows) } : null;
+}
+
+/** What the roles of a person are called, one after the other. */
+export function rolesInWords(store: Store, id: number): string {
+  return personBy
+    .all({ store }, { id })
+    .flatMap(({ roleName }) => roleName ?? [])
+    .join(', ');
+}
+
+const anybody = query(() => (db) => db.select({ id: user.id }).from(user).limit(1));
+
+/** Whether a company is there: somebody can sign in to it. */
+export function isFounded(store: Store): boolean {
+  return anybody.one({ store }) !== undefined;
 }
 
 /** The middleware that finds out who asks, after the one that reads the session. */
@@ -34,7 +86,7 @@ export function recognise(store: Store): RequestHandler {
   return (request, _response, next) => {
     const { userId } = request.session;
     const person = userId === undefined ? null : personNow(store, userId);
-    if (person) request.actor = person;
+    if (person) request.actor = { ...person, session: request.sessionID };
     next();
   };
 }

@@ -3,25 +3,27 @@
  * through it, so that a command happens whole or not at all, and once only however often it is asked for.
  */
 import { eq, sql } from 'drizzle-orm';
-import type { DocumentKind, LiveEvent, NoticeKind, Right, Role } from '@terrace/contract';
-import { rightsOf } from '@terrace/contract';
+import type { DocumentKind, LiveEvent, NoticeKind, Right } from '@terrace/contract';
 import { Refusal, documentNumber } from '@terrace/core';
 import type { Store } from './database';
 import { plus } from './expressions';
+import { assertGranted, grantsOfRole, type Grants } from './grants';
 import { query } from './query';
 import { addRow, addRowOnce } from './rows';
-import { history, notice, sequence, trailLink, user, type Change } from './schema';
+import { history, notice, role, sequence, trailLink, user, userRole, type Change } from './schema';
 
 export type { Change };
 
 export interface Actor {
   readonly id: number;
   readonly name: string;
-  readonly role: Role;
+  readonly grants: Grants;
+  /** The session that they ask through; none where nobody sits before a screen. */
+  readonly session?: string;
 }
 
 /** Who acts where nobody asked. */
-export const NOBODY: Actor = { id: 0, name: 'Terrace', role: 'viewer' };
+export const NOBODY: Actor = { id: 0, name: 'Terrace', grants: grantsOfRole('viewer') };
 
 type RecordKind = DocumentKind | 'plan' | 'setup';
 
@@ -34,7 +36,16 @@ const numberTaken = query(
       .onConflictDoUpdate({ target: sequence.prefix, set: { next: plus(sequence.next, 1) } })
       .returning({ next: sequence.next }),
 );
-const activePeople = query(() => (db) => db.select({ id: user.id, role: user.role }).from(user).where(eq(user.active, true)));
+const toldRoles = query(
+  () => (db) =>
+    db
+      .select({ id: user.id, notices: role.notices })
+      .from(user)
+      .innerJoin(userRole, eq(userRole.userId, user.id))
+      .innerJoin(role, eq(role.id, userRole.roleId))
+      .where(eq(user.active, true))
+      .orderBy(user.id),
+);
 
 /** What whoever needs the plan hears while there is none. */
 export function planningAnew(): Refusal {
@@ -74,10 +85,10 @@ export class Work {
   }
 
   mayI(right: Right): boolean {
-    return rightsOf(this.actor.role).includes(right);
+    return this.actor.grants.has(right);
   }
 
-  /** Refuses `notAllowed` where the person's role lacks the right. */
+  /** Refuses `notAllowed` where the person lacks the right. */
   assertMay(right: Right): void {
     assertMay(this.actor, right);
   }
@@ -107,19 +118,19 @@ export class Work {
     addRowOnce(this, trailLink, { fromKind, fromId, toKind, toId });
   }
 
-  /** A notice of a kind to everybody of some roles but the person who acts. */
-  notify(kind: NoticeKind, toRoles: readonly Role[], text: string, link: { kind: DocumentKind; id: number } | null): void {
-    for (const person of activePeople.all(this)) {
-      if (person.id === this.actor.id || !toRoles.includes(person.role)) continue;
-      const told = { userId: person.id, kind, at: this.now, text, linkKind: link?.kind ?? null, linkId: link?.id ?? null };
+  /** A notice of a kind to everybody who has a role that is told of it, but the person who acts. */
+  notify(kind: NoticeKind, text: string, link: { kind: DocumentKind; id: number } | null): void {
+    const people = new Set(toldRoles.all(this).flatMap((each) => (each.notices.includes(kind) ? [each.id] : [])));
+    people.delete(this.actor.id);
+    for (const userId of people) {
+      const told = { userId, kind, at: this.now, text, linkKind: link?.kind ?? null, linkId: link?.id ?? null };
       const id = addRow(this, notice, told);
-      this.events.push({ topic: 'notice', id, userId: person.id, who: this.actor.name, what: text, at: this.now });
+      this.events.push({ topic: 'notice', id, userId, who: this.actor.name, what: text, at: this.now });
     }
   }
 }
 
-/** Refuses `notAllowed` where the person's role lacks the right. */
-export function assertMay({ role }: Actor, right: Right): void {
-  if (!rightsOf(role).includes(right))
-    throw new Refusal('notAllowed', `Your role (${role}) may not do this: it takes the right ${right}. Ask a manager.`, { right });
+/** Refuses `notAllowed` where the person lacks the right. */
+export function assertMay({ grants }: Actor, right: Right): void {
+  assertGranted(grants, right);
 }

@@ -75,15 +75,10 @@ export function finishProduction(work: Work, id: number, input: BodyOf<typeof ap
   changeRow(work, productionOrder, id, { finished: asQuantity(order.finished + quantity), state: quantity === open ? 'finished' : 'running' });
   work.link('productionOrder', id, 'completion', completionId);
   work.record('productionOrder', id, `finished ${writeQuantity(quantity)} of ${order.number}`);
-  work.notify(
-    'finished',
-    ['manager', 'sales', 'storekeeper'],
-    `${writeQuantity(quantity)} ${item.unit} of ${item.code} finished on ${order.number}`,
-    {
-      kind: 'productionOrder',
-      id,
-    },
-  );
+  work.notify('finished', `${writeQuantity(quantity)} ${item.unit} of ${item.code} finished on ${order.number}`, {
+    kind: 'productionOrder',
+    id,
+  });
   return productionView(work, id);
 }
 

@@ -19,7 +19,7 @@ import {
   writeQuantity,
   type Quantity,
 } from '@terrace/core';
-import { bomOf, calendarOf, item, itemFacts, usableItem, warehouse, warehouseOf } from '../catalogue';
+import { assertMayHere, bomOf, calendarOf, item, itemFacts, usableItem, warehouse, warehouseOf } from '../catalogue';
 import { atLeast0, countOf, inner, plus, scalar } from '../platform/expressions';
 import { atField } from '../platform/fields';
 import { asFlag, asNumber, asQuantityText, asText, list, listPage, refersTo } from '../platform/list';
@@ -200,6 +200,7 @@ type Input = BodyOf<typeof api.production.createProduction>;
 export function createProduction(work: Work, input: Input): ProductionView {
   const made = atField('itemId', () => usableItem(work, input.itemId));
   const place = atField('warehouseId', () => warehouseOf(work, input.warehouseId));
+  atField('warehouseId', () => assertMayHere(work, 'production.edit', place.id));
   if (made.kind !== 'stocked') throw new Refusal('notMade', `${made.code} is not kept in stock: it can't be made.`, { field: 'itemId' });
   const quantity = atField('quantity', () => parsePositiveQuantity(input.quantity, made.decimals, `the quantity of ${made.code}`));
   const startDate = input.startDate ?? startFor(work, made.id, place.id, input.dueDate);
@@ -280,6 +281,7 @@ export function changeProduction(work: Work, id: number, input: BodyOf<typeof ap
   const before = productionView(work, id);
   assertVersion(work, 'productionOrder', order, input.version, order.number);
   if (order.state !== 'draft') throw new Refusal('wrongState', `${order.number} is ${order.state}: only a draft can be changed.`);
+  assertMayHere(work, 'production.edit', order.warehouseId);
   const made = itemFacts(work, order.itemId);
   const quantity = atField('quantity', () => parsePositiveQuantity(input.quantity, made.decimals, `the quantity of ${made.code}`));
   const startDate = input.startDate ?? startFor(work, made.id, order.warehouseId, input.dueDate);
@@ -308,6 +310,7 @@ export function releaseProduction(work: Work, id: number, version: number): Prod
   const order = productionOf(work, id);
   assertVersion(work, 'productionOrder', order, version, order.number);
   if (order.state !== 'draft') throw new Refusal('wrongState', `${order.number} is ${order.state}: only a draft can be released.`);
+  assertMayHere(work, 'production.edit', order.warehouseId);
   for (const component of componentsOf(work, id)) {
     if (itemFacts(work, component.itemId).kind !== 'stocked') continue;
     reserveFree(
@@ -331,6 +334,7 @@ export function cancelProduction(work: Work, id: number, version: number, reason
   assertVersion(work, 'productionOrder', order, version, order.number);
   if (order.state === 'finished' || order.state === 'settled' || order.state === 'cancelled')
     throw new Refusal('wrongState', `${order.number} is ${order.state}: nothing of it is left to cancel.`);
+  assertMayHere(work, 'production.edit', order.warehouseId);
   for (const component of componentsOf(work, id)) {
     dropReservation(work, 'productionOrder', component.id);
     work.touch('stock', component.itemId, order.number);

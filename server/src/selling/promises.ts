@@ -65,7 +65,7 @@ export function reviewPromises(work: Work, itemId: number): void {
     setRow(work, customerOrder, orderId, { promiseDate: promiseOfOrder(order, linesOf(work, orderId)) });
     const text = `${order.number}: ${sentences.join('; ')}`;
     work.record('customerOrder', orderId, text);
-    work.notify('promise', ['manager', 'sales'], text, { kind: 'customerOrder', id: orderId });
+    work.notify('promise', text, { kind: 'customerOrder', id: orderId });
   }
 }
 

@@ -176,7 +176,7 @@ export function blockLot(work: Work, id: number, input: BodyOf<typeof api.stores
   moveBetweenStates(work, record, 'available', 'held', input.reason);
   work.record('lot', id, `blocked lot ${record.lot}: ${input.reason}`);
   const lost = released.length === 0 ? '' : `; released: ${released.map((each) => each.document).join(', ')}`;
-  work.notify('lotBlocked', ['manager', 'sales', 'storekeeper'], `Lot ${record.lot} of ${record.item} is blocked: ${input.reason}${lost}`, {
+  work.notify('lotBlocked', `Lot ${record.lot} of ${record.item} is blocked: ${input.reason}${lost}`, {
     kind: 'lot',
     id,
   });
@@ -259,15 +259,10 @@ export function warnOfExpiry(work: Work): number {
   for (const each of near) {
     setRow(work, lot, each.id, { warned: work.today });
     const when = (each.expiry ?? '') < work.today ? `expired on ${each.expiry}` : `expires on ${each.expiry}`;
-    work.notify(
-      'lotChanged',
-      ['manager', 'storekeeper', 'sales'],
-      `${writeQuantity(each.quantity)} ${each.unit} of ${each.item}, lot ${each.lot}: ${when}`,
-      {
-        kind: 'lot',
-        id: each.id,
-      },
-    );
+    work.notify('lotChanged', `${writeQuantity(each.quantity)} ${each.unit} of ${each.item}, lot ${each.lot}: ${when}`, {
+      kind: 'lot',
+      id: each.id,
+    });
   }
   return near.length;
 }

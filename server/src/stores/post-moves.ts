@@ -2,7 +2,8 @@
  * Posting stock moves: the only way in which stock changes. Checks the key's balance and what others have reserved,
  * values the moves, posts the journal entry and keeps moves, balances and cost together.
  */
-import { accountsOfItem } from '../catalogue';
+import type { DocumentKind, Right } from '@terrace/contract';
+import { accountsOfItem, assertMayHere } from '../catalogue';
 import { assertPostingDate, postEvent, reverseEntry, type PostingDocument } from '../accounts';
 import {
   Refusal,
@@ -73,6 +74,7 @@ const lastMove = query(() => (db) => db.select({ id: sql<number | null>`max(${st
 /** Posts moves with their entry. Refuses `notEnough`, `heldByOthers` and what the ledger refuses; then nothing is done. */
 export function postMoves(work: Work, posting: Posting): { readonly moves: readonly ValuedMove[]; readonly entryId: number | null } {
   assertPostingDate(work, posting.date);
+  assertMayMove(work, posting);
   // What takes a document back takes it back whole, however large it was.
   if ('event' in posting.entry && posting.moves.length > MOST_MOVES)
     throw new Refusal(
@@ -95,6 +97,26 @@ export function postMoves(work: Work, posting: Posting): { readonly moves: reado
         ]);
   for (const move of valued) writeMove(work, posting, move, entryId);
   return { moves: valued, entryId };
+}
+
+/** The right that moving stock takes in its warehouse, by the document that moves it. */
+const TAKEN_BY: Readonly<Partial<Record<DocumentKind, Right>>> = {
+  adjustment: 'stores.adjust',
+  relocation: 'stores.adjust',
+  transfer: 'stores.adjust',
+  receipt: 'buying.receive',
+  completion: 'production.report',
+  shipment: 'dispatch.ship',
+};
+
+/** Refuses `notHere` where somebody moves stock of a warehouse in which they may not: where it leaves from, or else comes to. */
+function assertMayMove(work: Work, { document, moves }: Posting): void {
+  const right = TAKEN_BY[document.kind];
+  if (right === undefined) return;
+  for (const { from, to } of moves) {
+    const place = from.kind === 'stock' ? from : to;
+    if (place.kind === 'stock') assertMayHere(work, right, place.key.warehouse);
+  }
 }
 
 type Differences = readonly { readonly inventoryAccount: string; readonly value: Amount }[];

@@ -3,7 +3,7 @@ import { and, desc, eq, exists, isNotNull, lte, ne, sql } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
 import type { AnswerOf } from '@terrace/contract';
 import { addDays, asQuantity, freeStock, holdable, reservable, writeQuantity, type Quantity } from '@terrace/core';
-import { item, warehouse } from '../catalogue';
+import { assertMayHere, item, warehouse } from '../catalogue';
 import { flag, inserted, minus, oneRow, scalar, total } from '../platform/expressions';
 import { command, query } from '../platform/query';
 import { dropRow, orNotFound } from '../platform/rows';
@@ -322,6 +322,7 @@ const heldBy = query(
     db
       .select({
         itemId: reservation.itemId,
+        warehouseId: reservation.warehouseId,
         code: item.code,
         quantity: reservation.quantity,
         kind: reservation.holderKind,
@@ -336,11 +337,12 @@ const heldBy = query(
 /** Releases a reservation, so that somebody else can have the stock. */
 export function releaseReservation(work: Work, id: number): { released: string } {
   const held = orNotFound(heldBy.one(work, { id }), 'reservation');
+  assertMayHere(work, 'stores.release', held.warehouseId);
   dropRow(work, reservation, id);
   const released = writeQuantity(held.quantity);
   const what = `released ${released} ${held.code} held for ${held.document}`;
   work.record(held.kind, held.documentId, what);
-  work.notify('released', ['sales', 'manager'], `${work.actor.name} ${what}`, { kind: held.kind, id: held.documentId });
+  work.notify('released', `${work.actor.name} ${what}`, { kind: held.kind, id: held.documentId });
   work.touch('stock', held.itemId, held.document);
   work.keptFree.add(held.itemId);
   return { released };

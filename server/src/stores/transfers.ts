@@ -2,7 +2,7 @@
 import type { api } from '@terrace/contract';
 import type { BodyOf, TransferView } from '@terrace/contract';
 import { Refusal, asQuantity, parsePositiveQuantity, parseQuantity, writeQuantity } from '@terrace/core';
-import { binOf, itemFacts, usableItem, warehouseOf } from '../catalogue';
+import { assertMayHere, binOf, itemFacts, usableItem, warehouseOf } from '../catalogue';
 import { atField } from '../platform/fields';
 import { addRow, changeRow, dropRows, setRow } from '../platform/rows';
 import { assertVersion } from '../platform/versions';
@@ -18,6 +18,7 @@ const NONE = asQuantity(0);
 export function requestTransfer(work: Work, input: BodyOf<typeof api.stores.requestTransfer>): TransferView {
   const from = atField('fromId', () => warehouseOf(work, input.fromId));
   const to = atField('toId', () => warehouseOf(work, input.toId));
+  atField('toId', () => assertMayHere(work, 'stores.adjust', input.toId));
   if (input.fromId === input.toId)
     throw new Refusal('sameWarehouse', `A transfer from ${from.code} to itself moves nothing: within a warehouse, move between bins.`, {
       field: 'toId',
@@ -33,7 +34,7 @@ export function requestTransfer(work: Work, input: BodyOf<typeof api.stores.requ
   });
   const { id, number } = ask(work, input, lines);
   work.record('transfer', id, `asked for ${number} from ${from.code} to ${to.code}`);
-  work.notify('stockAskedFor', ['storekeeper'], `${number}: ${to.code} asks for stock of ${from.code}`, { kind: 'transfer', id });
+  work.notify('stockAskedFor', `${number}: ${to.code} asks for stock of ${from.code}`, { kind: 'transfer', id });
   return transferView(work, id);
 }
 
@@ -114,7 +115,7 @@ export function shipTransfer(work: Work, id: number, input: Shipping): TransferV
   changeRow(work, transfer, id, { state: 'shipped', shipDate: date });
   const rest = askForRest(work, kept, linesOf(work, id));
   work.record('transfer', id, `shipped ${kept.number}${rest === null ? '' : `; ${rest} asks for the rest`}`);
-  work.notify('onItsWay', ['storekeeper', 'manager'], `${kept.number} is on its way to ${warehouseOf(work, kept.toId).code}`, {
+  work.notify('onItsWay', `${kept.number} is on its way to ${warehouseOf(work, kept.toId).code}`, {
     kind: 'transfer',
     id,
   });

@@ -6,20 +6,36 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import request from 'supertest';
 import { expect } from 'vitest';
-import { api, type AnswerOf, type AnyRoute, type BodyIn, type ParamsOf, type ProblemDetails, type QueryIn, type Role } from '@terrace/contract';
+import {
+  api,
+  roles,
+  standardRoles,
+  type AnswerOf,
+  type AnyRoute,
+  type BodyIn,
+  type ParamsOf,
+  type ProblemDetails,
+  type QueryIn,
+  type Role,
+} from '@terrace/contract';
 import { openTerrace, type Terrace } from '../app';
 import { setUpGround, createCustomer, createItem, createSupplier, setBom, setTerm } from '../catalogue';
 import { setRule } from '../planning';
 import { checkStore } from '../keeping/check';
-import { hashPassword } from '../platform/sessions';
+import { grantsOfRole } from '../platform/grants';
+import { hashPassword } from '../platform/passwords';
 import type { Actor } from '../platform/work';
-import { addRow } from '../platform/rows';
-import * as schema from '../schema';
+import { addPerson, roleCalled, setUpRoles } from '../setup';
 import { adjustStock } from '../stores';
 
 export const TODAY = '2027-03-01';
 export const migrationsFolder = fileURLToPath(new URL('../../migrations', import.meta.url));
-const WILDER: Actor = { id: 1, name: 'Wilder', role: 'administrator' };
+/** Somebody with a standard role, for what is not asked over HTTP. */
+export function somebody(role: Role, id = roles.indexOf(role) + 1): Actor {
+  return { id, name: role, grants: grantsOfRole(role) };
+}
+
+const WILDER = somebody('administrator');
 let keys = 0;
 
 export interface Call<R extends AnyRoute> {
@@ -86,8 +102,13 @@ export async function openCompany({ proxies = [] }: { proxies?: readonly string[
   );
   terrace.store.sqlite.pragma('synchronous = OFF');
   const passwordHash = await hashPassword('secret');
-  const people: Role[] = ['administrator', 'manager', 'sales', 'buyer', 'storekeeper', 'viewer'];
-  people.forEach((role, index) => addRow(terrace, schema.user, { id: index + 1, login: role, name: role, role, passwordHash }));
+  terrace.commands.perform(WILDER, (work) => {
+    setUpRoles(work);
+    for (const role of roles) {
+      const roleId = roleCalled(work, standardRoles[role].name) ?? 0;
+      addPerson(work, { login: role, name: role, email: '', roles: [{ roleId, warehouses: null }] }, passwordHash);
+    }
+  });
   fill(terrace);
   const id: Company['id'] = (table, code) => (terrace.store.sqlite.prepare(`select id from ${table} where code = ?`).get(code) as { id: number }).id;
   const everything = (): string => {

@@ -4,6 +4,8 @@ import { signedIn } from './shell/signed-in.guard';
 
 export const routes: Routes = [
   { path: 'sign-in', title: 'Sign in · Terrace', loadComponent: () => import('./shell/sign-in.page').then((module) => module.SignInPage) },
+  { path: 'found', title: 'Found a company · Terrace', loadComponent: () => import('./shell/found.page').then((module) => module.FoundPage) },
+  { path: 'join/:link', title: 'Welcome · Terrace', loadComponent: () => import('./shell/join.page').then((module) => module.JoinPage) },
   {
     path: '',
     canActivate: [signedIn],
@@ -20,6 +22,7 @@ export const routes: Routes = [
       { path: 'accounts', loadChildren: () => import('./accounts/accounts.routes').then((module) => guarded(module.accountsRoutes)) },
       { path: 'catalogue', loadChildren: () => import('./catalogue/catalogue.routes').then((module) => guarded(module.catalogueRoutes)) },
       { path: 'set-up', loadChildren: () => import('./setup/setup.routes').then((module) => guarded(module.setupRoutes)) },
+      ...guarded([{ path: 'me', title: 'Your account · Terrace', loadComponent: () => import('./shell/me.page').then((module) => module.MePage) }]),
       { path: 'notices', title: 'Notices · Terrace', loadComponent: () => import('./shell/notices.page').then((module) => module.NoticesPage) },
       { path: '**', title: 'Not found · Terrace', loadComponent: () => import('./shell/not-found.page').then((module) => module.NotFoundPage) },
     ],

@@ -1,5 +1,5 @@
 /** Files in and out: choose, map, try, look at each row, take. */
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzStepsModule } from 'ng-zorro-antd/steps';
 import { importKinds, type ImportKind } from '@terrace/contract';
@@ -65,6 +65,16 @@ export class ImportPage {
       words: `${grouped(String(this.store.view()?.counts[value] ?? 0))} ${value}`,
     })),
   );
+
+  /** What the way here asked for. */
+  readonly kind = input<string>();
+
+  constructor() {
+    effect(() => {
+      const kind = importKinds.find((each) => each === this.kind());
+      if (kind) untracked(() => this.store.choose(kind));
+    });
+  }
 
   /** Whether a file to take away is being made, and why one was not. */
   protected readonly making = signal(false);

@@ -2,8 +2,9 @@
 import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { createActionGroup, createFeature, createReducer, emptyProps, on, props } from '@ngrx/store';
-import { map, switchMap, takeUntil } from 'rxjs';
-import type { LiveEvent } from '@terrace/contract';
+import { EMPTY, catchError, debounceTime, filter, map, switchMap, takeUntil } from 'rxjs';
+import { api, type LiveEvent } from '@terrace/contract';
+import { ApiClient, problemOf } from './api-client';
 import { sessionActions } from './session.state';
 import { sharedLive, type LiveMessage } from './shared-live';
 
@@ -40,7 +41,28 @@ function actionOf(message: LiveMessage) {
   }
 }
 
+const TOGETHER_MS = 300;
+
 export const liveEffects = {
+  /** What somebody may do follows at once when an administrator changes it. */
+  renew: createEffect(
+    (actions$ = inject(Actions), client = inject(ApiClient)) =>
+      actions$.pipe(
+        ofType(liveActions.heard),
+        filter(({ event }) => event.topic === 'setup'),
+        debounceTime(TOGETHER_MS),
+        switchMap(() =>
+          client.call(api.platform.getSession).pipe(
+            map((session) => sessionActions.renewed({ session })),
+            catchError((error: unknown) => {
+              client.tell(problemOf(error));
+              return EMPTY;
+            }),
+          ),
+        ),
+      ),
+    { functional: true },
+  ),
   listen: createEffect(
     (actions$ = inject(Actions)) =>
       actions$.pipe(

@@ -11,6 +11,8 @@ export const sessionActions = createActionGroup({
   source: 'session',
   events: {
     'signed in': props<{ session: Session }>(),
+    /** Something of it may have changed, such as what they may do. */
+    renewed: props<{ session: Session }>(),
     'sign out': emptyProps(),
     'signed out': emptyProps(),
     /** They know of the attempts with their name. */
@@ -33,6 +35,15 @@ export const sessionFeature = createFeature({
   reducer: createReducer(
     initial,
     on(sessionActions.signedIn, (_, { session }): SessionState => ({ session })),
+    on(sessionActions.renewed, (state, { session }): SessionState => ({
+      // What they like may be newer here than there, and of attempts one is told once.
+      session: state.session && {
+        ...session,
+        preferences: state.session.preferences,
+        warehouseId: state.session.warehouseId,
+        attempts: state.session.attempts,
+      },
+    })),
     on(sessionActions.signedOut, (): SessionState => initial),
     on(sessionActions.attemptsRead, (state): SessionState => ({ session: state.session && { ...state.session, attempts: null } })),
     on(sessionActions.chooseWarehouse, (state, { warehouseId }): SessionState => ({ session: state.session && { ...state.session, warehouseId } })),

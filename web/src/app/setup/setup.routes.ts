@@ -1,8 +1,17 @@
 import type { Routes } from '@angular/router';
 
 export const setupRoutes: Routes = [
-  { path: '', title: 'Set-up · Terrace', loadComponent: () => import('./setup.page').then((module) => module.SetupPage) },
-  { path: 'outbox', title: 'Outbox · Terrace', loadComponent: () => import('./outbox.page').then((module) => module.OutboxPage) },
-  { path: 'audit', title: 'Audit log · Terrace', loadComponent: () => import('./audit.page').then((module) => module.AuditPage) },
-  { path: 'api', title: 'API · Terrace', loadComponent: () => import('./api-trial.page').then((module) => module.ApiTrialPage) },
+  {
+    path: '',
+    loadComponent: () => import('./setup-frame').then((module) => module.SetupFrame),
+    children: [
+      { path: '', title: 'Set-up · Terrace', loadComponent: () => import('./guide.page').then((module) => module.GuidePage) },
+      { path: 'people', title: 'People · Terrace', loadComponent: () => import('./people.page').then((module) => module.PeoplePage) },
+      { path: 'roles', title: 'Roles · Terrace', loadComponent: () => import('./roles.page').then((module) => module.RolesPage) },
+      { path: 'credit', title: 'Credit limits · Terrace', loadComponent: () => import('./credit.page').then((module) => module.CreditPage) },
+      { path: 'outbox', title: 'Outbox · Terrace', loadComponent: () => import('./outbox.page').then((module) => module.OutboxPage) },
+      { path: 'audit', title: 'Audit log · Terrace', loadComponent: () => import('./audit.page').then((module) => module.AuditPage) },
+      { path: 'api', title: 'API · Terrace', loadComponent: () => import('./api-trial.page').then((module) => module.ApiTrialPage) },
+    ],
+  },
 ];

@@ -1,20 +1,6 @@
 /** Notices as they are listed: routine ones of a day are gathered to one line, others stand alone. */
 import type { Notice, NoticeKind } from '@terrace/contract';
 
-/** What each kind is called where one chooses what to be told of. */
-export const NOTICE_KINDS: Readonly<Record<NoticeKind, string>> = {
-  finished: 'Production finished',
-  arrived: 'Purchases that arrived',
-  shipped: 'Shipments that left',
-  onItsWay: 'Transfers on their way',
-  stockAskedFor: 'Stock that another warehouse asks for',
-  lotBlocked: 'Blocked lots',
-  lotChanged: 'Changed lots',
-  released: 'Released reservations',
-  promise: 'Promises that changed',
-  other: 'Other',
-};
-
 const ROUTINE: Readonly<Partial<Record<NoticeKind, (count: number) => string>>> = {
   finished: (count) => `${count} completions`,
   arrived: (count) => `${count} deliveries arrived`,

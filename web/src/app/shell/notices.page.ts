@@ -8,7 +8,7 @@ import { pageOf } from '../ui/documents';
 import { Grid } from '../ui/grid';
 import type { GridColumn, GridRow, GridView } from '../ui/grid-cells';
 import { Refused } from '../ui/refusal';
-import { NOTICE_KINDS } from './gathered-notices';
+import { NOTICE_KINDS } from '../client/notice-kinds';
 
 @Component({
   imports: [CheckField, Grid, Refused],

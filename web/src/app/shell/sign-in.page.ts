@@ -7,10 +7,11 @@ import { api, type AnswerOf } from '@terrace/contract';
 import { Refused } from '../ui/refusal';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { sessionActions } from '../client/session.state';
+import { Door } from './door';
 import { TextField } from '../ui/text-field';
 
 @Component({
-  imports: [NzButtonModule, TextField, Refused],
+  imports: [Door, NzButtonModule, TextField, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './sign-in.page.html',
   styleUrl: './sign-in.page.less',
@@ -33,7 +34,13 @@ export class SignInPage {
     afterNextRender(() => this.name().focus());
     this.client
       .call(api.platform.welcome)
-      .subscribe({ next: (welcome) => this.welcome.set(welcome), error: (error: unknown) => this.problem.set(problemOf(error)) });
+      .subscribe({ next: (welcome) => this.greet(welcome), error: (error: unknown) => this.problem.set(problemOf(error)) });
+  }
+
+  /** Where nobody has founded a company yet there is nothing to sign in to. */
+  private greet(welcome: AnswerOf<typeof api.platform.welcome>): void {
+    this.welcome.set(welcome);
+    if (!welcome.founded) void this.router.navigateByUrl('/found');
   }
 
   protected be(login: string): void {

@@ -1,0 +1,3 @@
+export * from './countries';
+export * from './ground';
+export * from './founding-code';

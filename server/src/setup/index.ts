@@ -1,0 +1,121 @@
+/** Setting a company up: people, roles, and how they get in. */
+import { ipKeyGenerator } from 'express-rate-limit';
+import { api } from '@terrace/contract';
+import { Refusal, type FoundingCode } from '@terrace/core';
+import type { Binder } from '../platform/http';
+import { companyOf } from '../platform/settings';
+import { chosenPassword, isPassword } from '../platform/passwords';
+import type { Door } from '../platform/door';
+import { isFounded } from '../platform/who';
+import { assertOpens, found, wasFoundedBy } from './founding';
+import { guideOf } from './guide';
+import { NOBODY, type Actor } from '../platform/work';
+import {
+  addPerson,
+  assertOpen,
+  changePerson,
+  endOwnSession,
+  endSessionsOf,
+  joinBy,
+  linkFor,
+  linkText,
+  ownSessions,
+  ownerOf,
+  peopleView,
+  personOf,
+  setPassword,
+} from './people';
+import { removeRole, saveRole, weighRole } from './roles';
+
+export { addPerson, peopleView } from './people';
+export { freshCode } from './founding';
+export { roleCalled, setUpRoles } from './roles';
+
+export interface SetupParts {
+  /** What links are signed with. */
+  readonly secret: string;
+  /** Counts tries of passwords. */
+  readonly door: Door;
+  /** By which the company is founded; none where it is. */
+  readonly code: FoundingCode | null;
+}
+
+/** The session that somebody asks through. */
+const sessionOf = ({ session }: Actor): string => session ?? '';
+
+export function bindSetup(binder: Binder, { secret, door, code }: SetupParts): void {
+  const { setup } = api;
+  binder.task(setup.found, async (commands, _actor, { body }) => {
+    const work = commands.look(NOBODY);
+    if (isFounded(work.store) && (await wasFoundedBy(work.store, body))) return { login: body.login };
+    if (!isFounded(work.store)) assertOpens(code, body.code);
+    const passwordHash = await chosenPassword(body.password, [body.login, body.name, body.company]);
+    const founder = { ...NOBODY, name: body.name };
+    const answer = await commands.performTogether(founder, (mine) => found(mine, body, passwordHash));
+    code?.end();
+    return answer;
+  });
+  binder.read(setup.guide, (work) => ({ steps: guideOf(work) }));
+  binder.read(setup.people, (work) => peopleView(work));
+  binder.task(setup.addPerson, async (commands, actor, { body }, once) => {
+    // The link is worked out from its number when it is answered: kept answers don't have it.
+    const { id, linkId } = await commands.performTogether(
+      actor,
+      (work) => {
+        const added = addPerson(work, body);
+        return { id: added, linkId: linkFor(work, added) };
+      },
+      once,
+    );
+    const work = commands.look(actor);
+    return { view: peopleView(work), id, link: linkText(work, secret, linkId) };
+  });
+  binder.change(setup.changePerson, (work, { params, body }) => changePerson(work, params.id, body), peopleView);
+  binder.task(setup.linkForPerson, async (commands, actor, { params }, once) => {
+    const { linkId } = await commands.performTogether(actor, (work) => ({ linkId: linkFor(work, params.id) }), once);
+    return linkText(commands.look(actor), secret, linkId);
+  });
+  binder.change(setup.endSessionsOf, (work, { params }) => endSessionsOf(work, params.id), peopleView);
+  binder.command(setup.weighRole, (work, { body }) => weighRole(work, body));
+  binder.change(setup.saveRole, (work, { body }) => saveRole(work, body), peopleView);
+  binder.change(setup.dropRole, (work, { params }) => removeRole(work, params.id), peopleView);
+
+  binder.read(setup.whoseLink, (work, { params }) => {
+    const owner = ownerOf(work, secret, params.link);
+    assertOpen(owner);
+    return { name: owner.name, login: owner.login };
+  });
+  binder.task(setup.joinByLink, async (commands, _actor, { params, body }) => {
+    const work = commands.look(NOBODY);
+    const owner = ownerOf(work, secret, params.link);
+    // Whoever asks again since the answer was lost has that password already.
+    if (owner.usedAt !== null && owner.passwordHash !== '' && (await isPassword(owner.passwordHash, body.password))) return { login: owner.login };
+    assertOpen(owner);
+    const passwordHash = await chosenPassword(body.password, [owner.login, owner.name, companyOf(work.store)]);
+    const { userId: id, name } = owner;
+    await commands.performTogether({ ...NOBODY, id, name }, (mine) => joinBy(mine, secret, params.link, passwordHash));
+    return { login: owner.login };
+  });
+  binder.task(setup.changePassword, async (commands, actor, { body }) => {
+    const work = commands.look(actor);
+    const { login, name, passwordHash: kept } = personOf(work, actor.id);
+    const knock = door.knock(login, ipKeyGenerator(sessionOf(actor)), undefined);
+    try {
+      if (await isPassword(kept, body.old)) knock.succeeded();
+      // Whoever asks again since the answer was lost has the new one already.
+      else if (await isPassword(kept, body.password)) return {};
+      else throw new Refusal('wrongPassword', 'This is not your password of now.', { field: 'old' });
+    } finally {
+      knock.over();
+    }
+    const passwordHash = await chosenPassword(body.password, [login, name, companyOf(work.store)]);
+    await commands.performTogether(actor, (mine) => setPassword(mine, sessionOf(actor), passwordHash));
+    return {};
+  });
+  binder.read(setup.ownSessions, (work) => ownSessions(work, sessionOf(work.actor)));
+  binder.command(setup.endOwnSession, (work, { params }) => {
+    const ended = endOwnSession(work, params.key, sessionOf(work.actor));
+    work.record('setup', work.actor.id, 'ended sessions of their own');
+    return { ended };
+  });
+}
