@@ -2,7 +2,7 @@ import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import excel from 'exceljs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { api, type ImportKind, type ImportView } from '@terrace/contract';
+import { api, importKinds, type ImportKind, type ImportView } from '@terrace/contract';
 import { openCompany, type Client, type Company } from './testing/company';
 import { SHEET, packed, workbookOf } from './testing/packed';
 
@@ -189,6 +189,52 @@ describe('other files', () => {
     expect(file.text).toContain('S-1 S-2 S-3');
     expect((await tried(await sent('openingStock', file.text))).counts).toMatchObject({ added: 0, refused: 0 });
   });
+  it('groups take from the group above what they don’t say, and come in again without a change', async () => {
+    const content = 'Code;Name;Above;Unit of its items;Planned\nTIMBER;Timber;ALL;m;buy in WORKS\nOAK;Oak;TIMBER;;\nLOST;Lost;NOWHERE;;\n';
+    const view = await tried(await sent('groups', content));
+    expect(view.counts).toMatchObject({ added: 2, refused: 1 });
+    await taken(view.id, true);
+    const { groups } = await manager.call(catalogue.getGround);
+    expect(groups.find(({ code }) => code === 'OAK')).toMatchObject({ parent: 'TIMBER', inventoryAccount: '1400', revenueAccount: '4000' });
+    const again = await manager.agent.get('/api/bulk/files/groups?type=csv');
+    expect((await tried(await sent('groups', again.text))).counts).toMatchObject({ added: 0, changed: 0, refused: 0 });
+    expect((await taken((await tried(await sent('items', 'Code,Description,Group\nPLANK,Oak plank,OAK\n'))).id)).counts.added).toBe(1);
+    expect(await item('PLANK')).toMatchObject({ unit: 'm' });
+    expect((await item('PLANK')).rules).toMatchObject([{ warehouse: 'WORKS', source: 'buy' }]);
+  });
+
+  it('items bring their supplier along, who is set up where there is none', async () => {
+    const content =
+      'Code;Description;Group;Unit;Supplier;Supplier’s name;Supplier’s price;Lead days\nLAMP;Lamp;ALL;each;LIGHT;Fennbridge Lamps;12.40;7\nWICK;Wick;ALL;each;LIGHT;;0.30;7\nSHADE;Shade;ALL;each;NONE;;4;2\nBULB;Bulb;ALL;each;LIGHT;;;3\n';
+    const view = await tried(await sent('items', content));
+    expect(view.counts).toMatchObject({ added: 2, refused: 2 });
+    expect((await rowsOf(view.id)).filter(({ outcome }) => outcome === 'refused').map(({ name, what }) => [name, what.slice(0, 30)])).toEqual([
+      ['SHADE', 'There is no supplier "NONE": g'],
+      ['BULB', 'Price is missing.'],
+    ]);
+    await taken(view.id, true);
+    expect((await item('WICK')).terms).toMatchObject([{ supplier: 'Fennbridge Lamps', price: '0.30', leadDays: 7, preferred: true }]);
+    // A dearer supplier: nothing but its price changes.
+    const dearer = await tried(
+      await sent('items', 'Code;Description;Group;Supplier;Supplier’s price\nLAMP;Lamp;ALL;LIGHT;13\nWICK;Wick;ALL;LIGHT;0.30\n'),
+    );
+    expect(dearer.counts).toMatchObject({ changed: 1, same: 1 });
+    company.sound();
+  });
+
+  it.each([...importKinds])('an example of %s is a file of that kind', async (kind) => {
+    const example = await manager.agent.get(`/api/bulk/files/${kind}?type=csv&content=sample`);
+    expect(example.headers['content-disposition']).toContain(`${kind}-sample.csv`);
+    const view = await sent(kind, example.text);
+    expect(view.rows).toBeGreaterThan(0);
+    expect(view.headings.every(({ column }) => column !== '')).toBe(true);
+    // What it names need not be there, but every cell can be read.
+    const refused = (await tried(view), await rowsOf(view.id)).filter(
+      ({ outcome, what }) => outcome === 'refused' && !/^There is no |is no way to plan/.test(what),
+    );
+    expect(refused).toEqual([]);
+  });
+
   it('terms change what is named and leave the rest', async () => {
     const view = await tried(await sent('terms', 'Item,Supplier,Price,Lead days,Breaks\nSMOKER,METAL,16.50,4,100: 15.20\nBAR,NOBODY,1,2,\n'));
     expect(view.counts).toMatchObject({ changed: 1, refused: 1 });

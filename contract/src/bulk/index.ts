@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { route } from '../base/route';
 import { idParams, page } from '../base/schemas';
 
-export const importKinds = ['items', 'units', 'terms', 'prices', 'customers', 'suppliers', 'boms', 'openingStock'] as const;
+export const importKinds = ['items', 'groups', 'units', 'terms', 'prices', 'customers', 'suppliers', 'boms', 'openingStock'] as const;
 export type ImportKind = (typeof importKinds)[number];
 export const importStates = ['read', 'trying', 'tried', 'taking', 'taken', 'stopped', 'failed'] as const;
 export type ImportState = (typeof importStates)[number];

@@ -1,8 +1,10 @@
 /** Setting a company up: founding it, people, roles. */
 import { foundingRoutes } from './founding';
 import { peopleRoutes } from './people';
+import { placesRoutes } from './places';
 
 export type { GuideStep } from './founding';
 export type { PeopleView, Person, RoleView } from './people';
+export type { BinView, PlacesView } from './places';
 
-export const setupRoutes = { ...foundingRoutes, ...peopleRoutes };
+export const setupRoutes = { ...foundingRoutes, ...peopleRoutes, ...placesRoutes };

@@ -1,3 +1,4 @@
 export * from './countries';
 export * from './ground';
 export * from './founding-code';
+export * from './bins';

@@ -232,7 +232,7 @@ export class Imports {
         release();
         if (job.state !== 'taken') return;
         readVocabulary(this.commands.look(work.actor));
-        this.commands.tell(work.actor, ['item', 'customer', 'supplier', 'stock'], `import ${record.number}`);
+        this.commands.tell(work.actor, ['item', 'customer', 'supplier', 'stock', 'setup'], `import ${record.number}`);
       });
   }
 }

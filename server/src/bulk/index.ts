@@ -43,13 +43,16 @@ function past(work: Work): AnswerOf<typeof api.bulk.listImports> {
   return latest.all(work);
 }
 
-/** Everything of a kind, in the columns in which it can be sent in again; `empty` for the columns alone. */
+/** What a file of a kind has in it: everything there is, the headings alone, or a few rows as an example. */
+export type FileContent = 'all' | 'headings' | 'sample';
+
+/** A file of a kind, in the columns in which it can be sent in again. */
 export function kindRows(
   work: Work,
   kind: ImportKind,
-  empty: boolean,
+  content: FileContent,
 ): { readonly columns: readonly FileColumn[]; readonly rows: readonly Readonly<Record<string, string>>[] } {
-  return { columns: kinds[kind].columns(work), rows: empty ? [] : kinds[kind].rows(work) };
+  return { columns: kinds[kind].columns(work), rows: content === 'all' ? kinds[kind].rows(work) : content === 'sample' ? kinds[kind].sample : [] };
 }
 
 /** Routes to try a file and to take it. */

@@ -30,6 +30,8 @@ export interface FileKind {
   readonly title: string;
   /** Rows with the same value here belong to one record and are taken together. */
   readonly together?: (row: Row) => string;
+  /** A few rows of a made-up company, by which somebody sees how such a file is filled in. */
+  readonly sample: readonly Readonly<Record<string, string>>[];
   readonly columns: (work: Work) => readonly FileColumn[];
   /** Takes rows of one record; `source` names the import in its history. */
   readonly take: (work: Work, rows: readonly Row[], source: string) => Taken;
@@ -53,6 +55,12 @@ export class Row {
   /** Whether the file says anything of a column. */
   has(key: string): boolean {
     return (this.cells[key] ?? '') !== '';
+  }
+
+  /** The same row under other columns' names, for what a file of another kind would say of it. */
+  as(names: Readonly<Record<string, string>>, columns: readonly FileColumn[]): Row {
+    const cells = Object.fromEntries(Object.entries(names).flatMap(([to, from]) => (this.cells[from] === undefined ? [] : [[to, this.cells[from]]])));
+    return new Row(this.number, cells, this.habits, new Map(columns.map((column) => [column.key, column])));
   }
 
   /** The value in its plain form: text, plain decimals, ISO dates, yes or no; empty where nothing is said or it is to be emptied. */

@@ -30,6 +30,7 @@ import {
   unit,
   usableItem,
   warehouse,
+  usableWarehouse,
   warehouseOf,
 } from '../catalogue';
 import { countOf, inner, scalar } from '../platform/expressions';
@@ -256,7 +257,7 @@ function keepTotal(work: Work, id: number): void {
 export function createPurchase(work: Work, input: Input): PurchaseView {
   const seller = atField('supplierId', () => supplierOf(work, input.supplierId));
   if (!seller.active) throw new Refusal('inactiveSupplier', `${seller.name} is inactive: no new order may name them.`, { field: 'supplierId' });
-  atField('warehouseId', () => warehouseOf(work, input.warehouseId));
+  atField('warehouseId', () => usableWarehouse(work, input.warehouseId));
   const lines = readLines(work, input);
   const number = work.nextNumber('PO');
   const { supplierId, warehouseId, note } = input;

@@ -26,10 +26,20 @@ function codedBy<T extends Coded>(table: T, name: SQLiteColumn = table.code) {
 }
 
 const warehouses = query(
-  () => (db) => db.select({ id: warehouse.id, code: warehouse.code, name: warehouse.name }).from(warehouse).orderBy(warehouse.id),
+  () => (db) =>
+    db
+      .select({ id: warehouse.id, code: warehouse.code, name: warehouse.name })
+      .from(warehouse)
+      .where(eq(warehouse.active, true))
+      .orderBy(warehouse.id),
 );
 const bins = query(
-  () => (db) => db.select({ id: bin.id, code: bin.code, name: bin.code, warehouseId: bin.warehouseId }).from(bin).orderBy(bin.warehouseId, bin.code),
+  () => (db) =>
+    db
+      .select({ id: bin.id, code: bin.code, name: bin.code, warehouseId: bin.warehouseId })
+      .from(bin)
+      .where(eq(bin.active, true))
+      .orderBy(bin.warehouseId, bin.walk, bin.code),
 );
 const customers = query(
   () => (db) =>

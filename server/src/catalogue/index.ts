@@ -30,12 +30,14 @@ export { setUpGround } from './reference-data';
 export { finerIn, saveUnit, unitOf } from './units';
 export {
   assertMayHere,
+  assertTakesStock,
   binById,
   binByLabel,
   binOf,
   calendarDefinition,
   calendarOf,
   dockOf,
+  usableWarehouse,
   warehouseIdOf,
   warehouseOf,
   warehouses,

@@ -23,6 +23,9 @@ export const warehouse = sqliteTable('warehouse', {
   calendar: text()
     .notNull()
     .references(() => calendar.code),
+  address: text().notNull().default(''),
+  active: integer({ mode: 'boolean' }).notNull().default(true),
+  version: integer().notNull().default(1),
 });
 
 export const bin = sqliteTable(
@@ -34,6 +37,13 @@ export const bin = sqliteTable(
       .references(() => warehouse.id),
     code: text().notNull(),
     dock: integer({ mode: 'boolean' }).notNull().default(false),
+    /** The order in which bins are walked by, the lowest first. */
+    walk: integer().notNull().default(0),
+    /** What fits in, in the house's own words. */
+    size: text().notNull().default(''),
+    /** Nothing more is put there. */
+    blocked: integer({ mode: 'boolean' }).notNull().default(false),
+    active: integer({ mode: 'boolean' }).notNull().default(true),
   },
   (table) => [uniqueIndex('bin_code').on(table.warehouseId, table.code)],
 );

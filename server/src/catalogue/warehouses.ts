@@ -13,6 +13,20 @@ export const warehouseOf = fetching(warehouse, 'warehouse');
 /** A bin. Refuses `notFound`. */
 export const binById = fetching(bin, 'bin');
 
+/** A warehouse that something new may name. Refuses `notFound`, and `closed` where it is not used any more. */
+export function usableWarehouse(work: Work, id: number): typeof warehouse.$inferSelect {
+  const found = warehouseOf(work, id);
+  if (!found.active) throw new Refusal('closed', `${found.code} is closed: choose another warehouse, or open it again in Set-up.`);
+  return found;
+}
+
+/** Refuses `closed` or `blocked` where nothing may be put into a bin. */
+export function assertTakesStock(work: Work, binId: number): void {
+  const { code, active, blocked } = binById(work, binId);
+  if (!active) throw new Refusal('closed', `Bin ${code} is closed: nothing is put there.`, { field: 'binId' });
+  if (blocked) throw new Refusal('blocked', `Bin ${code} is blocked: nothing more is put there.`, { field: 'binId' });
+}
+
 /**
  * Refuses `notHere` where somebody has a right in other warehouses only. Whether they have it at all is asked before: who
  * turns a suggestion into an order, say, need not have the right to enter one.
@@ -30,7 +44,12 @@ export function assertMayHere(work: Work, right: Right, warehouseId: number): vo
 const idByCode = query(($: { code: string }) => (db) => db.select({ id: warehouse.id }).from(warehouse).where(eq(warehouse.code, $.code)));
 const firstBin = query(
   ($: { warehouseId: number }) => (db) =>
-    db.select({ id: bin.id }).from(bin).where(eq(bin.warehouseId, $.warehouseId)).orderBy(desc(bin.dock), bin.code).limit(1),
+    db
+      .select({ id: bin.id })
+      .from(bin)
+      .where(and(eq(bin.warehouseId, $.warehouseId), eq(bin.active, true)))
+      .orderBy(desc(bin.dock), bin.code)
+      .limit(1),
 );
 const binIn = query(
   ($: { id: number; warehouseId: number }) => (db) =>

@@ -3,6 +3,7 @@ import type { Piscina } from 'piscina';
 import type { AnyRoute, ImportKind, ListQuery } from '@terrace/contract';
 import { AtOnce } from '../platform/at-once';
 import type { ListFile, ListFiles } from '../platform/list-files';
+import type { FileContent } from '../bulk';
 import type { Paper } from '../platform/paper';
 import { answerOf, openPool } from '../platform/threads';
 import type { Work } from '../platform/work';
@@ -28,8 +29,8 @@ export class Drawing implements ListFiles {
   }
 
   /** Everything of a kind as a file that can be sent in again. */
-  kind(work: Work, kind: ImportKind, type: 'csv' | 'xlsx', empty: boolean, signal: AbortSignal): Promise<ListFile> {
-    return this.file({ do: 'kind', kind, type, empty, ...this.asked(work) }, signal);
+  kind(work: Work, kind: ImportKind, type: 'csv' | 'xlsx', content: FileContent, signal: AbortSignal): Promise<ListFile> {
+    return this.file({ do: 'kind', kind, type, content, ...this.asked(work) }, signal);
   }
 
   /** A paper as PDF, for a person: a few at once. */

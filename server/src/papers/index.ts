@@ -57,6 +57,8 @@ function show(response: Response, name: string, content: Buffer): void {
   response.type('application/pdf').set('content-disposition', `inline; filename="${name}.pdf"`).send(content);
 }
 
+const fileAsked = z.object({ type: z.enum(['csv', 'xlsx']).default('csv'), content: z.enum(['all', 'headings', 'sample']).default('all') });
+
 /** `GET /papers/:kind/:id`, a PDF; `GET /outbox/:id/attachment`, the PDF that was sent; `GET /bulk/files/:kind`, everything of a kind. */
 export function bindPapers({ router, commands, drawing, planner, audit, dataFolder }: PaperParts): void {
   router.get('/outbox/:id/attachment', async (request, response) => {
@@ -69,7 +71,12 @@ export function bindPapers({ router, commands, drawing, planner, audit, dataFold
   router.get('/papers/labels/:kind/:id', async (request, response) => {
     const work = commands.look(actorOf(request));
     work.assertMay('stores.see');
-    const labels = labelsOf(work, request.params.kind, idOf(request), Number(request.query['copies'] ?? 1));
+    const only = z
+      .string()
+      .regex(/^\d+(,\d+){0,499}$/)
+      .optional()
+      .parse(request.query['only']);
+    const labels = labelsOf(work, request.params.kind, idOf(request), Number(request.query['copies'] ?? 1), only?.split(',').map(Number));
     show(response, 'labels', await drawing.labels(work, labels, whileOpen(response)));
   });
   router.get('/papers/orderChart/:id', async (request, response) => {
@@ -86,9 +93,12 @@ export function bindPapers({ router, commands, drawing, planner, audit, dataFold
   router.get('/bulk/files/:kind', permitted('catalogue.see'), async (request, response) => {
     const work = commands.look(actorOf(request));
     const { kind } = z.object({ kind: z.enum(importKinds) }).parse(request.params);
-    const { type, empty } = z.object({ type: z.enum(['csv', 'xlsx']).default('csv'), empty: z.enum(['yes']).optional() }).parse(request.query);
-    const file = await drawing.kind(work, kind, type, empty === 'yes', whileOpen(response));
-    if (empty === undefined) audit.noteOf(request, 'fileTaken', { detail: `${file.rows} rows as ${type.toUpperCase()}` });
-    response.type(file.type).set('content-disposition', `attachment; filename="${kind}-${work.today}.${type}"`).send(file.content);
+    const { type, content } = fileAsked.parse(request.query);
+    const file = await drawing.kind(work, kind, type, content, whileOpen(response));
+    if (content === 'all') audit.noteOf(request, 'fileTaken', { detail: `${file.rows} rows as ${type.toUpperCase()}` });
+    response
+      .type(file.type)
+      .set('content-disposition', `attachment; filename="${kind}-${content === 'all' ? work.today : content}.${type}"`)
+      .send(file.content);
   });
 }

@@ -1,7 +1,8 @@
 /** What is on the labels of items, lots, serial numbers and bins. */
 import { Refusal, gtinOf, writeElementString } from '@terrace/core';
-import { and, eq, exists, ne, sql } from 'drizzle-orm';
+import { and, eq, exists, ne, or, sql } from 'drizzle-orm';
 import { bin, item, plainBarcode, warehouse } from '../catalogue';
+import { among } from '../platform/expressions';
 import { query } from '../platform/query';
 import { fetching, orNotFound } from '../platform/rows';
 import type { Work } from '../platform/work';
@@ -44,13 +45,13 @@ const serialsInStock = query(
       .orderBy(balance.serial),
 );
 const binsOf = query(
-  ($: { warehouseId: number }) => (db) =>
+  ($: { warehouseId: number; only: readonly number[] }) => (db) =>
     db
       .select({ code: bin.code, warehouse: warehouse.code, name: warehouse.name })
       .from(bin)
       .innerJoin(warehouse, eq(warehouse.id, bin.warehouseId))
-      .where(eq(warehouse.id, $.warehouseId))
-      .orderBy(bin.code),
+      .where(and(eq(warehouse.id, $.warehouseId), eq(bin.active, true), or(eq(sql`json_array_length(${$.only})`, 0), among(bin.id, $.only))))
+      .orderBy(bin.walk, bin.code),
 );
 
 /** With a GTIN the code is a GS1 element string; without one it is the item's own code, which is found as well. */
@@ -85,15 +86,15 @@ function serialLabel(work: Work, serial: { readonly itemId: number; readonly cod
   return { title: item.code, lines: [item.description, `No. ${serial.code}`], ...coded(item, { serial: serial.code }) };
 }
 
-/** The labels of a kind. Refuses `notFound`, `tooMany`, and `nothingToPrint` where there is none. */
-export function labelsOf(work: Work, kind: string, id: number, copies: number): Label[] {
+/** The labels of a kind; of bins, of those that are named, or of all. Refuses `notFound`, `tooMany`, and `nothingToPrint` where there is none. */
+export function labelsOf(work: Work, kind: string, id: number, copies: number, only: readonly number[] = []): Label[] {
   if (!Number.isInteger(copies) || copies < 1 || copies > MOST) throw new Refusal('tooMany', `From 1 to ${MOST} labels can be printed at once.`);
-  const labels = made(work, kind, id, copies);
+  const labels = made(work, kind, id, copies, only);
   if (labels.length === 0) throw new Refusal('nothingToPrint', 'Nothing of this is in stock, so there is no label to print.');
   return labels.slice(0, MOST);
 }
 
-function made(work: Work, kind: string, id: number, copies: number): Label[] {
+function made(work: Work, kind: string, id: number, copies: number, only: readonly number[]): Label[] {
   switch (kind) {
     case 'item': {
       const item = itemOf(work, id);
@@ -113,7 +114,7 @@ function made(work: Work, kind: string, id: number, copies: number): Label[] {
       return serialsInStock.all(work, { itemId: id }).map((each) => serialLabel(work, each));
     case 'bins':
       return binsOf
-        .all(work, { warehouseId: id })
+        .all(work, { warehouseId: id, only })
         .map((each) => ({ title: each.code, lines: [each.name], code: `BIN:${each.warehouse}:${each.code}`, symbol: 'code128' as const }));
     default:
       throw new Refusal('notFound', `There are no labels of a ${kind}.`);

@@ -5,7 +5,7 @@
 import { move, transferableSymbol, valueSymbol } from 'piscina';
 import type { ImportKind, ListQuery } from '@terrace/contract';
 import { Refusal, guardCell } from '@terrace/core';
-import { kindRows } from '../bulk';
+import { kindRows, type FileContent } from '../bulk';
 import { closeKept, openKept } from '../planning';
 import { Commands } from '../platform/commands';
 import { atOneMoment } from '../platform/database-file';
@@ -38,7 +38,7 @@ export interface KindTask extends Asked {
   readonly do: 'kind';
   readonly kind: ImportKind;
   readonly type: 'csv' | 'xlsx';
-  readonly empty: boolean;
+  readonly content: FileContent;
 }
 
 registerRooms();
@@ -75,8 +75,8 @@ async function writeList(work: Work, commands: Commands, { path, title, params, 
   return { type: 'pdf', content, rows: rows.length };
 }
 
-async function writeKind(work: Work, { kind, type, empty }: KindTask): Promise<Written> {
-  const { columns, rows } = atOneMoment(work.store, () => kindRows(work, kind, empty));
+async function writeKind(work: Work, { kind, type, content }: KindTask): Promise<Written> {
+  const { columns, rows } = atOneMoment(work.store, () => kindRows(work, kind, content));
   const cells = rows.map((row) => columns.map(({ key, type: of }) => (of === 'text' ? guardCell(row[key] ?? '') : (row[key] ?? ''))));
   const sheet = await writeCells(
     type,

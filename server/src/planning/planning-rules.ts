@@ -22,7 +22,7 @@ import {
   type SafetyBasis,
 } from '@terrace/core';
 import { purchaseOrder, purchaseOrderLine, receipt, receiptLine } from '../buying';
-import { finerIn, firstSupplierOf, itemFacts, itemOf, readWayOfPlanning, setFollows, warehouse, warehouseIdOf, warehouseOf } from '../catalogue';
+import { finerIn, firstSupplierOf, itemFacts, itemOf, readWayOfPlanning, setFollows, warehouse, warehouseIdOf, usableWarehouse } from '../catalogue';
 import { inner, inserted, plus } from '../platform/expressions';
 import { atField } from '../platform/fields';
 import { command, query } from '../platform/query';
@@ -213,7 +213,7 @@ function checkedSizing(sizing: LotSizing, decimals: number): LotSizing {
 /** Keeps how an item is planned in a warehouse, with these figures; which of them follow the item or its group is kept beside. */
 export function keepRule(work: Work, id: number, input: Input): void {
   const { code, decimals } = itemFacts(work, id);
-  const place = warehouseOf(work, input.warehouseId);
+  const place = usableWarehouse(work, input.warehouseId);
   const kept = ruleOf(work, id, input.warehouseId);
   if (input.version !== undefined) assertSeen(kept, input.version, `How ${code} is planned in ${place.code}`);
   const read = (field: 'safety' | 'minimum' | 'multiple' | 'maximum', text: string): Quantity =>
@@ -232,7 +232,7 @@ export function keepRule(work: Work, id: number, input: Input): void {
   if (input.source === 'transfer') {
     if (input.fromId === null || input.fromId === input.warehouseId)
       throw new Refusal('sameWarehouse', 'Choose another warehouse that it is transferred from.', { field: 'fromId' });
-    warehouseOf(work, input.fromId);
+    usableWarehouse(work, input.fromId);
   }
   const lotSizing = atField('lotSizing', () => checkedSizing(input.lotSizing, decimals));
   keepRow(work, planningRule, ['itemId', 'warehouseId'], {

@@ -19,7 +19,7 @@ import {
   writeQuantity,
   type Quantity,
 } from '@terrace/core';
-import { assertMayHere, bomOf, calendarOf, item, itemFacts, usableItem, warehouse, warehouseOf } from '../catalogue';
+import { assertMayHere, bomOf, calendarOf, item, itemFacts, usableItem, warehouse, usableWarehouse, warehouseOf } from '../catalogue';
 import { atLeast0, countOf, inner, plus, scalar } from '../platform/expressions';
 import { atField } from '../platform/fields';
 import { asFlag, asNumber, asQuantityText, asText, list, listPage, refersTo } from '../platform/list';
@@ -199,7 +199,7 @@ type Input = BodyOf<typeof api.production.createProduction>;
 /** Enters a production order as a draft, with the components that are valid on its start. */
 export function createProduction(work: Work, input: Input): ProductionView {
   const made = atField('itemId', () => usableItem(work, input.itemId));
-  const place = atField('warehouseId', () => warehouseOf(work, input.warehouseId));
+  const place = atField('warehouseId', () => usableWarehouse(work, input.warehouseId));
   atField('warehouseId', () => assertMayHere(work, 'production.edit', place.id));
   if (made.kind !== 'stocked') throw new Refusal('notMade', `${made.code} is not kept in stock: it can't be made.`, { field: 'itemId' });
   const quantity = atField('quantity', () => parsePositiveQuantity(input.quantity, made.decimals, `the quantity of ${made.code}`));

@@ -3,7 +3,7 @@ import { eq } from 'drizzle-orm';
 import type { OrderView } from '@terrace/contract';
 import { Refusal, asQuantity, outstanding, standing, stateOfConfirmed, totalOf, writeQuantity, type Quantity } from '@terrace/core';
 import { hasUnpaidInvoice } from '../accounts';
-import { customerOf, keepCustom, warehouseOf } from '../catalogue';
+import { customerOf, keepCustom, usableWarehouse } from '../catalogue';
 import { plus } from '../platform/expressions';
 import { atField } from '../platform/fields';
 import { command } from '../platform/query';
@@ -22,7 +22,7 @@ import { customerOrder, customerOrderLine } from './schema';
 function assertHeader(work: Work, input: OrderInput, before: string | null): ReturnType<typeof customerOf> {
   const customer = atField('customerId', () => customerOf(work, input.customerId));
   if (!customer.active) throw new Refusal('inactiveCustomer', `${customer.name} is inactive: no new order may name them.`, { field: 'customerId' });
-  atField('warehouseId', () => warehouseOf(work, input.warehouseId));
+  atField('warehouseId', () => usableWarehouse(work, input.warehouseId));
   if (input.requiredDate !== before && input.requiredDate < work.today) {
     throw new Refusal('badDate', `${input.requiredDate} has passed: nothing can be delivered before today, ${work.today}.`, {
       field: 'requiredDate',

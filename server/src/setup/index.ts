@@ -25,11 +25,34 @@ import {
   personOf,
   setPassword,
 } from './people';
+import { addBins, addWarehouse, afterAdding, binsView, changeBin, changeBins, changeWarehouse, placesView } from './places';
 import { removeRole, saveRole, weighRole } from './roles';
 
 export { addPerson, peopleView } from './people';
 export { freshCode } from './founding';
 export { roleCalled, setUpRoles } from './roles';
+
+function bindPlaces(binder: Binder): void {
+  const { setup } = api;
+  binder.read(setup.places, (work) => placesView(work));
+  binder.read(setup.bins, (work, { params }) => binsView(work, params.id));
+  binder.command(setup.addWarehouse, (work, { body }) => afterAdding(work, addWarehouse(work, body)));
+  binder.change(setup.changeWarehouse, (work, { params, body }) => changeWarehouse(work, params.id, body), placesView);
+  binder.command(setup.addBins, (work, { params, body }) => {
+    const added = addBins(work, params.id, body);
+    return { ...binsView(work, params.id), added };
+  });
+  binder.change(
+    setup.changeBins,
+    (work, { params, body }) => changeBins(work, params.id, body),
+    (work, { params }) => binsView(work, params.id),
+  );
+  binder.change(
+    setup.changeBin,
+    (work, { params, body }) => changeBin(work, params.id, params.bin, body),
+    (work, { params }) => binsView(work, params.id),
+  );
+}
 
 export interface SetupParts {
   /** What links are signed with. */
@@ -56,6 +79,7 @@ export function bindSetup(binder: Binder, { secret, door, code }: SetupParts): v
     return answer;
   });
   binder.read(setup.guide, (work) => ({ steps: guideOf(work) }));
+  bindPlaces(binder);
   binder.read(setup.people, (work) => peopleView(work));
   binder.task(setup.addPerson, async (commands, actor, { body }, once) => {
     // The link is worked out from its number when it is answered: kept answers don't have it.

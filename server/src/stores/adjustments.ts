@@ -18,7 +18,7 @@ import {
 } from '@terrace/core';
 import { and, eq, isNull, sql } from 'drizzle-orm';
 import { accountName } from '../accounts';
-import { bin, binOf, item as items, reason as reasons, usableItem, warehouse, warehouseOf } from '../catalogue';
+import { bin, binOf, item as items, reason as reasons, usableItem, warehouse, usableWarehouse } from '../catalogue';
 import { inner, scalar, total } from '../platform/expressions';
 import { asAmountText, asFlag, asNumber, asText, list, listPage, refersTo } from '../platform/list';
 import { query } from '../platform/query';
@@ -137,7 +137,7 @@ export function adjustmentView(work: Work, id: number): AdjustmentView {
 export function adjustStock(work: Work, input: Input): { id: number; number: string } {
   const reason = reasonOf(work, input.reason);
   if (reason.noteNeeded && input.note === '') throw new Refusal('noteNeeded', `"${reason.name}" needs a note: say what happened.`, { field: 'note' });
-  warehouseOf(work, input.warehouseId);
+  usableWarehouse(work, input.warehouseId);
   const date = input.date ?? work.today;
   const number = work.nextNumber('ADJ');
   const { warehouseId, note } = input;

@@ -3,7 +3,7 @@
  * values the moves, posts the journal entry and keeps moves, balances and cost together.
  */
 import type { DocumentKind, Right } from '@terrace/contract';
-import { accountsOfItem, assertMayHere } from '../catalogue';
+import { accountsOfItem, assertMayHere, assertTakesStock } from '../catalogue';
 import { assertPostingDate, postEvent, reverseEntry, type PostingDocument } from '../accounts';
 import {
   Refusal,
@@ -75,6 +75,7 @@ const lastMove = query(() => (db) => db.select({ id: sql<number | null>`max(${st
 export function postMoves(work: Work, posting: Posting): { readonly moves: readonly ValuedMove[]; readonly entryId: number | null } {
   assertPostingDate(work, posting.date);
   assertMayMove(work, posting);
+  assertRoom(work, posting);
   // What takes a document back takes it back whole, however large it was.
   if ('event' in posting.entry && posting.moves.length > MOST_MOVES)
     throw new Refusal(
@@ -117,6 +118,14 @@ function assertMayMove(work: Work, { document, moves }: Posting): void {
     const place = from.kind === 'stock' ? from : to;
     if (place.kind === 'stock') assertMayHere(work, right, place.key.warehouse);
   }
+}
+
+/** Refuses `closed` and `blocked` where something comes into a bin that takes nothing; within a bin, its state may still change. */
+function assertRoom(work: Work, { moves }: Posting): void {
+  const into = new Set(
+    moves.flatMap(({ from, to }) => (to.kind === 'stock' && !(from.kind === 'stock' && from.key.bin === to.key.bin) ? [to.key.bin] : [])),
+  );
+  for (const binId of into) assertTakesStock(work, binId);
 }
 
 type Differences = readonly { readonly inventoryAccount: string; readonly value: Amount }[];

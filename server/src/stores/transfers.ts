@@ -2,7 +2,7 @@
 import type { api } from '@terrace/contract';
 import type { BodyOf, TransferView } from '@terrace/contract';
 import { Refusal, asQuantity, parsePositiveQuantity, parseQuantity, writeQuantity } from '@terrace/core';
-import { assertMayHere, binOf, itemFacts, usableItem, warehouseOf } from '../catalogue';
+import { assertMayHere, binOf, itemFacts, usableItem, usableWarehouse, warehouseOf } from '../catalogue';
 import { atField } from '../platform/fields';
 import { addRow, changeRow, dropRows, setRow } from '../platform/rows';
 import { assertVersion } from '../platform/versions';
@@ -16,8 +16,8 @@ import { lineNamed, linesOf, transferOf, transferView, type LineRecord } from '.
 const NONE = asQuantity(0);
 /** Asks for stock of another warehouse; what is free there is reserved. */
 export function requestTransfer(work: Work, input: BodyOf<typeof api.stores.requestTransfer>): TransferView {
-  const from = atField('fromId', () => warehouseOf(work, input.fromId));
-  const to = atField('toId', () => warehouseOf(work, input.toId));
+  const from = atField('fromId', () => usableWarehouse(work, input.fromId));
+  const to = atField('toId', () => usableWarehouse(work, input.toId));
   atField('toId', () => assertMayHere(work, 'stores.adjust', input.toId));
   if (input.fromId === input.toId)
     throw new Refusal('sameWarehouse', `A transfer from ${from.code} to itself moves nothing: within a warehouse, move between bins.`, {

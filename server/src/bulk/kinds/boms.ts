@@ -35,6 +35,10 @@ function lines(work: Work, id: number): string {
 export const boms: FileKind = {
   kind: 'boms',
   title: 'Bills of materials',
+  sample: [
+    { item: 'HIVE', component: 'OAK-BOARD', quantity: '6.5', scrap: '0.05' },
+    { item: 'HIVE', component: 'FRAME', quantity: '10' },
+  ],
   together: (row) => row.get('item').toLowerCase(),
   columns: () => [
     {

@@ -2,6 +2,7 @@
 import type { ImportKind } from '@terrace/contract';
 import type { FileKind } from '../kind';
 import { boms } from './boms';
+import { groups } from './groups';
 import { items } from './items';
 import { openingStock } from './opening-stock';
 import { customers, suppliers } from './parties';
@@ -9,4 +10,4 @@ import { prices } from './prices';
 import { terms } from './terms';
 import { units } from './units';
 
-export const kinds: Readonly<Record<ImportKind, FileKind>> = { units, items, suppliers, terms, customers, prices, boms, openingStock };
+export const kinds: Readonly<Record<ImportKind, FileKind>> = { units, groups, items, suppliers, terms, customers, prices, boms, openingStock };

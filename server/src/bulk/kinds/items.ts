@@ -1,9 +1,22 @@
 import { and, eq } from 'drizzle-orm';
-import { itemInput, type BodyOf, type CustomRecord, type api } from '@terrace/contract';
+import { itemInput, supplierInput, type BodyOf, type CustomRecord, type api } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
-import { asIs, barcodesOf, changeItem, createItem, customField, customValue, fieldsOfItem, fieldsOn, itemOf, packsOf } from '../../catalogue';
+import {
+  asIs,
+  barcodesOf,
+  changeItem,
+  createItem,
+  createSupplier,
+  customField,
+  customValue,
+  fieldsOfItem,
+  fieldsOn,
+  itemOf,
+  packsOf,
+} from '../../catalogue';
 import { query } from '../../platform/query';
-import type { Work } from '../../platform/work';
+import type { Change, Work } from '../../platform/work';
+import { terms } from './terms';
 import { everyId, idCalled, type FileColumn, type FileKind, type Row } from '../kind';
 
 const valuesOfRecords = query(
@@ -40,6 +53,17 @@ const PLAIN: readonly FileColumn[] = [
   { key: 'sellUnit', title: 'Selling unit', type: 'text' },
   { key: 'countUnit', title: 'Counting unit', type: 'text' },
   { key: 'sellingNotes', title: 'Selling notes', type: 'text' },
+  { key: 'supplier', title: 'Supplier', type: 'text', hint: 'code; terms by quantity or date have a file of their own', known: ['supplier code'] },
+  {
+    key: 'supplierName',
+    title: 'Supplier’s name',
+    type: 'text',
+    hint: 'sets the supplier up where there is none with the code',
+    known: ['supplier name'],
+  },
+  { key: 'supplierMail', title: 'Supplier’s mail', type: 'text', hint: 'for one that is set up', known: ['supplier mail', 'supplier email'] },
+  { key: 'supplierPrice', title: 'Supplier’s price', type: 'number', known: ['purchase price', 'supplier price'] },
+  { key: 'leadDays', title: 'Lead days', type: 'whole', hint: 'working days', known: ['lead time', 'lead time days'] },
   { key: 'active', title: 'Active', type: 'yesNo' },
 ];
 const GIVEN = ['kind', 'unit', 'tracking', 'costing', 'discountCeiling', 'shelfLifeDays', 'restLifeDays', 'storageOverhead'] as const;
@@ -113,9 +137,42 @@ function inputFrom(work: Work, row: Row, before: Given): Given {
 
 const NOTHING = itemInput.parse({ code: '-', description: '-', group: '' });
 
+/** The supplier that the row names, set up where it has a name and is not there yet. Refuses `unknownCode`. */
+function supplierOf(work: Work, row: Row, source: string): void {
+  const code = row.need('supplier');
+  if (idCalled(work, 'supplier', code) !== undefined) return;
+  if (!row.has('supplierName'))
+    throw new Refusal('unknownCode', `There is no supplier "${code}": give its name as well, and it is set up.`, { field: 'supplier' });
+  createSupplier(work, supplierInput.parse({ code, name: row.need('supplierName'), email: row.get('supplierMail') }), `set up by ${source}`);
+}
+
+/** What the row says of the item's supplier, taken as a file of terms takes it; what it does not say stays. */
+function takeTerm(work: Work, row: Row, source: string): readonly Change[] {
+  if (!row.has('supplier')) return [];
+  supplierOf(work, row, source);
+  const { outcome, changes } = terms.take(work, [row.as(TERM, terms.columns(work))], source);
+  return outcome === 'added' ? [{ field: 'supplier', from: '', to: row.get('supplier') }] : changes;
+}
+
+/** Columns of a file of terms, by what they are called here. */
+const TERM = { item: 'code', supplier: 'supplier', price: 'supplierPrice', leadDays: 'leadDays' };
+
 export const items: FileKind = {
   kind: 'items',
   title: 'Items',
+  sample: [
+    {
+      code: 'OAK-BOARD',
+      description: 'Oak board, planed',
+      group: 'MATERIAL',
+      unit: 'm',
+      supplier: 'TIMBER',
+      supplierName: 'Cragley Timber Yard',
+      supplierPrice: '8.40',
+      leadDays: '6',
+    },
+    { code: 'HIVE', description: 'Hive, ten frames', group: 'PRODUCT', sellPrice: '189.00', barcodes: '2000000000017' },
+  ],
   columns: (work) => [...PLAIN, ...ownColumns(work, 'item')],
   take: (work, [row], source) => {
     if (!row) throw new RangeError('no row');
@@ -125,6 +182,7 @@ export const items: FileKind = {
       row.need('description');
       row.need('group');
       createItem(work, inputFrom(work, row, { ...NOTHING, code }), `set up by ${source}`);
+      takeTerm(work, row, source);
       return { outcome: 'added', name: code, changes: [] };
     }
     const before = asIs(work, there);
@@ -132,12 +190,13 @@ export const items: FileKind = {
     const now = fieldsOfItem(itemOf(work, there));
     const input = inputFrom(work, row, before);
     for (const field of GIVEN) if (before[field] === undefined && input[field] === now[field]) delete input[field];
-    const changes = changeItem(
+    const own = changeItem(
       work,
       there,
       { ...input, version: before.version, active: row.has('active') ? row.get('active') === 'yes' : before.active },
       `changed by ${source}`,
     );
+    const changes = [...own, ...takeTerm(work, row, source)];
     return { outcome: changes.length > 0 ? 'changed' : 'same', name: code, changes };
   },
   rows: (work) => {

@@ -64,6 +64,10 @@ function piecesOf(row: Row): PieceInput[] | undefined {
 export const openingStock: FileKind = {
   kind: 'openingStock',
   title: 'Opening stock',
+  sample: [
+    { item: 'OAK-BOARD', warehouse: 'MAIN', bin: 'A-01-01', quantity: '140', unitCost: '8.40' },
+    { item: 'WAX', warehouse: 'MAIN', bin: 'DOCK', quantity: '12.5', unitCost: '11.20', lot: 'W-2611', expiry: '2028-05-31' },
+  ],
   columns: () => [
     { key: 'item', title: 'Item', type: 'text', needed: true, known: ['code', 'item code'] },
     { key: 'warehouse', title: 'Warehouse', type: 'text', needed: true },

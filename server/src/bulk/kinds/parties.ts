@@ -87,6 +87,7 @@ function partyKind(given: {
   readonly kind: 'customers' | 'suppliers';
   readonly table: 'customer' | 'supplier';
   readonly title: string;
+  readonly sample: FileKind['sample'];
   readonly columns: readonly FileColumn[];
   readonly view: (work: Work, id: number) => View;
   /** The file's own columns as the service takes them, over what is there. */
@@ -112,6 +113,7 @@ function partyKind(given: {
   return {
     kind: given.kind,
     title: given.title,
+    sample: given.sample,
     columns: (work) => [...COMMON, ...given.columns, ...ownColumns(work, given.table)],
     take: (work, [row], source) => {
       if (!row) throw new RangeError('no row');
@@ -150,6 +152,24 @@ export const customers = partyKind({
   kind: 'customers',
   table: 'customer',
   title: 'Customers',
+  sample: [
+    {
+      code: 'HOLLIN',
+      name: 'Hollin Lane Farm Shop',
+      address: 'Hollin Lane 4 / Nether Wickden',
+      email: 'shop@hollin.example',
+      paymentDays: '14',
+      taxCode: 'FULL',
+    },
+    {
+      code: 'THORNE',
+      name: 'Thornhallow School',
+      address: 'Church Walk 1 / Thornhallow',
+      paymentDays: '30',
+      taxCode: 'FREE',
+      contacts: 'Ivo Fenn, kitchen, ivo@thornhallow.example',
+    },
+  ],
   columns: [
     { key: 'group', title: 'Customer group', type: 'text' },
     { key: 'taxCode', title: 'Tax code', type: 'text' },
@@ -192,6 +212,9 @@ export const suppliers = partyKind({
   kind: 'suppliers',
   table: 'supplier',
   title: 'Suppliers',
+  sample: [
+    { code: 'TIMBER', name: 'Cragley Timber Yard', address: 'Quarry Road 9 / High Cragley', email: 'orders@cragley-timber.example', leadDays: '6' },
+  ],
   columns: [
     { key: 'leadDays', title: 'Lead days', type: 'whole' },
     { key: 'calendar', title: 'Calendar', type: 'text' },

@@ -56,6 +56,10 @@ function written(work: Work, row: EntryRow): Record<string, string> {
 export const prices: FileKind = {
   kind: 'prices',
   title: 'Prices',
+  sample: [
+    { list: 'SHOPS', item: 'HIVE', way: 'amount', value: '175.00' },
+    { list: 'SHOPS', group: 'GOODS', way: 'offList', value: '10' },
+  ],
   together: (row: Row) => ['list', 'item', 'group', 'validFrom'].map((key) => row.get(key).toLowerCase()).join('\n'),
   columns: () => [
     { key: 'list', title: 'Price list', type: 'text', needed: true, known: ['list'] },

@@ -72,6 +72,19 @@ function written(work: Work, row: TermRow): Record<string, string> {
 export const terms: FileKind = {
   kind: 'terms',
   title: 'Suppliers’ terms',
+  sample: [
+    {
+      item: 'OAK-BOARD',
+      supplier: 'TIMBER',
+      supplierItemCode: 'T-4410',
+      price: '8.40',
+      leadDays: '6',
+      minimum: '20',
+      multiple: '10',
+      preferred: 'yes',
+    },
+    { item: 'SMOKER', supplier: 'METAL', price: '17.80', leadDays: '10', breaks: '50: 16.90; 200: 15.80' },
+  ],
   columns: () => [
     { key: 'item', title: 'Item', type: 'text', needed: true, known: ['code', 'item code', 'our code'] },
     { key: 'supplier', title: 'Supplier', type: 'text', needed: true, known: ['supplier code', 'vendor'] },

@@ -8,6 +8,10 @@ const everyUnit = query(() => (db) => db.select({ code: unit.code, name: unit.na
 export const units: FileKind = {
   kind: 'units',
   title: 'Units',
+  sample: [
+    { code: 'each', name: 'each', decimals: '0' },
+    { code: 'kg', name: 'kilogram', decimals: '3' },
+  ],
   columns: () => [
     { key: 'code', title: 'Code', type: 'text', needed: true, known: ['unit'] },
     { key: 'name', title: 'Name', type: 'text' },

@@ -17,6 +17,7 @@ import { TakeFile } from '../ui/take-file';
 
 const WORDS: Readonly<Record<ImportKind, string>> = {
   items: 'Items',
+  groups: 'Item groups',
   units: 'Units',
   terms: 'Suppliers’ terms',
   prices: 'Prices',

@@ -26,6 +26,10 @@ export const PLACES: readonly PlaceGroup[] = [
     ],
   },
   {
+    name: 'Places',
+    places: [{ path: '/set-up/places', name: 'Warehouses and bins', words: 'dock walk size block close label range address', right: see }],
+  },
+  {
     name: 'Ways of the house',
     places: [
       { path: '/set-up/credit', name: 'Credit limits', words: 'owe stop warn customer', right: see },

@@ -8,6 +8,7 @@ export const setupRoutes: Routes = [
       { path: '', title: 'Set-up · Terrace', loadComponent: () => import('./guide.page').then((module) => module.GuidePage) },
       { path: 'people', title: 'People · Terrace', loadComponent: () => import('./people.page').then((module) => module.PeoplePage) },
       { path: 'roles', title: 'Roles · Terrace', loadComponent: () => import('./roles.page').then((module) => module.RolesPage) },
+      { path: 'places', title: 'Warehouses and bins · Terrace', loadComponent: () => import('./places.page').then((module) => module.PlacesPage) },
       { path: 'credit', title: 'Credit limits · Terrace', loadComponent: () => import('./credit.page').then((module) => module.CreditPage) },
       { path: 'outbox', title: 'Outbox · Terrace', loadComponent: () => import('./outbox.page').then((module) => module.OutboxPage) },
       { path: 'audit', title: 'Audit log · Terrace', loadComponent: () => import('./audit.page').then((module) => module.AuditPage) },
