@@ -38,7 +38,7 @@ import { NOBODY, type Actor } from './platform/work';
 import { bindProduction } from './production';
 import { registerRooms } from './rooms';
 import { bindSelling, reviewWhatExpires } from './selling';
-import { bindSetup, freshCode } from './setup';
+import { bindLogo, bindSetup, freshCode } from './setup';
 import { bindStores, warnOfExpiry } from './stores';
 
 export interface Terrace {
@@ -221,6 +221,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   bindPapers({ router, commands, drawing, planner, audit, dataFolder });
   bindFiles(router, commands, dataFolder, audit);
   const code = isFounded(store) ? null : freshCode();
+  bindLogo(router, commands, audit);
   bindSetup(binder, { secret, door, code });
   router.use(() => {
     throw new Refusal('notFound', 'There is nothing under this address of the API: see /api/openapi.json.');

@@ -1,10 +1,12 @@
 /** Setting a company up: founding it, people, roles. */
 import { foundingRoutes } from './founding';
+import { houseRoutes } from './house';
 import { peopleRoutes } from './people';
 import { placesRoutes } from './places';
 
 export type { GuideStep } from './founding';
+export type { AccountsView, House, NumberingView } from './house';
 export type { PeopleView, Person, RoleView } from './people';
 export type { BinView, PlacesView } from './places';
 
-export const setupRoutes = { ...foundingRoutes, ...peopleRoutes, ...placesRoutes };
+export const setupRoutes = { ...foundingRoutes, ...houseRoutes, ...peopleRoutes, ...placesRoutes };

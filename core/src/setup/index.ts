@@ -2,3 +2,4 @@ export * from './countries';
 export * from './ground';
 export * from './founding-code';
 export * from './bins';
+export * from './picture';

@@ -58,6 +58,7 @@ const reasons = query(
     db
       .select({ id: rowNumber(reason), code: reason.code, name: reason.name, noteNeeded: reason.noteNeeded })
       .from(reason)
+      .where(eq(reason.active, true))
       .orderBy(reason.code),
 );
 const groups = codedBy(itemGroup, itemGroup.name);

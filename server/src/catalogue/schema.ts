@@ -67,6 +67,8 @@ export const reason = sqliteTable('reason', {
   name: text().notNull(),
   account: text().notNull(),
   noteNeeded: integer({ mode: 'boolean' }).notNull(),
+  active: integer({ mode: 'boolean' }).notNull().default(true),
+  version: integer().notNull().default(1),
 });
 
 export const item = sqliteTable(

@@ -302,13 +302,18 @@ function inTransitWrong(db: Database) {
     .having(sql`sum(${both.quantity}) <> 0`);
 }
 
-const sequences = query(() => (db) => db.select().from(sequence));
+const numbersGiven = query(
+  () => (db) =>
+    db
+      .select({ kind: sequence.kind, n: sql<number>`sum(${sequence.given})` })
+      .from(sequence)
+      .groupBy(sequence.kind),
+);
 const rowsOf = new WeakMap<SQLiteTable, Query<Record<never, never>, { n: number }>>();
-const FIRST_NUMBER = 1001;
 
 /** Kinds of documents of which there are not as many as numbers were given out. */
 function numbersWrong(work: Work): string[] {
-  const given = new Map(sequences.all(work).map((each) => [each.prefix, each.next - FIRST_NUMBER]));
+  const given = new Map(numbersGiven.all(work).map((each) => [each.kind, each.n]));
   return numberedTables().flatMap(({ prefix, table }) => {
     const counted = rowsOf.get(table) ?? query(() => (db) => db.select({ n: sql<number>`count(*)` }).from(table));
     rowsOf.set(table, counted);

@@ -14,7 +14,7 @@ import { whileOpen } from '../platform/http';
 import type { Paper } from '../platform/paper';
 import { query } from '../platform/query';
 import { mail as mailTable } from '../platform/schema';
-import { companyOf } from '../platform/settings';
+import { letterheadOf } from '../platform/letterhead';
 import { actorOf, permitted } from '../platform/who';
 import type { Work } from '../platform/work';
 import type { Drawing } from './drawing';
@@ -46,7 +46,7 @@ export function paperOf(work: Work, kind: string, id: number): Paper {
   const source = paperOfKind(kind);
   if (!source) throw new Refusal('notFound', `There is no paper of a ${kind.slice(0, MOST_SAID)}.`);
   work.assertMay(source.right);
-  return { ...source.make(work, id), company: companyOf(work.store) };
+  return { ...source.make(work, id), letterhead: letterheadOf(work.store) };
 }
 
 const MOST_SAID = 40;
@@ -83,7 +83,7 @@ export function bindPapers({ router, commands, drawing, planner, audit, dataFold
     const work = commands.look(actorOf(request));
     work.assertMay('planning.see');
     const chart = await orderChart(work, planner, idOf(request));
-    show(response, `${chart.number}-chart`, await drawing.paper(work, orderChartPaper(companyOf(work.store), chart), whileOpen(response)));
+    show(response, `${chart.number}-chart`, await drawing.paper(work, orderChartPaper(letterheadOf(work.store), chart), whileOpen(response)));
   });
   router.get('/papers/:kind/:id', async (request, response) => {
     const work = commands.look(actorOf(request));

@@ -2,6 +2,7 @@
 import type { Content } from 'pdfmake/interfaces';
 import type { OrderChart, PegView } from '@terrace/contract';
 import { chainOf, dayOf } from '@terrace/core';
+import type { Letterhead } from '../platform/letterhead';
 import type { Paper } from '../platform/paper';
 
 const WIDTH = 190;
@@ -14,7 +15,7 @@ function stepOf(peg: PegView): string {
 }
 
 /** The paper of an order's chart, one row for each supply. */
-export function orderChartPaper(company: string, chart: OrderChart): Paper {
+export function orderChartPaper(letterhead: Letterhead, chart: OrderChart): Paper {
   const days = chart.lines.flatMap((line) => [
     line.wanted,
     ...chainOf(line.served, chart.today).flatMap(({ link }) => [link.start, link.ready ?? link.due]),
@@ -48,7 +49,7 @@ export function orderChartPaper(company: string, chart: OrderChart): Paper {
         .sort()
         .at(-1) ?? 'now');
   return {
-    company,
+    letterhead,
     title: 'What happens when',
     number: chart.number,
     to: [chart.customer],

@@ -14,7 +14,7 @@ let manager: Client;
 const made: Record<string, number> = {};
 
 const lookAs = (role: Role): Work => company.terrace.commands.look(somebody(role));
-const paperOf = (kind: string): Omit<Paper, 'company'> | undefined => paperOfKind(kind)?.make(lookAs('manager'), made[kind] ?? 0);
+const paperOf = (kind: string): Omit<Paper, 'letterhead'> | undefined => paperOfKind(kind)?.make(lookAs('manager'), made[kind] ?? 0);
 
 beforeAll(async () => {
   company = await openCompany();

@@ -2,6 +2,7 @@
 import { toSVG } from 'bwip-js/node';
 import type { Content, TableCell } from 'pdfmake/interfaces';
 import type { Right } from '@terrace/contract';
+import type { Letterhead } from './letterhead';
 import { LINE, QUIET, renderPdf } from './pdf';
 import type { Work } from './work';
 
@@ -17,7 +18,7 @@ export interface PaperTable {
 }
 
 export interface Paper {
-  readonly company: string;
+  readonly letterhead: Letterhead;
   readonly title: string;
   readonly number: string;
   /** Address of the other side. */
@@ -33,7 +34,7 @@ export interface Paper {
 /** The paper of a kind of document: who may see it, and what is on it. */
 export interface DocumentPaper {
   readonly right: Right;
-  readonly make: (work: Work, id: number) => Omit<Paper, 'company'>;
+  readonly make: (work: Work, id: number) => Omit<Paper, 'letterhead'>;
 }
 
 /** The other side of a document as it stands on its paper. */
@@ -80,6 +81,7 @@ function tableOf(table: PaperTable): Content {
 
 /** Renders a paper as PDF. */
 export async function renderPaper(paper: Paper): Promise<Buffer> {
+  const { letterhead } = paper;
   const facts: Content = { table: { body: paper.facts.map(([name, value]) => [{ text: name, color: QUIET }, value]) }, layout: 'noBorders' };
   const totals: Content = {
     table: {
@@ -93,13 +95,14 @@ export async function renderPaper(paper: Paper): Promise<Buffer> {
     margin: [0, 8, 0, 0],
   };
   return renderPdf({
-    info: { title: `${paper.title} ${paper.number}`, author: paper.company },
-    pageMargins: [48, 84, 48, 56],
+    info: { title: `${paper.title} ${paper.number}`, author: letterhead.company },
+    // Room for as many lines as the address has, and for what stands at the foot.
+    pageMargins: [48, 84 + Math.max(0, letterhead.address.length - 1) * ADDRESS_LINE, 48, letterhead.foot === '' ? 56 : 76],
     defaultStyle: { fontSize: 10, lineHeight: 1.15 },
     header: {
       margin: [48, 32, 48, 0],
       columns: [
-        { stack: [{ text: paper.company, bold: true, fontSize: 13 }, { canvas: steps() }] },
+        headOf(letterhead),
         {
           text: [
             { text: `${paper.title}\n`, color: QUIET },
@@ -113,7 +116,10 @@ export async function renderPaper(paper: Paper): Promise<Buffer> {
       margin: [48, 16, 48, 0],
       color: QUIET,
       fontSize: 8,
-      columns: [{ text: `${paper.title} ${paper.number}` }, { text: `${page} of ${pages}`, alignment: 'right' }],
+      stack: [
+        { columns: [{ text: `${paper.title} ${paper.number}` }, { text: `${page} of ${pages}`, alignment: 'right' }] },
+        ...(letterhead.foot === '' ? [] : [{ text: letterhead.foot, margin: [0, 4, 0, 0] } as Content]),
+      ],
     }),
     content: [
       {
@@ -128,6 +134,15 @@ export async function renderPaper(paper: Paper): Promise<Buffer> {
       ...(paper.note === '' ? [] : [{ text: paper.note, margin: [0, 18, 0, 0] } as Content]),
     ],
   });
+}
+
+const ADDRESS_LINE = 11;
+
+/** Name, address and picture of the house; without a picture, its stepped line. */
+function headOf({ company, address, logo }: Letterhead): Content {
+  const under: Content[] = address.map((line) => ({ text: line, color: QUIET, fontSize: 8 }));
+  const name: Content = { stack: [{ text: company, bold: true, fontSize: 13 }, ...(logo === null ? [{ canvas: steps() }] : []), ...under] };
+  return logo === null ? name : { columns: [{ image: logo, fit: [90, 40], width: 98 }, name] };
 }
 
 /** The house's stepped line under the company's name. */

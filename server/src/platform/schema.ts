@@ -83,7 +83,23 @@ export const idempotency = sqliteTable(
   (table) => [primaryKey({ columns: [table.userId, table.key] })],
 );
 
-export const sequence = sqliteTable('sequence', { prefix: text().primaryKey(), next: integer().notNull() });
+/** Running numbers by what documents that run together have in common. */
+export const sequence = sqliteTable('sequence', {
+  prefix: text().primaryKey(),
+  /** The kind of document that they are of. */
+  kind: text().notNull().default(''),
+  next: integer().notNull(),
+  /** How many were given. */
+  given: integer().notNull().default(0),
+});
+
+/** How a kind of document is numbered, where the company has it its own way. */
+export const numbering = sqliteTable('numbering', {
+  kind: text().primaryKey(),
+  prefix: text().notNull(),
+  width: integer().notNull(),
+  byYear: integer({ mode: 'boolean' }).notNull(),
+});
 
 /** What changed of a record, in words. */
 export interface Change {

@@ -1,7 +1,7 @@
 /** Settings of the company, as text by key. */
 import { eq } from 'drizzle-orm';
 import type { Store } from './database';
-import { query } from './query';
+import { command, query } from './query';
 import { keepRow } from './rows';
 import { setting } from './schema';
 
@@ -20,6 +20,13 @@ export function companyOf(store: Store): string {
 /** Code of the currency that the books are kept in. */
 export function currencyOf(store: Store): string {
   return settingOf(store, 'currency') ?? 'EUR';
+}
+
+const dropped = command(($: { key: string }) => (db) => db.delete(setting).where(eq(setting.key, $.key)));
+
+/** Drops a setting, as if it had never been made. */
+export function dropSetting(store: Store, key: string): void {
+  dropped.run({ store }, { key });
 }
 
 /** Keeps a setting. */

@@ -4,13 +4,13 @@
  */
 import { eq, sql } from 'drizzle-orm';
 import type { DocumentKind, LiveEvent, NoticeKind, Right } from '@terrace/contract';
-import { Refusal, documentNumber } from '@terrace/core';
+import { Refusal } from '@terrace/core';
 import type { Store } from './database';
-import { plus } from './expressions';
 import { assertGranted, grantsOfRole, type Grants } from './grants';
+import { takeNumber } from './numbering';
 import { query } from './query';
 import { addRow, addRowOnce } from './rows';
-import { history, notice, role, sequence, trailLink, user, userRole, type Change } from './schema';
+import { history, notice, role, trailLink, user, userRole, type Change } from './schema';
 
 export type { Change };
 
@@ -28,14 +28,6 @@ export const NOBODY: Actor = { id: 0, name: 'Terrace', grants: grantsOfRole('vie
 type RecordKind = DocumentKind | 'plan' | 'setup';
 
 const latest = query(() => (db) => db.select({ id: sql<number | null>`max(${history.id})` }).from(history));
-const numberTaken = query(
-  ($: { prefix: string }) => (db) =>
-    db
-      .insert(sequence)
-      .values({ prefix: $.prefix, next: 1002 })
-      .onConflictDoUpdate({ target: sequence.prefix, set: { next: plus(sequence.next, 1) } })
-      .returning({ next: sequence.next }),
-);
 const toldRoles = query(
   () => (db) =>
     db
@@ -94,8 +86,8 @@ export class Work {
   }
 
   /** The next number of a kind of document; taken back with the transaction, so there is no gap. */
-  nextNumber(prefix: string): string {
-    return documentNumber(prefix, (numberTaken.one(this, { prefix })?.next ?? 1002) - 1);
+  nextNumber(kind: string): string {
+    return takeNumber(this, kind, this.today);
   }
 
   /** Writes history of a record and tells the open screens. */

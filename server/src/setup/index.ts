@@ -2,13 +2,18 @@
 import { ipKeyGenerator } from 'express-rate-limit';
 import { api } from '@terrace/contract';
 import { Refusal, type FoundingCode } from '@terrace/core';
+import type { Router } from 'express';
+import type { Audit } from '../platform/audit';
+import type { Commands } from '../platform/commands';
 import type { Binder } from '../platform/http';
-import { companyOf } from '../platform/settings';
+import { sentFile, takesFile } from '../platform/upload';
+import { companyOf, settingOf } from '../platform/settings';
 import { chosenPassword, isPassword } from '../platform/passwords';
 import type { Door } from '../platform/door';
-import { isFounded } from '../platform/who';
+import { actorOf, isFounded, permitted } from '../platform/who';
 import { assertOpens, found, wasFoundedBy } from './founding';
 import { guideOf } from './guide';
+import { accountsView, dropLogo, house, keepLogo, numberingView, saveAccount, saveHouse, saveNumbering, saveReason } from './house';
 import { NOBODY, type Actor } from '../platform/work';
 import {
   addPerson,
@@ -54,6 +59,35 @@ function bindPlaces(binder: Binder): void {
   );
 }
 
+function bindHouse(binder: Binder): void {
+  const { setup } = api;
+  binder.read(setup.house, house);
+  binder.change(setup.saveHouse, (work, { body }) => saveHouse(work, body), house);
+  binder.change(setup.dropLogo, (work) => dropLogo(work), house);
+  binder.read(setup.numbering, numberingView);
+  binder.change(setup.saveNumbering, (work, { body }) => saveNumbering(work, body), numberingView);
+  binder.read(setup.accounts, accountsView);
+  binder.change(setup.saveAccount, (work, { body }) => saveAccount(work, body), accountsView);
+  binder.change(setup.saveReason, (work, { body }) => saveReason(work, body), accountsView);
+}
+
+const MOST_LOGO_BYTES = 300 * 1024;
+
+/** `POST /setup/logo`, a form with a file; `GET /setup/logo`, the picture. */
+export function bindLogo(router: Router, commands: Commands, audit: Audit): void {
+  router.post('/setup/logo', ...takesFile({ permit: permitted('setup.edit'), mostBytes: MOST_LOGO_BYTES }), async (request, response) => {
+    const { name, content } = sentFile(request);
+    await commands.performTogether(actorOf(request), (work) => keepLogo(work, content));
+    audit.noteOf(request, 'setupChanged', { detail: `picture on papers: ${name}` });
+    response.json(house(commands.look(actorOf(request))));
+  });
+  router.get('/setup/logo', permitted('setup.see'), (_request, response) => {
+    const [, type = '', data = ''] = /^data:(image\/\w+);base64,(.+)$/.exec(settingOf(commands.store, 'logo') ?? '') ?? [];
+    if (data === '') throw new Refusal('notFound', 'Papers have no picture.');
+    response.type(type).send(Buffer.from(data, 'base64'));
+  });
+}
+
 export interface SetupParts {
   /** What links are signed with. */
   readonly secret: string;
@@ -80,6 +114,7 @@ export function bindSetup(binder: Binder, { secret, door, code }: SetupParts): v
   });
   binder.read(setup.guide, (work) => ({ steps: guideOf(work) }));
   bindPlaces(binder);
+  bindHouse(binder);
   binder.read(setup.people, (work) => peopleView(work));
   binder.task(setup.addPerson, async (commands, actor, { body }, once) => {
     // The link is worked out from its number when it is answered: kept answers don't have it.

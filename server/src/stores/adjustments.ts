@@ -136,6 +136,7 @@ export function adjustmentView(work: Work, id: number): AdjustmentView {
 /** Posts an adjustment. Never below what is reserved, never below zero. */
 export function adjustStock(work: Work, input: Input): { id: number; number: string } {
   const reason = reasonOf(work, input.reason);
+  if (!reason.active) throw new Refusal('closed', `The reason "${reason.name}" is not used any more: choose another.`, { field: 'reason' });
   if (reason.noteNeeded && input.note === '') throw new Refusal('noteNeeded', `"${reason.name}" needs a note: say what happened.`, { field: 'note' });
   usableWarehouse(work, input.warehouseId);
   const date = input.date ?? work.today;

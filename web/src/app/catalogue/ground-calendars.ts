@@ -10,7 +10,7 @@ import { Control } from '../ui/forms';
 import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 import { TextArea, TextField } from '../ui/text-field';
-import { byCode, rowsEntry } from './rows-entry';
+import { byCode, rowsEntry } from '../ui/rows-entry';
 
 interface CalendarRow {
   readonly code: string;
@@ -68,7 +68,7 @@ export class GroundCalendars {
   private readonly client = inject(ApiClient);
   protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
   protected readonly days = DAYS;
-  protected readonly calendars = rowsEntry<CalendarRow, BodyIn<typeof api.catalogue.saveCalendar>>({
+  protected readonly calendars = rowsEntry<CalendarRow, BodyIn<typeof api.catalogue.saveCalendar>, GroundView>({
     part: 'calendars',
     ground: () => this.ground(),
     rows: (ground) =>

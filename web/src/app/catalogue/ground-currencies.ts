@@ -13,7 +13,7 @@ import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
 import { Refused } from '../ui/refusal';
 import { Sheet } from '../ui/sheet';
 import { TextField } from '../ui/text-field';
-import { byCode, rowsEntry } from './rows-entry';
+import { byCode, rowsEntry } from '../ui/rows-entry';
 
 type CurrencyRow = Readonly<Record<'code' | 'name' | 'rate' | 'date', string>>;
 
@@ -102,7 +102,7 @@ export class GroundCurrencies {
   protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
   /** The company’s own is worth one of itself. */
   protected readonly own = inject(CompanyCurrency);
-  protected readonly currencies = rowsEntry<CurrencyRow, BodyIn<typeof api.catalogue.saveCurrency>>({
+  protected readonly currencies = rowsEntry<CurrencyRow, BodyIn<typeof api.catalogue.saveCurrency>, GroundView>({
     part: 'currencies',
     ground: () => this.ground(),
     rows: (ground) =>

@@ -11,7 +11,7 @@ import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 import { Sheet } from '../ui/sheet';
 import { TextField } from '../ui/text-field';
-import { byCode, rowsEntry } from './rows-entry';
+import { byCode, rowsEntry } from '../ui/rows-entry';
 
 interface Named {
   readonly code: string;
@@ -127,7 +127,7 @@ export class GroundParties {
   readonly saved = output<GroundView>();
   private readonly client = inject(ApiClient);
   protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
-  protected readonly groups = rowsEntry<Named, BodyIn<typeof api.catalogue.saveCustomerGroup>>({
+  protected readonly groups = rowsEntry<Named, BodyIn<typeof api.catalogue.saveCustomerGroup>, GroundView>({
     part: 'customer groups',
     ground: () => this.ground(),
     rows: ({ customerGroups }) =>
@@ -142,7 +142,7 @@ export class GroundParties {
     send: (body) => this.client.call(api.catalogue.saveCustomerGroup, { body }),
     done: (ground) => this.saved.emit(ground),
   });
-  protected readonly taxes = rowsEntry<Named & { readonly rate: string }, BodyIn<typeof api.catalogue.saveTaxCode>>({
+  protected readonly taxes = rowsEntry<Named & { readonly rate: string }, BodyIn<typeof api.catalogue.saveTaxCode>, GroundView>({
     part: 'tax codes',
     ground: () => this.ground(),
     rows: ({ taxCodes }) =>

@@ -10,7 +10,7 @@ import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 import { Sheet } from '../ui/sheet';
 import { TextField } from '../ui/text-field';
-import { byCode, rowsEntry } from './rows-entry';
+import { byCode, rowsEntry } from '../ui/rows-entry';
 
 interface UnitRow {
   readonly code: string;
@@ -84,7 +84,7 @@ export class GroundUnits {
   readonly saved = output<GroundView>();
   private readonly client = inject(ApiClient);
   protected readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
-  protected readonly units = rowsEntry<UnitRow, BodyIn<typeof api.catalogue.saveUnit>>({
+  protected readonly units = rowsEntry<UnitRow, BodyIn<typeof api.catalogue.saveUnit>, GroundView>({
     part: 'units',
     ground: () => this.ground(),
     rows: ({ units }) =>

@@ -32,6 +32,9 @@ export const PLACES: readonly PlaceGroup[] = [
   {
     name: 'Ways of the house',
     places: [
+      { path: '/set-up/company', name: 'Company and letterhead', words: 'name address logo picture foot currency time zone paper', right: see },
+      { path: '/set-up/numbering', name: 'Numbering', words: 'numbers documents prefix next year invoice', right: see },
+      { path: '/set-up/accounts', name: 'Accounts and reasons', words: 'journal adjustment note uses', right: see },
       { path: '/set-up/credit', name: 'Credit limits', words: 'owe stop warn customer', right: see },
       {
         path: '/catalogue/ground',

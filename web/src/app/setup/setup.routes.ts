@@ -9,6 +9,13 @@ export const setupRoutes: Routes = [
       { path: 'people', title: 'People · Terrace', loadComponent: () => import('./people.page').then((module) => module.PeoplePage) },
       { path: 'roles', title: 'Roles · Terrace', loadComponent: () => import('./roles.page').then((module) => module.RolesPage) },
       { path: 'places', title: 'Warehouses and bins · Terrace', loadComponent: () => import('./places.page').then((module) => module.PlacesPage) },
+      { path: 'company', title: 'Company · Terrace', loadComponent: () => import('./house.page').then((module) => module.HousePage) },
+      { path: 'numbering', title: 'Numbering · Terrace', loadComponent: () => import('./numbering.page').then((module) => module.NumberingPage) },
+      {
+        path: 'accounts',
+        title: 'Accounts and reasons · Terrace',
+        loadComponent: () => import('./accounts.page').then((module) => module.AccountsPage),
+      },
       { path: 'credit', title: 'Credit limits · Terrace', loadComponent: () => import('./credit.page').then((module) => module.CreditPage) },
       { path: 'outbox', title: 'Outbox · Terrace', loadComponent: () => import('./outbox.page').then((module) => module.OutboxPage) },
       { path: 'audit', title: 'Audit log · Terrace', loadComponent: () => import('./audit.page').then((module) => module.AuditPage) },

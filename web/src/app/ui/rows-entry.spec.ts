@@ -53,7 +53,7 @@ describe('rows that are saved one by one', () => {
     sent = [];
     ground.set(groundOf(group('A', 'Farms'), group('B', 'Shops')));
     groups = TestBed.runInInjectionContext(() =>
-      rowsEntry<Row, Body>({
+      rowsEntry<Row, Body, GroundView>({
         part: 'groups',
         ground,
         rows: ({ customerGroups }) =>

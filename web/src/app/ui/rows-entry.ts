@@ -1,8 +1,8 @@
 /** Rows of something small, such as units: each is typed and saved by itself, and a new one beneath them. */
 import { effect, signal, untracked } from '@angular/core';
 import type { Observable } from 'rxjs';
-import type { AnyRoute, GroundView } from '@terrace/contract';
-import { disabled, entryOf, type Entry } from '../ui/forms';
+import type { AnyRoute } from '@terrace/contract';
+import { disabled, entryOf, type Entry } from './forms';
 
 export interface Rows<Row extends object> {
   /** By code. */
@@ -19,10 +19,11 @@ export interface RowsEntry<Row extends object> {
   save(code: string | null): void;
 }
 
-export interface RowsOptions<Row extends object, B> {
+/** `G` is what is kept: it has the rows, and comes anew with each answer. */
+export interface RowsOptions<Row extends object, B, G> {
   readonly part: string;
-  readonly ground: () => GroundView | null;
-  readonly rows: (ground: GroundView) => Readonly<Record<string, Row>>;
+  readonly ground: () => G | null;
+  readonly rows: (ground: G) => Readonly<Record<string, Row>>;
   readonly empty: Row;
   readonly route: AnyRoute;
   /** What is sent of a row; the new one has no code. */
@@ -31,12 +32,12 @@ export interface RowsOptions<Row extends object, B> {
   readonly place?: (place: string) => string;
   /** Whether rows can only be read. */
   readonly off?: () => boolean;
-  readonly send: (body: B) => Observable<GroundView>;
-  readonly done: (ground: GroundView) => void;
+  readonly send: (body: B) => Observable<G>;
+  readonly done: (ground: G) => void;
 }
 
 /** To be called where things can be injected. */
-export function rowsEntry<Row extends object, B>(options: RowsOptions<Row, B>): RowsEntry<Row> {
+export function rowsEntry<Row extends object, B, G>(options: RowsOptions<Row, B, G>): RowsEntry<Row> {
   const { part, ground, rows, empty, route, body, send, done, place = (same) => same, off = () => false } = options;
   /** The row in hand, whose rules are said; nothing for the new one. */
   const at = signal<string | null | undefined>(undefined);
