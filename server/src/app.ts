@@ -39,6 +39,7 @@ import { bindProduction } from './production';
 import { registerRooms } from './rooms';
 import { bindSelling, reviewWhatExpires } from './selling';
 import { bindLogo, bindSetup, freshCode } from './setup';
+import { BackupKeeper } from './keeping/keeper';
 import { bindStores, warnOfExpiry } from './stores';
 
 export interface Terrace {
@@ -50,6 +51,7 @@ export interface Terrace {
   readonly audit: Audit;
   /** By which a company is founded; none where there is one. */
   readonly code: FoundingCode | null;
+  readonly backups: BackupKeeper;
   readonly close: () => Promise<void>;
 }
 
@@ -222,7 +224,11 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   bindFiles(router, commands, dataFolder, audit);
   const code = isFounded(store) ? null : freshCode();
   bindLogo(router, commands, audit);
-  bindSetup(binder, { secret, door, code });
+  const backups = new BackupKeeper(commands, dataFolder, {
+    passphrase: config.passphrase,
+    log: (message, about) => logger.error(about, message),
+  });
+  bindSetup(binder, { secret, door, code, backups });
   router.use(() => {
     throw new Refusal('notFound', 'There is nothing under this address of the API: see /api/openapi.json.');
   });
@@ -247,6 +253,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     clearInterval(warning);
     watch.close();
     live.close();
+    await backups.close();
     await imports.close();
     await drawing.close();
     await forecasts.close();
@@ -256,7 +263,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     closeWhole(store);
     lock.release();
   };
-  return { app, store, commands, logger, planner, audit, code, close };
+  return { app, store, commands, logger, planner, audit, code, backups, close };
 }
 
 /** Opens something; where that fails, the folder is free for whoever mends it. */
@@ -294,6 +301,7 @@ export async function serve(config: Config, terrace: Terrace): Promise<Server> {
   const server = createServer({ headersTimeout: HEADERS_MS, requestTimeout: REQUEST_MS, connectionsCheckingInterval: CHECK_MS }, terrace.app);
   server.maxConnections = MOST_CONNECTIONS;
   await new Promise<void>((done, fail) => server.once('error', fail).listen(config.port, config.host, done));
+  terrace.backups.begin();
   setImmediate(() => {
     readVocabulary(terrace.commands.look(NOBODY));
     terrace.commands.perform(NOBODY, (work) => {

@@ -1,12 +1,14 @@
 /** Setting a company up: founding it, people, roles. */
 import { foundingRoutes } from './founding';
 import { houseRoutes } from './house';
+import { keepingRoutes } from './keeping';
 import { peopleRoutes } from './people';
 import { placesRoutes } from './places';
 
 export type { GuideStep } from './founding';
 export type { AccountsView, House, NumberingView } from './house';
+export type { BackupLook, Keeping } from './keeping';
 export type { PeopleView, Person, RoleView } from './people';
 export type { BinView, PlacesView } from './places';
 
-export const setupRoutes = { ...foundingRoutes, ...houseRoutes, ...peopleRoutes, ...placesRoutes };
+export const setupRoutes = { ...foundingRoutes, ...houseRoutes, ...keepingRoutes, ...peopleRoutes, ...placesRoutes };

@@ -3,3 +3,4 @@ export * from './ground';
 export * from './founding-code';
 export * from './bins';
 export * from './picture';
+export * from './backups';

@@ -13,6 +13,8 @@ export interface Config {
   readonly logLevel: string;
   /** Addresses of reverse proxies that say truly for whom they ask and whether that came by TLS; none where nobody stands between. */
   readonly proxies?: readonly string[];
+  /** What backups are encrypted with; nothing where they are not. */
+  readonly passphrase?: string;
 }
 
 const SUBNET = /^(.+)\/(\d{1,3})$/;
@@ -46,6 +48,7 @@ export function readConfig(environment: NodeJS.ProcessEnv, root: string): Config
     today,
     logLevel: environment['TERRACE_LOG'] ?? 'info',
     proxies: readProxies(environment['TERRACE_PROXY'] ?? ''),
+    ...(environment['TERRACE_PASSPHRASE'] === undefined ? {} : { passphrase: environment['TERRACE_PASSPHRASE'] }),
   };
 }
 
@@ -64,6 +67,18 @@ export function systemClock(fixedToday: string | null, timeZone: () => string | 
 }
 
 const formats = new Map<string | null, Intl.DateTimeFormat>();
+
+/** Minutes of the day that have passed at a moment in a time zone. */
+export function minutesIn(timeZone: string | null, moment: Date): number {
+  const parts = new Intl.DateTimeFormat('en-GB', {
+    hour: '2-digit',
+    minute: '2-digit',
+    hourCycle: 'h23',
+    ...(timeZone === null ? {} : { timeZone }),
+  });
+  const [hours = '0', minutes = '0'] = parts.format(moment).split(':');
+  return Number(hours) * 60 + Number(minutes);
+}
 
 /** The day of a moment in a time zone, as YYYY-MM-DD. */
 export function dayIn(timeZone: string | null, moment: Date): string {

@@ -5,6 +5,7 @@ import { Refusal, type FoundingCode } from '@terrace/core';
 import type { Router } from 'express';
 import type { Audit } from '../platform/audit';
 import type { Commands } from '../platform/commands';
+import type { BackupKeeper } from '../keeping/keeper';
 import type { Binder } from '../platform/http';
 import { sentFile, takesFile } from '../platform/upload';
 import { companyOf, settingOf } from '../platform/settings';
@@ -88,6 +89,21 @@ export function bindLogo(router: Router, commands: Commands, audit: Audit): void
   });
 }
 
+function bindKeeping(binder: Binder, backups: BackupKeeper): void {
+  const { setup } = api;
+  binder.read(setup.keeping, () => backups.view());
+  binder.change(
+    setup.saveBackups,
+    (work, { body }) => backups.save(work, body),
+    () => backups.view(),
+  );
+  binder.task(setup.backUpNow, async () => {
+    await backups.make();
+    return backups.view();
+  });
+  binder.ask(setup.lookIntoBackup, (_actor, { params }) => backups.lookInto(params.name));
+}
+
 export interface SetupParts {
   /** What links are signed with. */
   readonly secret: string;
@@ -95,12 +111,13 @@ export interface SetupParts {
   readonly door: Door;
   /** By which the company is founded; none where it is. */
   readonly code: FoundingCode | null;
+  readonly backups: BackupKeeper;
 }
 
 /** The session that somebody asks through. */
 const sessionOf = ({ session }: Actor): string => session ?? '';
 
-export function bindSetup(binder: Binder, { secret, door, code }: SetupParts): void {
+export function bindSetup(binder: Binder, { secret, door, code, backups }: SetupParts): void {
   const { setup } = api;
   binder.task(setup.found, async (commands, _actor, { body }) => {
     const work = commands.look(NOBODY);
@@ -115,6 +132,7 @@ export function bindSetup(binder: Binder, { secret, door, code }: SetupParts): v
   binder.read(setup.guide, (work) => ({ steps: guideOf(work) }));
   bindPlaces(binder);
   bindHouse(binder);
+  bindKeeping(binder, backups);
   binder.read(setup.people, (work) => peopleView(work));
   binder.task(setup.addPerson, async (commands, actor, { body }, once) => {
     // The link is worked out from its number when it is answered: kept answers don't have it.

@@ -1,10 +1,11 @@
 /** What is set up, what is missing and what that blocks, in the order of the work. */
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import { api, type GuideStep } from '@terrace/contract';
+import { api, type GuideStep, type Keeping } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { whenHeard } from '../client/heard';
 import { Refused } from '../ui/refusal';
+import { goodWords } from './backup-words';
 
 const STATES: Readonly<Record<GuideStep['state'], string>> = { empty: 'nothing yet', lacking: 'something is missing', done: 'all there' };
 /** What changes what is there. */
@@ -18,6 +19,9 @@ const TOPICS = ['setup', 'item', 'customer', 'supplier', 'stock', 'customerOrder
       <h1>What is set up</h1>
       <p class="quiet">{{ summary() }}</p>
       <t-refusal [problem]="problem()" />
+      @if (backup(); as words) {
+        <p [class.bad]="keeping()?.old"><a routerLink="/set-up/backups">Backups</a>: {{ words }}</p>
+      }
       <ol>
         @for (step of steps(); track step.key) {
           <li [class]="step.state">
@@ -92,6 +96,11 @@ export class GuidePage {
   private readonly client = inject(ApiClient);
   protected readonly steps = signal<readonly GuideStep[]>([]);
   protected readonly problem = signal<Problem | null>(null);
+  protected readonly keeping = signal<Keeping | null>(null);
+  protected readonly backup = computed(() => {
+    const keeping = this.keeping();
+    return keeping && goodWords(keeping);
+  });
   /** The first that has nothing: what to do now. */
   protected readonly next = computed(() => this.steps().find(({ state }) => state === 'empty'));
   protected readonly summary = computed(() => {
@@ -104,6 +113,10 @@ export class GuidePage {
   });
 
   constructor() {
+    this.client.call(api.setup.keeping).subscribe({
+      next: (keeping) => this.keeping.set(keeping),
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
     this.load();
     whenHeard(
       () => TOPICS,

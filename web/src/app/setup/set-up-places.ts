@@ -52,7 +52,13 @@ export const PLACES: readonly PlaceGroup[] = [
       { path: '/set-up/api', name: 'API: try a route', words: 'openapi json program', right: see },
     ],
   },
-  { name: 'Keeping it safe', places: [{ path: '/set-up/audit', name: 'Audit log', words: 'who signed in refused taken', right: 'setup.audit' }] },
+  {
+    name: 'Keeping it safe',
+    places: [
+      { path: '/set-up/backups', name: 'Backups', words: 'restore copy disk schedule encrypted', right: see },
+      { path: '/set-up/audit', name: 'Audit log', words: 'who signed in refused taken', right: 'setup.audit' },
+    ],
+  },
 ];
 
 /** Places that somebody may see and that have all of the words, in their groups. */

@@ -17,6 +17,7 @@ export const setupRoutes: Routes = [
         loadComponent: () => import('./accounts.page').then((module) => module.AccountsPage),
       },
       { path: 'credit', title: 'Credit limits · Terrace', loadComponent: () => import('./credit.page').then((module) => module.CreditPage) },
+      { path: 'backups', title: 'Backups · Terrace', loadComponent: () => import('./backups.page').then((module) => module.BackupsPage) },
       { path: 'outbox', title: 'Outbox · Terrace', loadComponent: () => import('./outbox.page').then((module) => module.OutboxPage) },
       { path: 'audit', title: 'Audit log · Terrace', loadComponent: () => import('./audit.page').then((module) => module.AuditPage) },
       { path: 'api', title: 'API · Terrace', loadComponent: () => import('./api-trial.page').then((module) => module.ApiTrialPage) },
