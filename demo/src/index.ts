@@ -94,6 +94,7 @@ async function fill(store: Store, file: Store, today: string): Promise<void> {
   const story = new Story(perform, today, () => planner.settleNow());
   perform('wilder', story.opening, (work) => setUp(work, today));
   perform('wilder', story.opening, openStock);
+  perform('wilder', story.opening, tellHouse);
   perform('wilder', story.opening, tellCatalogue);
   story.tell();
   await knocked(commands, (minute) => (clock = { date: addDays(today, -2), minute }), actors);
@@ -225,6 +226,36 @@ function setUp(work: Work, today: string): void {
       })),
     });
   }
+}
+
+/** How the house looks on paper, and how its bins are walked by. */
+function tellHouse(work: Work): void {
+  const { version, currency } = setup.house(work);
+  const address = 'Moor Lane 12\nLarkmoor';
+  setup.saveHouse(work, {
+    company: COMPANY,
+    address,
+    foot: 'Larkmoor Savings Bank, account 40 117 · Register of Larkmoor 2291',
+    currency,
+    timeZone: 'UTC',
+    version,
+  });
+  for (const { id } of setup.placesView(work).warehouses) {
+    const { bins } = setup.binsView(work, id);
+    const shelves = bins.filter(({ dock }) => !dock).map((each) => each.id);
+    setup.changeBins(work, id, { bins: shelves, walkFrom: 10, size: 'shelf' });
+    setup.changeBins(work, id, { bins: bins.filter(({ dock }) => dock).map((each) => each.id), size: 'floor' });
+  }
+  // Whoever picks in the depot has their role there only.
+  setup.addPerson(work, {
+    name: 'Bryn Sedgewick',
+    login: 'bryn',
+    email: 'bryn@larkmoor.example',
+    roles: [
+      { roleId: setup.roleCalled(work, standardRoles.packer.name) ?? 0, warehouses: [idOf(work, 'warehouse', 'DEPOT')] },
+      { roleId: setup.roleCalled(work, standardRoles.viewer.name) ?? 0, warehouses: null },
+    ],
+  });
 }
 
 function openStock(work: Work): void {

@@ -1,6 +1,6 @@
 /** Sign-in with argon2id, sessions kept in the database. */
 import { randomBytes } from 'node:crypto';
-import { eq, lt, or } from 'drizzle-orm';
+import { and, eq, lt, ne, or } from 'drizzle-orm';
 import type { CookieOptions, Request, Response, Router } from 'express';
 import { ipKeyGenerator, rateLimit } from 'express-rate-limit';
 import session, { Store as SessionStore, type SessionData } from 'express-session';
@@ -62,7 +62,8 @@ const activePeople = query(
     db
       .select({ id: tables.user.id, login: tables.user.login, name: tables.user.name })
       .from(tables.user)
-      .where(eq(tables.user.active, true))
+      // Who has not chosen a password yet can't come in.
+      .where(and(eq(tables.user.active, true), ne(tables.user.passwordHash, '')))
       .orderBy(tables.user.id),
 );
 

@@ -34,7 +34,9 @@ import {
 import { addBins, addWarehouse, afterAdding, binsView, changeBin, changeBins, changeWarehouse, placesView } from './places';
 import { removeRole, saveRole, weighRole } from './roles';
 
-export { addPerson, peopleView } from './people';
+export { house, saveHouse } from './house';
+export { addPerson } from './people';
+export { binsView, changeBins, placesView } from './places';
 export { freshCode } from './founding';
 export { roleCalled, setUpRoles } from './roles';
 

@@ -76,7 +76,7 @@ export class HousePage {
   protected readonly may = computed(() => this.rights().has('setup.edit'));
   protected readonly house = signal<House | null>(null);
   protected readonly problem = signal<Problem | null>(null);
-  protected readonly zones = Intl.supportedValuesOf('timeZone');
+  protected readonly zones = ['UTC', ...Intl.supportedValuesOf('timeZone').filter((zone) => zone !== 'UTC')];
   protected readonly undo = undoable();
   private readonly draft = signal(NONE);
   protected readonly entry = entryOf({

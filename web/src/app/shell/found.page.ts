@@ -99,7 +99,7 @@ export class FoundPage {
   private readonly router = inject(Router);
   private readonly store = inject(Store);
   protected readonly countries = countries;
-  protected readonly zones = Intl.supportedValuesOf('timeZone');
+  protected readonly zones = ['UTC', ...Intl.supportedValuesOf('timeZone').filter((zone) => zone !== 'UTC')];
   private readonly draft = signal({ company: '', address: '', ...proposed(likely()), name: '', login: '', password: '', code: '' });
   protected readonly entry = entryOf({ draft: this.draft, route: () => api.setup.found, keeps: false });
   protected readonly proposal = computed(() => {
