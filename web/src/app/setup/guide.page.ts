@@ -84,6 +84,9 @@ const TOPICS = ['setup', 'item', 'customer', 'supplier', 'stock', 'customerOrder
     .lacking svg {
       stroke: var(--forecast);
     }
+    p a {
+      text-decoration: underline;
+    }
     .blocks {
       margin-left: 8px;
     }
