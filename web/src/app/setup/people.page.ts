@@ -45,7 +45,7 @@ export class PeoplePage {
     (this.view()?.people ?? []).map(({ roles, joined, ...each }) => ({
       ...each,
       roles: roles.map(({ name, warehouses }) => (warehouses === null ? name : `${name} (${this.codesOf(warehouses)})`)).join(', '),
-      state: each.active ? (joined ? 'may come in' : 'has no password yet') : 'deactivated',
+      state: each.active ? (joined ? 'may come in' : 'no password yet') : 'deactivated',
     })),
   );
   protected readonly columns: readonly GridColumn[] = [
