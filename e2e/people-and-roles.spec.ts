@@ -49,6 +49,23 @@ test('somebody is let in by a link, may what their role says, and no more from t
   await desk.context().close();
 });
 
+test('a program asks under one’s name by a token, until it is revoked', async ({ page, playwright, baseURL }) => {
+  await begin(page, '/me', 'isolde');
+  await page.getByLabel('What it is for').fill('Supplier portal');
+  await page.getByRole('button', { name: 'Make a token' }).click();
+  const [, token = ''] = /Bearer (terrace_\S+)/.exec(await page.locator('t-tokens code').innerText()) ?? [];
+  const program = await playwright.request.newContext({
+    ...(baseURL === undefined ? {} : { baseURL }),
+    extraHTTPHeaders: { authorization: `Bearer ${token}` },
+  });
+  expect((await program.get('/api/buying/orders?limit=1')).status()).toBe(200);
+  expect((await program.post('/api/planning/plan', { data: {}, headers: { 'idempotency-key': 'plan-it-now' } })).status()).toBe(403);
+  await page.getByRole('button', { name: 'Revoke' }).click();
+  await expect(page.getByRole('cell', { name: 'Supplier portal' })).toHaveCount(0);
+  expect((await program.get('/api/buying/orders?limit=1')).status()).toBe(401);
+  await program.dispose();
+});
+
 test('one changes one’s own password, and ends one’s session elsewhere', async ({ page, browser }) => {
   const elsewhere = await (await browser.newContext()).newPage();
   await begin(elsewhere, '/today', 'tobin');

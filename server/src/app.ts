@@ -4,6 +4,7 @@ import { createServer, type IncomingMessage, type Server, type ServerResponse } 
 import { join } from 'node:path';
 import compression from 'compression';
 import express, { Router, type Express, type Request, type RequestHandler, type Response } from 'express';
+import { ipKeyGenerator } from 'express-rate-limit';
 import helmet from 'helmet';
 import { pino, type Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
@@ -30,6 +31,8 @@ import { describeApi } from './platform/openapi';
 import { Door } from './platform/door';
 import { settingOf } from './platform/settings';
 import { answerProblem } from './platform/problem';
+import { setRow } from './platform/rows';
+import { token } from './platform/schema';
 import { Sessions, bindSessions, secretOf, sessionOf } from './platform/sessions';
 import { Watch } from './platform/watch';
 import { actorOf, isFounded, personNow, recognise } from './platform/who';
@@ -100,6 +103,8 @@ function lineOf(asked: IncomingMessage, answered: ServerResponse): object {
   };
 }
 
+/** As much of a moment, in world time, as says its minute. */
+const MINUTE = 16;
 const GRACE_MS = 5000;
 /** Who begins a request and does not go on is let go: its heading within seconds, all of it within what a slow line needs for a large file. */
 const HEADERS_MS = 15_000;
@@ -187,6 +192,14 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   });
   const secret = secretOf(store);
   const door = new Door(secret);
+  /** When a token was used last, to the minute: a program that asks all day is not written down all day. */
+  const noteUse = (id: number, lastUse: string | null): void => {
+    const now = commands.clock.now();
+    if (lastUse?.slice(0, MINUTE) === now.slice(0, MINUTE)) return;
+    void commands
+      .performTogether(NOBODY, (work) => setRow(work, token, id, { lastUse: now }))
+      .catch((error: unknown) => logger.error({ err: error }, 'the use of a token can’t be noted'));
+  };
   const description = describeApi();
   app.get('/api/openapi.json', (_request, response) => {
     response.json(description);
@@ -200,7 +213,15 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
       next();
     },
     sessionOf(sessions, secret),
-    recognise(store),
+    recognise(store, {
+      used: ({ id, lastUse }) => noteUse(id, lastUse),
+      wrong: (request) => {
+        audit.noteOf(request, 'signInFailed', { person: null, outcome: 'wrongToken' });
+        // Counted apart from people who sign in from there.
+        const from = `by token ${ipKeyGenerator(request.ip ?? '')}`;
+        door.knock(from, from, undefined).over();
+      },
+    }),
     sameOrigin,
   );
   bindSessions(binder, router, { audit, door, ended: (sessionId) => live.endSession(sessionId) });

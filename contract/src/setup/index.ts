@@ -8,7 +8,7 @@ import { placesRoutes } from './places';
 export type { GuideStep } from './founding';
 export type { AccountsView, House, NumberingView } from './house';
 export type { BackupLook, Keeping } from './keeping';
-export type { PeopleView, Person, RoleView } from './people';
+export type { PeopleView, Person, RoleView, TokensView } from './people';
 export type { BinView, PlacesView } from './places';
 
 export const setupRoutes = { ...foundingRoutes, ...houseRoutes, ...keepingRoutes, ...peopleRoutes, ...placesRoutes };

@@ -71,7 +71,45 @@ const roleFields = {
 };
 const linkParams = z.object({ link: z.string().regex(/^\d{1,9}-[\w-]{43}$/, 'This is no link of Terrace.') });
 
+const token = z.object({
+  id: z.number().int(),
+  name: z.string(),
+  /** What it may, of what its owner may; `null` for all of that. */
+  rights: z.array(right).nullable(),
+  /** The moment it ends, and when it was used last, in world time. */
+  expires: z.string(),
+  lastUse: z.string().nullable(),
+});
+const tokensView = z.object({ tokens: z.array(token) });
+export type TokensView = z.output<typeof tokensView>;
+
+/** Tokens by which programs ask for somebody: `Authorization: Bearer …`. */
+const tokenRoutes = {
+  tokens: route({ method: 'get', path: '/session/tokens', summary: 'One’s own tokens for programs', right: 'signedIn', answer: tokensView }),
+  addToken: route({
+    method: 'post',
+    path: '/session/tokens',
+    summary: 'Make a token for a program; it is shown once, in the answer',
+    right: 'signedIn',
+    body: z.object({
+      name: shortText.min(1, 'Say what it is for.').max(80),
+      rights: z.array(right).max(rights.length).nullable(),
+      days: z.number().int().min(1, 'A day at least.').max(730, 'Two years at most.'),
+    }),
+    answer: tokensView.extend({ token: z.string() }),
+  }),
+  dropToken: route({
+    method: 'delete',
+    path: '/session/tokens/:id',
+    summary: 'Revoke a token at once',
+    right: 'signedIn',
+    params: idParams,
+    answer: tokensView,
+  }),
+};
+
 export const peopleRoutes = {
+  ...tokenRoutes,
   people: route({ method: 'get', path: '/setup/people', summary: 'People and roles', right: 'setup.see', answer: peopleView }),
   addPerson: route({
     method: 'post',

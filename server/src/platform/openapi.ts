@@ -28,6 +28,7 @@ function operationOf(name: string, room: string, route: AnyRoute): Json {
         : route.right === 'signedIn'
           ? 'For everybody who is signed in.'
           : `Takes the right ${route.right}.`,
+    ...(route.right === 'public' ? {} : { security: [{ token: [] }] }),
     parameters: [...parametersOf(route.params, 'path'), ...parametersOf(route.query, 'query'), ...(changes ? [key] : [])],
     ...(route.method === 'get' ? {} : { requestBody: { content: { 'application/json': { schema: schemaOf(route.body, 'input') } } } }),
     responses: { 200: { description: 'Done', content: { 'application/json': { schema: schemaOf(route.answer, 'output') } } }, default: refused },
@@ -52,6 +53,11 @@ export function describeApi(): Json {
     },
     servers: [{ url: '/' }],
     paths,
-    components: { schemas: { Problem: schemaOf(problemDetails, 'output') } },
+    components: {
+      schemas: { Problem: schemaOf(problemDetails, 'output') },
+      securitySchemes: {
+        token: { type: 'http', scheme: 'bearer', description: 'A token that somebody made under their name: terrace_… It may no more than they do.' },
+      },
+    },
   };
 }

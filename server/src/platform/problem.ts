@@ -12,6 +12,7 @@ const STATUS: Readonly<Record<string, number>> = {
   wrongPassword: 401,
   notAllowed: 403,
   notHere: 403,
+  notByToken: 403,
   lastAdministrator: 409,
   crossSite: 403,
   notFound: 404,

@@ -40,6 +40,25 @@ export const userRole = sqliteTable(
   (table) => [primaryKey({ columns: [table.userId, table.roleId] }), index('user_role_role').on(table.roleId)],
 );
 
+/** Tokens by which programs ask for somebody; the token itself is not among them. */
+export const token = sqliteTable(
+  'token',
+  {
+    id: integer().primaryKey(),
+    userId: integer()
+      .notNull()
+      .references(() => user.id),
+    name: text().notNull(),
+    secretHash: text().notNull(),
+    rights: text({ mode: 'json' }).$type<Right[]>(),
+    /** Moment in milliseconds since 1970. */
+    expires: integer().notNull(),
+    lastUse: text(),
+    revoked: integer({ mode: 'boolean' }).notNull().default(false),
+  },
+  (table) => [index('token_user').on(table.userId)],
+);
+
 /** Links by which a person chooses a password, each once; what they are signed with is not among them. */
 export const invitation = sqliteTable(
   'invitation',

@@ -7,6 +7,7 @@ import type { Store } from './database';
 import { query } from './query';
 import { role, user, userRole } from './schema';
 import { grantsOfRoles, type Grants } from './grants';
+import { narrowed, shownToken, type TokenRow } from './tokens';
 import { assertMay, type Actor } from './work';
 
 declare global {
@@ -82,13 +83,33 @@ export function isFounded(store: Store): boolean {
 }
 
 /** The middleware that finds out who asks, after the one that reads the session. */
-export function recognise(store: Store): RequestHandler {
+export function recognise(store: Store, program: TokenWatch): RequestHandler {
   return (request, _response, next) => {
-    const { userId } = request.session;
+    const shown = shownToken({ store }, request.get('authorization'));
+    if (shown === 'wrong') {
+      program.wrong(request);
+      throw new Refusal('notSignedIn', 'This token is not known here, has ended, or was revoked: make another under your name.');
+    }
+    const userId = shown?.userId ?? request.session.userId;
     const person = userId === undefined ? null : personNow(store, userId);
-    if (person) request.actor = { ...person, session: request.sessionID };
+    if (person && shown) {
+      request.actor = { ...person, grants: narrowed(person.grants, shown.rights), token: shown.id };
+      program.used(shown);
+    } else if (person) request.actor = { ...person, session: request.sessionID };
     next();
   };
+}
+
+/** Hears of tokens that are shown. */
+export interface TokenWatch {
+  readonly used: (token: TokenRow) => void;
+  /** May refuse, where too many that are wrong come from one address. */
+  readonly wrong: (request: Request) => void;
+}
+
+/** Refuses `notByToken` where a program asks for what only its owner does. */
+export function assertInPerson({ token }: Actor): void {
+  if (token !== undefined) throw new Refusal('notByToken', 'A program can’t do this for its owner: sign in as yourself.');
 }
 
 /** Who asks. Refuses `notSignedIn`. */

@@ -20,6 +20,8 @@ export interface Actor {
   readonly grants: Grants;
   /** The session that they ask through; none where nobody sits before a screen. */
   readonly session?: string;
+  /** The token that a program asks by for them; none where they ask themselves. */
+  readonly token?: number;
 }
 
 /** Who acts where nobody asked. */

@@ -21,6 +21,27 @@ const rowsOf = (table: SQLiteTable, where?: SQL) =>
         .from(table)
         .where(where),
   );
+/** Items that are planned from a source, and have none of what that takes. */
+const plannedWithout = (source: 'buy' | 'make', needed: typeof supplierTerm | typeof bomLine) =>
+  query(
+    () => (db) =>
+      db
+        .select({ n: sql<number>`count(distinct ${item.id})` })
+        .from(planningRule)
+        .innerJoin(item, eq(item.id, planningRule.itemId))
+        .where(
+          and(
+            eq(item.active, true),
+            eq(planningRule.source, source),
+            notExists(
+              db
+                .select({ one: sql`1` })
+                .from(needed as SQLiteTable)
+                .where(eq(needed.itemId, planningRule.itemId)),
+            ),
+          ),
+        ),
+  );
 const stocked = and(eq(item.active, true), eq(item.kind, 'stocked'));
 
 const counted = {
@@ -61,44 +82,8 @@ const counted = {
           ),
         ),
   ),
-  withoutSupplier: query(
-    () => (db) =>
-      db
-        .select({ n: sql<number>`count(distinct ${item.id})` })
-        .from(planningRule)
-        .innerJoin(item, eq(item.id, planningRule.itemId))
-        .where(
-          and(
-            eq(item.active, true),
-            eq(planningRule.source, 'buy'),
-            notExists(
-              db
-                .select({ one: sql`1` })
-                .from(supplierTerm)
-                .where(eq(supplierTerm.itemId, planningRule.itemId)),
-            ),
-          ),
-        ),
-  ),
-  withoutBom: query(
-    () => (db) =>
-      db
-        .select({ n: sql<number>`count(distinct ${item.id})` })
-        .from(planningRule)
-        .innerJoin(item, eq(item.id, planningRule.itemId))
-        .where(
-          and(
-            eq(item.active, true),
-            eq(planningRule.source, 'make'),
-            notExists(
-              db
-                .select({ one: sql`1` })
-                .from(bomLine)
-                .where(eq(bomLine.itemId, planningRule.itemId)),
-            ),
-          ),
-        ),
-  ),
+  withoutSupplier: plannedWithout('buy', supplierTerm),
+  withoutBom: plannedWithout('make', bomLine),
 } as const;
 /** Currencies besides that of the books that have no rate. */
 const withoutRate = query(

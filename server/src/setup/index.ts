@@ -11,7 +11,8 @@ import { sentFile, takesFile } from '../platform/upload';
 import { companyOf, settingOf } from '../platform/settings';
 import { chosenPassword, isPassword } from '../platform/passwords';
 import type { Door } from '../platform/door';
-import { actorOf, isFounded, permitted } from '../platform/who';
+import { secretOfToken, tokenText } from '../platform/tokens';
+import { actorOf, assertInPerson, isFounded, permitted } from '../platform/who';
 import { assertOpens, found, wasFoundedBy } from './founding';
 import { guideOf } from './guide';
 import { accountsView, dropLogo, house, keepLogo, numberingView, saveAccount, saveHouse, saveNumbering, saveReason } from './house';
@@ -32,6 +33,7 @@ import {
   setPassword,
 } from './people';
 import { addBins, addWarehouse, afterAdding, binsView, changeBin, changeBins, changeWarehouse, placesView } from './places';
+import { addToken, dropToken, tokensView } from './tokens';
 import { removeRole, saveRole, weighRole } from './roles';
 
 export { house, saveHouse } from './house';
@@ -176,6 +178,7 @@ export function bindSetup(binder: Binder, { secret, door, code, backups }: Setup
     return { login: owner.login };
   });
   binder.task(setup.changePassword, async (commands, actor, { body }) => {
+    assertInPerson(actor);
     const work = commands.look(actor);
     const { login, name, passwordHash: kept } = personOf(work, actor.id);
     const knock = door.knock(login, ipKeyGenerator(sessionOf(actor)), undefined);
@@ -191,8 +194,24 @@ export function bindSetup(binder: Binder, { secret, door, code, backups }: Setup
     await commands.performTogether(actor, (mine) => setPassword(mine, sessionOf(actor), passwordHash));
     return {};
   });
+  binder.read(setup.tokens, (work) => tokensView(work));
+  binder.task(setup.addToken, async (commands, actor, { body }, once) => {
+    assertInPerson(actor);
+    const kept = secretOfToken(secret, actor.id, once.key);
+    const { id } = await commands.performTogether(actor, (work) => ({ id: addToken(work, body, kept) }), once);
+    return { ...tokensView(commands.look(actor)), token: tokenText(id, kept) };
+  });
+  binder.change(
+    setup.dropToken,
+    (work, { params }) => {
+      assertInPerson(work.actor);
+      dropToken(work, params.id);
+    },
+    tokensView,
+  );
   binder.read(setup.ownSessions, (work) => ownSessions(work, sessionOf(work.actor)));
   binder.command(setup.endOwnSession, (work, { params }) => {
+    assertInPerson(work.actor);
     const ended = endOwnSession(work, params.key, sessionOf(work.actor));
     work.record('setup', work.actor.id, 'ended sessions of their own');
     return { ended };

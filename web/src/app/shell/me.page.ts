@@ -12,11 +12,12 @@ import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
 import { Sheet } from '../ui/sheet';
 import { TextField } from '../ui/text-field';
+import { Tokens } from './tokens';
 
 const NONE = { old: '', password: '' };
 
 @Component({
-  imports: [Control, Labelled, MomentPipe, NzButtonModule, Refused, Sheet, TextField],
+  imports: [Control, Labelled, MomentPipe, NzButtonModule, Refused, Sheet, TextField, Tokens],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="page">
@@ -68,6 +69,11 @@ const NONE = { old: '', password: '' };
         @if (others() > 1) {
           <div class="acts"><button nz-button type="button" class="act" (click)="end('others')">Sign out everywhere else</button></div>
         }
+      </section>
+      <section class="pane">
+        <h2>Tokens for programs</h2>
+        <p class="quiet">A program that shows one asks under your name, and may no more than you. The API is described at /api/openapi.json.</p>
+        <t-tokens />
       </section>
     </div>
   `,
