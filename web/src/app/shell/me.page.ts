@@ -120,6 +120,7 @@ export class MePage {
     this.changed.set(false);
     this.entry.send(this.client.call(api.setup.changePassword, { body: this.draft() }), () => {
       this.entry.begin(NONE);
+      this.entry.fields().reset();
       this.changed.set(true);
       this.load();
     });

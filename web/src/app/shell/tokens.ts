@@ -110,6 +110,8 @@ export class Tokens {
       this.tokens.set(tokens);
       this.made.set(token);
       this.entry.begin(NONE);
+      // Nobody has left the fields of the next one.
+      this.entry.fields().reset();
     });
   }
 
