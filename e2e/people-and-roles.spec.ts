@@ -13,6 +13,8 @@ test('somebody is let in by a link, may what their role says, and no more from t
   await page.getByRole('button', { name: 'Add, and make a link' }).click();
   const link = await page.locator('.link').innerText();
   expect(link).toContain('/join/');
+  await expect(page.getByRole('button', { name: 'Copy the link' })).toBeInViewport();
+  await expect(page.locator('.ag-row-selected')).toHaveCount(0);
 
   const desk = await (await browser.newContext()).newPage();
   await desk.goto(link);

@@ -26,20 +26,19 @@ function whyStays(work: Work): string {
   return posted ? `${posted.number} is posted in ${currencyOf(work.store)}: what is in the books can’t be in another currency.` : '';
 }
 
-export function houseView({ store }: Work, currencyStays: string): House {
+export function house(work: Work): House {
+  const { store } = work;
   return {
     company: companyOf(store),
     address: settingOf(store, 'address') ?? '',
     foot: settingOf(store, 'foot') ?? '',
     currency: currencyOf(store),
-    currencyStays,
+    currencyStays: whyStays(work),
     timeZone: settingOf(store, 'timeZone') ?? Intl.DateTimeFormat().resolvedOptions().timeZone,
     logo: settingOf(store, 'logo') !== null,
     version: Number(settingOf(store, VERSION) ?? '0'),
   };
 }
-
-export const house = (work: Work): House => houseView(work, whyStays(work));
 
 function moveOn(work: Work, before: House): void {
   keepSetting(work.store, VERSION, String(before.version + 1));

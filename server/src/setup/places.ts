@@ -203,10 +203,8 @@ export function addBins(work: Work, warehouseId: number, { codes: text, size }: 
   return fresh.length;
 }
 
-type BinRow = BinView;
-
 /** Bins of one warehouse by their numbers, in the order in which they are asked for. Refuses `notFound`. */
-function binsNamed(work: Work, warehouseId: number, ids: readonly number[]): BinRow[] {
+function binsNamed(work: Work, warehouseId: number, ids: readonly number[]): BinView[] {
   const known = new Map(binsOf.all(work, { warehouseId }).map((each) => [each.id, each]));
   return ids.map((id) => {
     const found = known.get(id);
@@ -216,7 +214,7 @@ function binsNamed(work: Work, warehouseId: number, ids: readonly number[]): Bin
 }
 
 /** Refuses `inUse` for bins that hold stock, or that goods arrive in. */
-function assertEmpty(work: Work, bins: readonly BinRow[]): void {
+function assertEmpty(work: Work, bins: readonly BinView[]): void {
   const dock = bins.find((each) => each.dock);
   if (dock) throw new Refusal('inUse', `${dock.code} is the dock, where goods arrive: make another bin the dock first.`, { field: 'bins' });
   const lying = lyingIn.all(work, { bins: bins.map(({ id }) => id) });

@@ -1,12 +1,9 @@
 /** People: who may come in, as what and where; the chosen one beside. */
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, rightsByWarehouse, type AnswerOf, type PeopleView, type RoleView } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../client/api-client';
+import { ApiClient } from '../client/api-client';
 import { Choices } from '../client/choices';
-import { whenHeard } from '../client/heard';
-import { sessionFeature } from '../client/session.state';
 import { Beside } from '../ui/beside';
 import { CheckField } from '../ui/check-field';
 import { MomentPipe } from '../ui/format';
@@ -17,6 +14,7 @@ import { Labelled } from '../ui/labelled';
 import { Note } from '../ui/note';
 import { Refused } from '../ui/refusal';
 import { TextField } from '../ui/text-field';
+import { peopleDesk } from './people-desk';
 import { bodyOf, draftOf, withRole, withWarehouse } from './person-draft';
 
 const NEW = -1;
@@ -32,11 +30,13 @@ export class PeoplePage {
   private readonly client = inject(ApiClient);
   private readonly leaving = inject(Leaving);
   protected readonly choices = inject(Choices);
-  private readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
-  protected readonly may = computed(() => this.rights().has('setup.people'));
+  private readonly desk = peopleDesk(() => {
+    if (this.chosen() !== 0) this.entry.onto(this.fresh());
+  });
+  protected readonly may = this.desk.may;
+  protected readonly view = this.desk.view;
+  protected readonly problem = this.desk.problem;
   protected readonly NEW = NEW;
-  protected readonly view = signal<PeopleView | null>(null);
-  protected readonly problem = signal<Problem | null>(null);
   protected readonly chosen = signal(0);
   /** A link that was made just now, for whom: it is shown this once. */
   protected readonly link = signal<(Link & { readonly name: string }) | null>(null);
@@ -65,25 +65,6 @@ export class PeoplePage {
     place: (place) => (place.startsWith('roles') ? '' : place),
   });
 
-  constructor() {
-    this.load();
-    whenHeard(
-      () => ['setup'],
-      () => this.load(),
-    );
-  }
-
-  private load(): void {
-    this.client.call(api.setup.people).subscribe({
-      next: (view) => {
-        this.view.set(view);
-        const fresh = this.fresh();
-        if (this.chosen() !== 0) this.entry.onto(fresh);
-      },
-      error: (error: unknown) => this.problem.set(problemOf(error)),
-    });
-  }
-
   private fresh(): ReturnType<typeof draftOf> {
     const { people, roles } = this.view() ?? { people: [], roles: [] };
     return draftOf(
@@ -98,6 +79,9 @@ export class PeoplePage {
     this.link.set(null);
     this.entry.begin(this.fresh());
   }
+
+  /** Whether they have no role at all. */
+  protected readonly none = computed(() => Object.values(this.draft().roles).every(({ has }) => !has));
 
   protected has(role: RoleView): boolean {
     return this.draft().roles[role.id]?.has === true;

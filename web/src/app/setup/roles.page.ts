@@ -1,12 +1,9 @@
 /** Roles: what each lets its people do and what they are told of; before a change is saved, whom it gives and takes what. */
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { api, noticeKinds, rightWords, rights, type AnswerOf, type NoticeKind, type PeopleView, type Right } from '@terrace/contract';
-import { ApiClient, problemOf, type Problem } from '../client/api-client';
-import { whenHeard } from '../client/heard';
+import { api, noticeKinds, rightWords, rights, type AnswerOf, type NoticeKind, type Right } from '@terrace/contract';
+import { ApiClient } from '../client/api-client';
 import { NOTICE_KINDS } from '../client/notice-kinds';
-import { sessionFeature } from '../client/session.state';
 import { Beside } from '../ui/beside';
 import { CheckField } from '../ui/check-field';
 import { Confirm } from '../ui/confirm';
@@ -17,6 +14,7 @@ import { Labelled } from '../ui/labelled';
 import { Note } from '../ui/note';
 import { Refused } from '../ui/refusal';
 import { TextField } from '../ui/text-field';
+import { peopleDesk } from './people-desk';
 import { bodyOf, draftOf, rightsByRoom, turned } from './role-draft';
 
 const NEW = -1;
@@ -31,13 +29,15 @@ type Effect = AnswerOf<typeof api.setup.weighRole>['people'];
 export class RolesPage {
   private readonly client = inject(ApiClient);
   private readonly leaving = inject(Leaving);
-  private readonly held = inject(Store).selectSignal(sessionFeature.selectRights);
-  protected readonly may = computed(() => this.held().has('setup.people'));
+  private readonly desk = peopleDesk(() => {
+    if (this.chosen() !== 0) this.entry.onto(draftOf(this.role() ?? undefined));
+  });
+  protected readonly may = this.desk.may;
+  protected readonly view = this.desk.view;
+  protected readonly problem = this.desk.problem;
   protected readonly NEW = NEW;
   protected readonly rooms = rightsByRoom();
   protected readonly kinds = noticeKinds.map((kind) => ({ kind, words: NOTICE_KINDS[kind] }));
-  protected readonly view = signal<PeopleView | null>(null);
-  protected readonly problem = signal<Problem | null>(null);
   protected readonly chosen = signal(0);
   /** What saving would give and take, while it is asked about. */
   protected readonly effect = signal<Effect | null>(null);
@@ -59,24 +59,6 @@ export class RolesPage {
     body: bodyOf,
     shape: (path) => disabled(path, () => !this.may()),
   });
-
-  constructor() {
-    this.load();
-    whenHeard(
-      () => ['setup'],
-      () => this.load(),
-    );
-  }
-
-  private load(): void {
-    this.client.call(api.setup.people).subscribe({
-      next: (view) => {
-        this.view.set(view);
-        if (this.chosen() !== 0) this.entry.onto(draftOf(this.role() ?? undefined));
-      },
-      error: (error: unknown) => this.problem.set(problemOf(error)),
-    });
-  }
 
   protected async choose(id: number): Promise<void> {
     if (id === this.chosen() || !(await this.leaving.ask())) return;

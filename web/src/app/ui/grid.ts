@@ -198,6 +198,10 @@ export class Grid {
       { key: 'J', words: 'Next row', act: () => this.step(1) },
       { key: 'K', words: 'Row before', act: () => this.step(-1) },
     ]);
+    // What is begun is none of the rows.
+    effect(() => {
+      if (this.begun()) this.grid()?.deselectAll();
+    });
     effect(() => {
       const key = this.view() ?? '';
       untracked(() => this.chosenView.set(key === '' ? (this.views()[0]?.key ?? '') : key));
