@@ -76,7 +76,8 @@ type Width = (typeof WIDTHS)[number]['value'];
       gap: 8px 12px;
       align-items: end;
     }
-    code {
+    code.code {
+      white-space: normal;
       overflow-wrap: anywhere;
       user-select: all;
     }
