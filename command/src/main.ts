@@ -19,6 +19,7 @@ import {
   serve,
   settingOf,
   systemClock,
+  writeArchive,
   type CheckLine,
 } from '@terrace/server';
 
@@ -35,6 +36,7 @@ const USAGE = `terrace <command>
   migrate          bring the database up to date and stop
   backup FILE      copy everything into one file, while in use or not;
                    encrypted where TERRACE_PASSPHRASE is set
+  archive FILE     write everything as open files into one packed file, while in use or not
   restore FILE     check a backup and put it in place; stop the server first
   check            check everything kept; exit code 1 where something is wrong
   compute plan     plan one problem: JSON on standard input, JSON on standard output
@@ -81,6 +83,11 @@ async function main(): Promise<number> {
       process.stdout.write(
         `backed up ${config.dataFolder} to ${fileOf(rest, command)}, with ${files} attached ${files === 1 ? 'file' : 'files'}${sealed}\n`,
       );
+      return 0;
+    }
+    case 'archive': {
+      const { rows, tables, attachments } = await writeArchive(config.dataFolder, fileOf(rest, command), clock.now());
+      process.stdout.write(`wrote ${rows} rows of ${tables} tables and ${attachments} attached files to ${fileOf(rest, command)}\n`);
       return 0;
     }
     case 'restore': {

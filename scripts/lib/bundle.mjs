@@ -13,6 +13,7 @@ await bundle(
     'forecast-worker': 'server/src/planning/forecast-worker.ts',
     'list-file-worker': 'server/src/papers/list-file-worker.ts',
     'paper-worker': 'server/src/papers/paper-worker.ts',
+    'archive-worker': 'server/src/keeping/archive-worker.ts',
     'backup-worker': 'server/src/keeping/backup-worker.ts',
     'import-worker': 'server/src/bulk/import-worker.ts',
   },

@@ -41,7 +41,8 @@ import { NOBODY, type Actor } from './platform/work';
 import { bindProduction } from './production';
 import { registerRooms } from './rooms';
 import { bindSelling, reviewWhatExpires } from './selling';
-import { bindLogo, bindSetup, freshCode } from './setup';
+import { bindArchives, bindLogo, bindSetup, freshCode } from './setup';
+import { Archives } from './keeping/archives';
 import { BackupKeeper } from './keeping/keeper';
 import { bindStores, warnOfExpiry } from './stores';
 
@@ -249,7 +250,9 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     passphrase: config.passphrase,
     log: (message, about) => logger.error(about, message),
   });
-  bindSetup(binder, { secret, door, code, backups });
+  const archives = new Archives(commands, dataFolder);
+  bindSetup(binder, { secret, door, code, backups, archives });
+  bindArchives(router, { commands, archives, code, audit });
   router.use(() => {
     throw new Refusal('notFound', 'There is nothing under this address of the API: see /api/openapi.json.');
   });
@@ -275,6 +278,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     watch.close();
     live.close();
     await backups.close();
+    await archives.close();
     await imports.close();
     await drawing.close();
     await forecasts.close();

@@ -13,6 +13,7 @@ export { grantsOfRole } from './platform/grants';
 export * as setup from './setup';
 export { checkStore, type CheckLine } from './keeping/check';
 export { backup, restore } from './keeping/backup';
+export { writeArchive } from './keeping/archive';
 export * as accounts from './accounts';
 export * as catalogue from './catalogue';
 export * as stores from './stores';

@@ -7,7 +7,7 @@ import { placesRoutes } from './places';
 
 export type { GuideStep } from './founding';
 export type { AccountsView, House, NumberingView } from './house';
-export type { BackupLook, Keeping } from './keeping';
+export type { ArchivesView, BackupLook, Keeping } from './keeping';
 export type { PeopleView, Person, RoleView, TokensView } from './people';
 export type { BinView, PlacesView } from './places';
 

@@ -40,7 +40,29 @@ const look = z.object({
 });
 export type BackupLook = z.output<typeof look>;
 
+const archives = z.object({
+  /** Those that are there, the latest first. */
+  archives: z.array(z.object({ name: z.string(), bytes: z.number() })),
+  /** How many are kept: a new one lets the oldest go. */
+  kept: z.number().int(),
+});
+export type ArchivesView = z.output<typeof archives>;
+
 export const keepingRoutes = {
+  archives: route({
+    method: 'get',
+    path: '/setup/archives',
+    summary: 'The whole company as open files in one: those that were written',
+    right: 'setup.edit',
+    answer: archives,
+  }),
+  writeArchive: route({
+    method: 'post',
+    path: '/setup/archives',
+    summary: 'Write the whole company as open files into one',
+    right: 'setup.edit',
+    answer: archives,
+  }),
   keeping: route({
     method: 'get',
     path: '/setup/keeping',

@@ -13,8 +13,10 @@ export type UnitPrice = number & { readonly [priceBrand]: true };
 /** A sum of money, as an integer of the minor unit. */
 export type Amount = number & { readonly [amountBrand]: true };
 
-const PRICE_SCALE = 6;
-const AMOUNT_SCALE = 2;
+/** Decimals of a price. */
+export const PRICE_SCALE = 6;
+/** Decimals of an amount. */
+export const AMOUNT_SCALE = 2;
 const MOST_PRICE = 1_000_000_000 * 10 ** PRICE_SCALE;
 const MOST_AMOUNT = 10_000_000_000_000 * 10 ** AMOUNT_SCALE;
 const BASIS_POINTS = 10_000;

@@ -19,38 +19,28 @@ export interface DemoDesk {
   close(): Promise<void>;
 }
 
-export async function openDemo(): Promise<DemoDesk> {
+export interface Served {
+  readonly base: string;
+  /** By which a company is founded, where there is none. */
+  readonly code: string | null;
+  turnTo(day: string): void;
+  close(): Promise<void>;
+}
+
+/** A server on a folder of its own, in which something may have been built before. */
+export async function serveFolder(build: (folder: string, migrationsFolder: string) => Promise<void>): Promise<Served> {
   let day = TODAY;
-  let keys = 0;
   const folder = mkdtempSync(join(tmpdir(), 'terrace-demo-'));
-  await buildDemo(folder, migrationsFolder, TODAY);
+  await build(folder, migrationsFolder);
   const terrace = openTerrace(
     { port: 0, host: '127.0.0.1', dataFolder: folder, today: TODAY, logLevel: 'silent' },
     { migrationsFolder, webFolder: null, clock: { today: () => day, now: () => `${day}T09:00:00.000Z` }, checkAnswers: true, planHere: true },
   );
   const server = createServer(terrace.app);
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
-  const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}/api`;
-  const send = (path: string, body: object, headers: Record<string, string>): Promise<Response> =>
-    fetch(`${base}${path}`, { method: 'POST', headers: { 'content-type': 'application/json', ...headers }, body: JSON.stringify(body) });
-  const signIn = async (login: string): Promise<string> => {
-    const session = await send('/session', { login, password: PASSWORD }, {});
-    return session.headers
-      .getSetCookie()
-      .map((each) => each.split(';')[0])
-      .join('; ');
-  };
-  const cookie = await signIn('maren');
-  const ask = (path: string): Promise<Response> => fetch(`${base}${path}`, { headers: { cookie } });
-  // What the outbox holds is drawn one after the other: lists of it stand still once all of it is.
-  for (let left = true; left;) {
-    const { rows } = (await (await ask('/outbox?limit=1000')).json()) as { rows: { attachment: string | null }[] };
-    left = rows.some((each) => each.attachment === null);
-    if (left) await new Promise((done) => setTimeout(done, 50));
-  }
   return {
-    ask,
-    post: (path, body) => send(path, body, { cookie, 'Idempotency-Key': `demo-desk-${(keys += 1)}` }),
+    base: `http://127.0.0.1:${(server.address() as AddressInfo).port}/api`,
+    code: terrace.code?.code ?? null,
     turnTo: (to) => {
       day = to;
     },
@@ -61,4 +51,34 @@ export async function openDemo(): Promise<DemoDesk> {
       rmSync(folder, { recursive: true, force: true });
     },
   };
+}
+
+/** Signs in, and waits until all that the outbox holds is drawn: lists of it stand still from then on. */
+export async function enter({ base, ...served }: Served, login: string, password = PASSWORD): Promise<DemoDesk> {
+  let keys = 0;
+  const send = (path: string, body: object, headers: Record<string, string>): Promise<Response> =>
+    fetch(`${base}${path}`, { method: 'POST', headers: { 'content-type': 'application/json', ...headers }, body: JSON.stringify(body) });
+  const session = await send('/session', { login, password }, {});
+  const cookie = session.headers
+    .getSetCookie()
+    .map((each) => each.split(';')[0])
+    .join('; ');
+  const ask = (path: string): Promise<Response> => fetch(`${base}${path}`, { headers: { cookie } });
+  for (let left = true; left;) {
+    const { rows } = (await (await ask('/outbox?limit=1000')).json()) as { rows: { attachment: string | null }[] };
+    left = rows.some((each) => each.attachment === null);
+    if (left) await new Promise((done) => setTimeout(done, 50));
+  }
+  return {
+    ask,
+    post: (path, body) => send(path, body, { cookie, 'Idempotency-Key': `demo-desk-${(keys += 1)}` }),
+    turnTo: served.turnTo,
+    close: served.close,
+  };
+}
+
+export const serveDemo = (): Promise<Served> => serveFolder((folder, migrations) => buildDemo(folder, migrations, TODAY));
+
+export async function openDemo(): Promise<DemoDesk> {
+  return enter(await serveDemo(), 'maren');
 }

@@ -4,8 +4,8 @@
  */
 import type { Readable } from 'node:stream';
 import { SaxesParser, type SaxesTagPlain } from 'saxes';
-import yauzl from 'yauzl';
 import { Refusal, dateOf, dayOf } from '@terrace/core';
+import { Packed, type Packing } from '../platform/packed';
 
 export interface WorkbookRow {
   /** Number in the sheet. */
@@ -59,45 +59,23 @@ export async function readWorkbook(path: string, most: number, mostColumns: numb
   }
 }
 
-/** The parts of a packed file by their names; what is unpacked of all of them together has a limit. */
+function assertNoBomb({ parts, said, packed }: Packing): void {
+  if (said > SMALL && said > packed * MOST_TIMES_LARGER)
+    throw tooLarge(`The file would unpack to more than ${MOST_TIMES_LARGER} times its size: that is no sheet of data.`);
+  if (parts > MOST_PARTS || said > MOST_UNPACKED) throw tooLarge('The file would unpack to more than 400 MB: that is no sheet of data.');
+}
+
+/** The parts of a workbook by their names; what is unpacked of all of them together has a limit. */
 class Parts {
   private unpacked = 0;
-  private constructor(
-    private readonly zip: yauzl.ZipFile,
-    private readonly entries: ReadonlyMap<string, yauzl.Entry>,
-  ) {}
+  private constructor(private readonly packed: Packed) {}
 
-  static open(path: string): Promise<Parts> {
-    return new Promise((done, fail) => {
-      yauzl.open(path, { lazyEntries: true, autoClose: false }, (error, zip) => {
-        if (error) {
-          fail(unreadable(error));
-          return;
-        }
-        const entries = new Map<string, yauzl.Entry>();
-        let said = 0;
-        let packed = 0;
-        zip.on('error', (problem) => fail(unreadable(problem)));
-        zip.on('end', () => done(new Parts(zip, entries)));
-        zip.on('entry', (entry: yauzl.Entry) => {
-          said += entry.uncompressedSize;
-          packed += entry.compressedSize;
-          if (said > SMALL && said > packed * MOST_TIMES_LARGER) {
-            zip.close();
-            fail(tooLarge(`The file would unpack to more than ${MOST_TIMES_LARGER} times its size: that is no sheet of data.`));
-            return;
-          }
-          if (entries.size > MOST_PARTS || said > MOST_UNPACKED) {
-            zip.close();
-            fail(tooLarge('The file would unpack to more than 400 MB: that is no sheet of data.'));
-            return;
-          }
-          entries.set(entry.fileName, entry);
-          zip.readEntry();
-        });
-        zip.readEntry();
-      });
-    });
+  static async open(path: string): Promise<Parts> {
+    try {
+      return new Parts(await Packed.open(path, assertNoBomb));
+    } catch (error) {
+      throw unreadable(error);
+    }
   }
 
   /** Parses a part; says whether there is one. */
@@ -105,8 +83,8 @@ class Parts {
     name: string,
     hear: { open?: (tag: SaxesTagPlain) => void; text?: (text: string) => void; close?: (name: string) => void },
   ): Promise<boolean> {
-    const entry = this.entries.get(name);
-    if (!entry) return false;
+    const stream = this.packed.read(name);
+    if (!stream) return false;
     const parser = new SaxesParser();
     const { open, text, close } = hear;
     parser.on('error', (error) => {
@@ -117,7 +95,7 @@ class Parts {
     if (close) parser.on('closetag', (tag) => close(bare(tag.name)));
     const decoder = new TextDecoder('utf-8', { fatal: true });
     let between = 0;
-    for await (const chunk of await this.stream(entry)) {
+    for await (const chunk of await stream) {
       this.unpacked += (chunk as Buffer).length;
       if (this.unpacked > MOST_UNPACKED) throw tooLarge('The file unpacks to more than 400 MB: that is no sheet of data.');
       between = assertShortRuns(chunk as Buffer, between);
@@ -128,16 +106,7 @@ class Parts {
   }
 
   close(): void {
-    this.zip.close();
-  }
-
-  private stream(entry: yauzl.Entry): Promise<Readable> {
-    return new Promise((done, fail) =>
-      this.zip.openReadStream(entry, (error, stream) => {
-        if (error) fail(error);
-        else done(stream);
-      }),
-    );
+    this.packed.close();
   }
 }
 

@@ -9,6 +9,11 @@ export function atOnce<T>({ sqlite }: Store, write: () => T): T {
   return sqlite.transaction(write).immediate();
 }
 
+/** Within a transaction: references may lead nowhere until its end, so that rows can be added in any order. */
+export function referencesLater({ sqlite }: Store): void {
+  sqlite.pragma('defer_foreign_keys = ON');
+}
+
 /** Reads everything as it is at one moment, whatever others write meanwhile. */
 export function atOneMoment<T>({ sqlite }: Store, read: () => T): T {
   return sqlite.inTransaction ? read() : sqlite.transaction(read).deferred();

@@ -1,10 +1,13 @@
 /** Setting a company up: people, roles, and how they get in. */
+import { rmSync } from 'node:fs';
 import { ipKeyGenerator } from 'express-rate-limit';
 import { api } from '@terrace/contract';
-import { Refusal, type FoundingCode } from '@terrace/core';
-import type { Router } from 'express';
+import { Refusal, normalLogin, type FoundingCode } from '@terrace/core';
+import type { RequestHandler, Router } from 'express';
+import { z } from 'zod';
 import type { Audit } from '../platform/audit';
 import type { Commands } from '../platform/commands';
+import type { Archives } from '../keeping/archives';
 import type { BackupKeeper } from '../keeping/keeper';
 import type { Binder } from '../platform/http';
 import { sentFile, takesFile } from '../platform/upload';
@@ -93,7 +96,50 @@ export function bindLogo(router: Router, commands: Commands, audit: Audit): void
   });
 }
 
-function bindKeeping(binder: Binder, backups: BackupKeeper): void {
+const MOST_ARCHIVE_BYTES = 4 * 1024 ** 3;
+
+export interface ArchiveParts {
+  readonly commands: Commands;
+  readonly archives: Archives;
+  readonly code: FoundingCode | null;
+  readonly audit: Audit;
+}
+
+/** `GET /setup/archives/:name`, an archive; `POST /founding/archive`, a form with one: the company is founded from it. */
+export function bindArchives(router: Router, { commands, archives, code, audit }: ArchiveParts): void {
+  const named = z.object({ name: z.string().max(60) });
+  router.get('/setup/archives/:name', permitted('setup.edit'), async (request, response) => {
+    assertInPerson(actorOf(request));
+    const { name } = named.parse(request.params);
+    const path = archives.pathOf(name);
+    audit.noteOf(request, 'fileTaken', { detail: name });
+    await new Promise<void>((done, fail) => response.download(path, name, (error) => (error instanceof Error ? fail(error) : done())));
+  });
+  const mayFound: RequestHandler = (request, _response, next) => {
+    if (isFounded(commands.store)) throw new Refusal('founded', 'The company is founded: sign in, or ask whoever did it.');
+    assertOpens(code, request.get('x-founding-code') ?? '');
+    next();
+  };
+  const fields = z.object({ login: z.string().trim().min(1).max(80), password: z.string().max(200) });
+  router.post(
+    '/founding/archive',
+    ...takesFile({ permit: mayFound, mostBytes: MOST_ARCHIVE_BYTES, folder: archives.folder }),
+    async (request, response) => {
+      const { path } = sentFile(request);
+      try {
+        const { login, password } = fields.parse(request.body);
+        const passwordHash = await chosenPassword(password, [login]);
+        await archives.found(path, { login, passwordHash });
+        code?.end();
+        response.json({ login: normalLogin(login) });
+      } finally {
+        rmSync(path, { force: true });
+      }
+    },
+  );
+}
+
+function bindKeeping(binder: Binder, { backups, archives }: Pick<SetupParts, 'backups' | 'archives'>): void {
   const { setup } = api;
   binder.read(setup.keeping, () => backups.view());
   binder.change(
@@ -104,6 +150,11 @@ function bindKeeping(binder: Binder, backups: BackupKeeper): void {
   binder.task(setup.backUpNow, async () => {
     await backups.make();
     return backups.view();
+  });
+  binder.read(setup.archives, () => archives.view());
+  binder.task(setup.writeArchive, async (_commands, actor) => {
+    await archives.write(actor);
+    return archives.view();
   });
   binder.ask(setup.lookIntoBackup, (_actor, { params }) => backups.lookInto(params.name));
 }
@@ -116,12 +167,13 @@ export interface SetupParts {
   /** By which the company is founded; none where it is. */
   readonly code: FoundingCode | null;
   readonly backups: BackupKeeper;
+  readonly archives: Archives;
 }
 
 /** The session that somebody asks through. */
 const sessionOf = ({ session }: Actor): string => session ?? '';
 
-export function bindSetup(binder: Binder, { secret, door, code, backups }: SetupParts): void {
+export function bindSetup(binder: Binder, { secret, door, code, ...kept }: SetupParts): void {
   const { setup } = api;
   binder.task(setup.found, async (commands, _actor, { body }) => {
     const work = commands.look(NOBODY);
@@ -136,7 +188,7 @@ export function bindSetup(binder: Binder, { secret, door, code, backups }: Setup
   binder.read(setup.guide, (work) => ({ steps: guideOf(work) }));
   bindPlaces(binder);
   bindHouse(binder);
-  bindKeeping(binder, backups);
+  bindKeeping(binder, kept);
   binder.read(setup.people, (work) => peopleView(work));
   binder.task(setup.addPerson, async (commands, actor, { body }, once) => {
     // The link is worked out from its number when it is answered: kept answers don't have it.

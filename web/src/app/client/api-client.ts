@@ -188,10 +188,11 @@ export class ApiClient {
     return this.send(`/records/${kind}/${id}/files`, file);
   }
 
-  /** Sends a file to an address of the API. */
-  send<T>(path: string, file: File): Observable<T> {
+  /** Sends a file to an address of the API, with what else is said of it. */
+  send<T>(path: string, file: File, fields: Readonly<Record<string, string>> = {}, headers: Readonly<Record<string, string>> = {}): Observable<T> {
     const form = new FormData();
+    for (const [name, value] of Object.entries(fields)) form.append(name, value);
     form.append('file', file);
-    return this.http.post<T>(`/api${path}`, form).pipe(catchError((error: unknown) => throwError(() => problemOf(error))));
+    return this.http.post<T>(`/api${path}`, form, { headers }).pipe(catchError((error: unknown) => throwError(() => problemOf(error))));
   }
 }

@@ -56,6 +56,7 @@ export const PLACES: readonly PlaceGroup[] = [
     name: 'Keeping it safe',
     places: [
       { path: '/set-up/backups', name: 'Backups', words: 'restore copy disk schedule encrypted', right: see },
+      { path: '/set-up/archive', name: 'Company as a file', words: 'archive export zip csv json move whole take along', right: see },
       { path: '/set-up/audit', name: 'Audit log', words: 'who signed in refused taken', right: 'setup.audit' },
     ],
   },

@@ -18,6 +18,7 @@ export const setupRoutes: Routes = [
       },
       { path: 'credit', title: 'Credit limits · Terrace', loadComponent: () => import('./credit.page').then((module) => module.CreditPage) },
       { path: 'backups', title: 'Backups · Terrace', loadComponent: () => import('./backups.page').then((module) => module.BackupsPage) },
+      { path: 'archive', title: 'Company as a file · Terrace', loadComponent: () => import('./archive.page').then((module) => module.ArchivePage) },
       { path: 'outbox', title: 'Outbox · Terrace', loadComponent: () => import('./outbox.page').then((module) => module.OutboxPage) },
       { path: 'audit', title: 'Audit log · Terrace', loadComponent: () => import('./audit.page').then((module) => module.AuditPage) },
       { path: 'api', title: 'API · Terrace', loadComponent: () => import('./api-trial.page').then((module) => module.ApiTrialPage) },

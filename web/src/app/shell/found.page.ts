@@ -4,7 +4,7 @@ import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { switchMap } from 'rxjs';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { api } from '@terrace/contract';
+import { api, type AnswerOf } from '@terrace/contract';
 import { countries, countryOf, writeDecimal } from '@terrace/core';
 import { ApiClient, problemOf } from '../client/api-client';
 import { sessionActions } from '../client/session.state';
@@ -14,6 +14,7 @@ import { Refused } from '../ui/refusal';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { TextArea, TextField } from '../ui/text-field';
 import { Door } from './door';
+import { FoundFrom } from './found-from';
 
 /** The country that the browser speaks of, else the first that there is. */
 function likely(): string {
@@ -22,50 +23,60 @@ function likely(): string {
 }
 
 const PERCENT_SCALE = 2;
+type Session = AnswerOf<typeof api.platform.signIn>;
 
 @Component({
-  imports: [Control, Door, Labelled, NzButtonModule, Refused, SelectField, SelectOption, TextArea, TextField],
+  imports: [Control, Door, FoundFrom, Labelled, NzButtonModule, Refused, SelectField, SelectOption, TextArea, TextField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-door heading="Found your company" beneath="This folder is empty. Whoever founds the company looks after it, and lets the others in.">
-      <form (submit)="$event.preventDefault(); found()">
-        <section>
-          <h2>The company</h2>
-          <t-field name="Name of the company"><t-text autocomplete="organization" [formField]="entry.fields.company" /></t-field>
-          <t-field name="Address, as on papers"><t-area [rows]="3" [formField]="entry.fields.address" /></t-field>
-          <t-field name="Country">
-            <t-select label="Country" [formField]="entry.fields.country" (valueChange)="propose($event)">
-              @for (each of countries; track each.code) {
-                <t-option [value]="each.code" [label]="each.name" />
-              }
-            </t-select>
-          </t-field>
-          <div class="two">
-            <t-field name="Currency of the books"><t-text kind="code" [formField]="entry.fields.currency.code" /></t-field>
-            <t-field name="Time zone">
-              <t-select label="Time zone" [formField]="entry.fields.timeZone">
-                @for (each of zones; track each) {
-                  <t-option [value]="each" [label]="each" />
+      <p class="ways">
+        <button nz-button type="button" class="act small" (click)="fromArchive.set(!fromArchive())">
+          {{ fromArchive() ? 'Begin with an empty one instead' : 'From an archive of Terrace instead' }}
+        </button>
+      </p>
+      @if (fromArchive()) {
+        <t-found-from (founded)="enter($event)" />
+      } @else {
+        <form (submit)="$event.preventDefault(); found()">
+          <section>
+            <h2>The company</h2>
+            <t-field name="Name of the company"><t-text autocomplete="organization" [formField]="entry.fields.company" /></t-field>
+            <t-field name="Address, as on papers"><t-area [rows]="3" [formField]="entry.fields.address" /></t-field>
+            <t-field name="Country">
+              <t-select label="Country" [formField]="entry.fields.country" (valueChange)="propose($event)">
+                @for (each of countries; track each.code) {
+                  <t-option [value]="each.code" [label]="each.name" />
                 }
               </t-select>
             </t-field>
-          </div>
-          <p class="quiet">{{ proposal() }}</p>
-        </section>
-        <section>
-          <h2>You</h2>
-          <t-field name="Your name"><t-text autocomplete="name" [formField]="entry.fields.name" /></t-field>
-          <t-field name="What you sign in with"><t-text autocomplete="username" [formField]="entry.fields.login" /></t-field>
-          <t-field name="Password" hint="Ten characters at least; a few words make a good one">
-            <t-text type="password" autocomplete="new-password" [formField]="entry.fields.password" />
-          </t-field>
-          <t-field name="Code on the server’s console" hint="Only who runs the server can read it">
-            <t-text kind="code" placeholder="XXXX-XXXX" [formField]="entry.fields.code" />
-          </t-field>
-          <t-refusal [problem]="entry.problem()" />
-          <button nz-button class="act first" [disabled]="entry.busy()">Found the company</button>
-        </section>
-      </form>
+            <div class="two">
+              <t-field name="Currency of the books"><t-text kind="code" [formField]="entry.fields.currency.code" /></t-field>
+              <t-field name="Time zone">
+                <t-select label="Time zone" [formField]="entry.fields.timeZone">
+                  @for (each of zones; track each) {
+                    <t-option [value]="each" [label]="each" />
+                  }
+                </t-select>
+              </t-field>
+            </div>
+            <p class="quiet">{{ proposal() }}</p>
+          </section>
+          <section>
+            <h2>You</h2>
+            <t-field name="Your name"><t-text autocomplete="name" [formField]="entry.fields.name" /></t-field>
+            <t-field name="What you sign in with"><t-text autocomplete="username" [formField]="entry.fields.login" /></t-field>
+            <t-field name="Password" hint="Ten characters at least; a few words make a good one">
+              <t-text type="password" autocomplete="new-password" [formField]="entry.fields.password" />
+            </t-field>
+            <t-field name="Code on the server’s console" hint="Only who runs the server can read it">
+              <t-text kind="code" placeholder="XXXX-XXXX" [formField]="entry.fields.code" />
+            </t-field>
+            <t-refusal [problem]="entry.problem()" />
+            <button nz-button class="act first" [disabled]="entry.busy()">Found the company</button>
+          </section>
+        </form>
+      }
     </t-door>
   `,
   styles: `
@@ -82,6 +93,11 @@ const PERCENT_SCALE = 2;
     }
     section + section {
       background: var(--raised);
+    }
+    .ways {
+      flex-basis: 100%;
+      margin: 0;
+      padding: 0 32px;
     }
     .two {
       display: grid;
@@ -100,6 +116,7 @@ export class FoundPage {
   private readonly store = inject(Store);
   protected readonly countries = countries;
   protected readonly zones = ['UTC', ...Intl.supportedValuesOf('timeZone').filter((zone) => zone !== 'UTC')];
+  protected readonly fromArchive = signal(false);
   private readonly draft = signal({ company: '', address: '', ...proposed(likely()), name: '', login: '', password: '', code: '' });
   protected readonly entry = entryOf({ draft: this.draft, route: () => api.setup.found, keeps: false });
   protected readonly proposal = computed(() => {
@@ -130,10 +147,17 @@ export class FoundPage {
     const begin = this.client
       .call(api.setup.found, { body })
       .pipe(switchMap(() => this.client.call(api.platform.signIn, { body: { login, password } })));
-    this.entry.send(begin, (session) => {
-      this.store.dispatch(sessionActions.signedIn({ session }));
-      void this.router.navigateByUrl('/set-up');
-    });
+    this.entry.send(begin, (session) => this.goOn(session));
+  }
+
+  /** Whoever has founded the company goes in at once. */
+  protected enter(body: { readonly login: string; readonly password: string }): void {
+    this.entry.send(this.client.call(api.platform.signIn, { body }), (session) => this.goOn(session));
+  }
+
+  private goOn(session: Session): void {
+    this.store.dispatch(sessionActions.signedIn({ session }));
+    void this.router.navigateByUrl('/set-up');
   }
 }
 
