@@ -44,6 +44,7 @@ import { bindSelling, reviewWhatExpires } from './selling';
 import { bindArchives, bindLogo, bindSetup, freshCode } from './setup';
 import { Archives } from './keeping/archives';
 import { BackupKeeper } from './keeping/keeper';
+import { Watchman, type Eyes } from './keeping/watchman';
 import { bindStores, warnOfExpiry } from './stores';
 
 export interface Terrace {
@@ -56,6 +57,7 @@ export interface Terrace {
   /** By which a company is founded; none where there is one. */
   readonly code: FoundingCode | null;
   readonly backups: BackupKeeper;
+  readonly watchman: Watchman;
   readonly close: () => Promise<void>;
 }
 
@@ -69,6 +71,8 @@ export interface TerraceOptions {
   readonly checkAnswers?: boolean;
   /** Plans in the server's own thread, each change before the next thing happens; for tests. */
   readonly planHere?: boolean;
+  /** What is seen of the machine, where that is not the machine itself; for tests. */
+  readonly eyes?: Eyes;
 }
 
 /** Commands come from our own pages only: same origin by what the browser itself says, and JSON or a form with a file. */
@@ -191,6 +195,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     const { heapUsed, rss } = process.memoryUsage();
     response.json({ status: 'up', today: commands.clock.today(), database: isOpen(store), heapUsed, resident: rss });
   });
+  const watchman = new Watchman(commands, dataFolder, (message, about) => logger.error(about, message), options.eyes);
   const secret = secretOf(store);
   const door = new Door(secret);
   /** When a token was used last, to the minute: a program that asks all day is not written down all day. */
@@ -224,6 +229,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
       },
     }),
     sameOrigin,
+    watchman.guard,
   );
   bindSessions(binder, router, { audit, door, ended: (sessionId) => live.endSession(sessionId) });
   router.get('/live', (request, response) => {
@@ -251,14 +257,14 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     log: (message, about) => logger.error(about, message),
   });
   const archives = new Archives(commands, dataFolder);
-  bindSetup(binder, { secret, door, code, backups, archives });
+  bindSetup(binder, { secret, door, code, backups, archives, watchman });
   bindArchives(router, { commands, archives, code, audit });
   router.use(() => {
     throw new Refusal('notFound', 'There is nothing under this address of the API: see /api/openapi.json.');
   });
   app.use('/api', router);
   if (options.webFolder !== null) serveWeb(app, options.webFolder);
-  app.use(answerProblem({ audit, isSpoilt }));
+  app.use(answerProblem({ audit, isSpoilt, damaged: () => watchman.noteDamage() }));
   attachPapers(commands, drawing, dataFolder, logger);
   const warn = (): void =>
     void commands
@@ -276,6 +282,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   const close = async (): Promise<void> => {
     clearInterval(warning);
     watch.close();
+    watchman.close();
     live.close();
     await backups.close();
     await archives.close();
@@ -288,7 +295,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     closeWhole(store);
     lock.release();
   };
-  return { app, store, commands, logger, planner, audit, code, backups, close };
+  return { app, store, commands, logger, planner, audit, code, backups, watchman, close };
 }
 
 /** Opens something; where that fails, the folder is free for whoever mends it. */
@@ -327,6 +334,7 @@ export async function serve(config: Config, terrace: Terrace): Promise<Server> {
   server.maxConnections = MOST_CONNECTIONS;
   await new Promise<void>((done, fail) => server.once('error', fail).listen(config.port, config.host, done));
   terrace.backups.begin();
+  terrace.watchman.begin();
   setImmediate(() => {
     readVocabulary(terrace.commands.look(NOBODY));
     terrace.commands.perform(NOBODY, (work) => {

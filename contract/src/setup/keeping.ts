@@ -48,7 +48,34 @@ const archives = z.object({
 });
 export type ArchivesView = z.output<typeof archives>;
 
+/** What keeps the company from being worked on safely; nothing where all is well. */
+const condition = z.object({
+  condition: z
+    .object({
+      kind: z.enum(['damaged', 'clockBack', 'diskFull', 'diskLow']),
+      /** Whether commands are refused while it is so. */
+      stops: z.boolean(),
+      /** For whoever sees it, on every screen. */
+      words: z.string(),
+    })
+    .nullable(),
+});
+
 export const keepingRoutes = {
+  condition: route({
+    method: 'get',
+    path: '/session/condition',
+    summary: 'What keeps the company from being worked on safely: room on the disk, the clock, a damaged file',
+    right: 'signedIn',
+    answer: condition,
+  }),
+  believeClock: route({
+    method: 'post',
+    path: '/setup/clock',
+    summary: 'Say that the server’s clock is right as it is now, after it has gone back',
+    right: 'setup.edit',
+    answer: condition,
+  }),
   archives: route({
     method: 'get',
     path: '/setup/archives',

@@ -4,3 +4,4 @@ export * from './founding-code';
 export * from './bins';
 export * from './picture';
 export * from './backups';
+export * from './condition';

@@ -42,7 +42,7 @@ import { SCALED, SCALES, type ScaleName } from './scaled-columns';
 const LEFT_OUT: readonly SQLiteTable[] = [session, token, invitation, idempotency];
 /** The columns and settings that let somebody in, or speak of this machine. */
 const SECRET_COLUMNS = new Set(['user.password_hash']);
-export const SECRET_SETTINGS = new Set(['sessionSecret', 'demoPassword', 'backup.last', 'backup.good', 'backup.schedule']);
+export const SECRET_SETTINGS = new Set(['sessionSecret', 'demoPassword', 'backup.last', 'backup.good', 'backup.schedule', 'clock.latest']);
 
 const columnKind = z.enum(['text', 'integer', 'boolean', 'json', 'quantity', 'amount', 'price', 'rate']);
 type ColumnKind = z.output<typeof columnKind>;

@@ -160,13 +160,15 @@ export interface ProblemParts {
   readonly audit: Audit;
   /** Whether what went wrong is that the plan can't be read, which is mended by itself. */
   readonly isSpoilt: (error: unknown) => boolean;
+  /** Hears of it where a page of the database itself can't be read. */
+  readonly damaged: () => void;
 }
 
 /** What of a refusal belongs into the audit log. */
 const AUDITED: Readonly<Record<string, AuditKind>> = { notAllowed: 'rightRefused', notHere: 'rightRefused', crossSite: 'crossSite' };
 
 /** The last handler: answers with problem details and logs what nobody expected. */
-export function answerProblem({ audit, isSpoilt }: ProblemParts): ErrorRequestHandler {
+export function answerProblem({ audit, isSpoilt, damaged }: ProblemParts): ErrorRequestHandler {
   return (raised: unknown, request: Request, response: Response, next) => {
     // Whoever asked has gone, so that it was left off: nobody is there to answer.
     if (response.destroyed && raised instanceof Error && raised.name === 'AbortError') {
@@ -174,6 +176,7 @@ export function answerProblem({ audit, isSpoilt }: ProblemParts): ErrorRequestHa
       return;
     }
     const error = isSpoilt(raised) ? planningAnew() : raised;
+    if (isCorrupt(error)) damaged();
     if (response.headersSent) {
       next(error);
       return;
@@ -191,6 +194,10 @@ export function answerProblem({ audit, isSpoilt }: ProblemParts): ErrorRequestHa
     response.locals['outcome'] = problem.code;
     response.status(problem.status).type('application/problem+json').send(JSON.stringify(problem));
   };
+}
+
+function isCorrupt(error: unknown): boolean {
+  return error instanceof Error && 'code' in error && typeof error.code === 'string' && /^SQLITE_(CORRUPT|NOTADB)/.test(error.code);
 }
 
 function rightIn({ details }: ProblemDetails): string {

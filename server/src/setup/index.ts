@@ -9,6 +9,7 @@ import type { Audit } from '../platform/audit';
 import type { Commands } from '../platform/commands';
 import type { Archives } from '../keeping/archives';
 import type { BackupKeeper } from '../keeping/keeper';
+import type { Watchman } from '../keeping/watchman';
 import type { Binder } from '../platform/http';
 import { sentFile, takesFile } from '../platform/upload';
 import { companyOf, settingOf } from '../platform/settings';
@@ -139,7 +140,7 @@ export function bindArchives(router: Router, { commands, archives, code, audit }
   );
 }
 
-function bindKeeping(binder: Binder, { backups, archives }: Pick<SetupParts, 'backups' | 'archives'>): void {
+function bindKeeping(binder: Binder, { backups, archives, watchman }: Pick<SetupParts, 'backups' | 'archives' | 'watchman'>): void {
   const { setup } = api;
   binder.read(setup.keeping, () => backups.view());
   binder.change(
@@ -151,6 +152,12 @@ function bindKeeping(binder: Binder, { backups, archives }: Pick<SetupParts, 'ba
     await backups.make();
     return backups.view();
   });
+  binder.read(setup.condition, () => ({ condition: watchman.condition() }));
+  binder.change(
+    setup.believeClock,
+    (work) => watchman.believeClock(work),
+    () => ({ condition: watchman.condition() }),
+  );
   binder.read(setup.archives, () => archives.view());
   binder.task(setup.writeArchive, async (_commands, actor) => {
     await archives.write(actor);
@@ -168,6 +175,7 @@ export interface SetupParts {
   readonly code: FoundingCode | null;
   readonly backups: BackupKeeper;
   readonly archives: Archives;
+  readonly watchman: Watchman;
 }
 
 /** The session that somebody asks through. */

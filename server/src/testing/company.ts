@@ -22,6 +22,7 @@ import { openTerrace, type Terrace } from '../app';
 import { setUpGround, createCustomer, createItem, createSupplier, setBom, setTerm } from '../catalogue';
 import { setRule } from '../planning';
 import { checkStore } from '../keeping/check';
+import type { Eyes } from '../keeping/watchman';
 import { grantsOfRole } from '../platform/grants';
 import { hashPassword } from '../platform/passwords';
 import type { Actor } from '../platform/work';
@@ -93,12 +94,12 @@ export interface Company {
 }
 
 /** Opens a company with a few items: FRAME is made from BAR and WIRE, SMOKER and STRIPS are bought. */
-export async function openCompany({ proxies = [] }: { proxies?: readonly string[] } = {}): Promise<Company> {
+export async function openCompany({ proxies = [], eyes }: { proxies?: readonly string[]; eyes?: Eyes } = {}): Promise<Company> {
   const folder = mkdtempSync(join(tmpdir(), 'terrace-'));
   const clock = { today: () => TODAY, now: () => `${TODAY}T09:00:00.000Z` };
   const terrace = openTerrace(
     { port: 0, host: '127.0.0.1', dataFolder: folder, today: TODAY, logLevel: 'silent', proxies },
-    { migrationsFolder, webFolder: null, clock, checkAnswers: true, planHere: true },
+    { migrationsFolder, webFolder: null, clock, checkAnswers: true, planHere: true, ...(eyes ? { eyes } : {}) },
   );
   terrace.store.sqlite.pragma('synchronous = OFF');
   const passwordHash = await hashPassword('secret');

@@ -21,6 +21,7 @@ import { Notices } from './notices';
 import { Scanner } from './scanner';
 import { sessionActions, sessionFeature } from '../client/session.state';
 import { SignInAgain } from './sign-in-again';
+import { ConditionNote } from './condition';
 import { Strip } from './strip';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { Tip } from '../ui/tip';
@@ -59,6 +60,7 @@ const ROOMS: readonly Room[] = [
     RouterLinkActive,
     LongDayPipe,
     Finder,
+    ConditionNote,
     Strip,
     Notices,
     KeyMap,
