@@ -1,6 +1,7 @@
 /** Larkmoor Apiary Works: what it stands on. Made up, like everybody and everything in it. */
 import type { BodyOf, api } from '@terrace/contract';
 import { type Role } from '@terrace/contract';
+import { standardTerms } from '@terrace/core';
 
 export const COMPANY = 'Larkmoor Apiary Works';
 export const PASSWORD = 'larkmoor';
@@ -62,6 +63,7 @@ export function groundFor(year: number): Ground {
         code: 'STD',
         workdays: [1, 2, 3, 4, 5],
         holidays: [year - 1, year, year + 1].flatMap((each) => [`${each}-01-01`, `${each}-05-01`, `${each}-12-24`, `${each}-12-25`, `${each}-12-26`]),
+        shifts: 'Early Mon-Fri 06:00-14:00\nLate Mon-Thu 14:00-22:00',
       },
     ],
     groups: [
@@ -100,6 +102,7 @@ export function groundFor(year: number): Ground {
       { code: 'KEEPERS', name: 'Beekeepers and growers' },
       { code: 'PUBLIC', name: 'Schools and foundations' },
     ],
+    paymentTerms: standardTerms.map((each) => ({ ...each })),
     taxCodes: [
       { code: 'FULL', name: 'Full rate', rate: 2000 },
       { code: 'FREE', name: 'Free of tax', rate: 0 },
@@ -119,7 +122,15 @@ export function groundFor(year: number): Ground {
   };
 }
 
-export const CUSTOMERS: readonly { code: string; name: string; address: string; paymentDays: number; taxCode: string; group: string }[] = [
+export const CUSTOMERS: readonly {
+  code: string;
+  name: string;
+  address: string;
+  paymentDays: number;
+  paymentTerm?: string;
+  taxCode: string;
+  group: string;
+}[] = [
   { code: 'HOLLIN', name: 'Hollin Lane Farm Shop', address: 'Hollin Lane 4\nNether Wickden', paymentDays: 14, taxCode: 'FULL', group: 'SHOPS' },
   {
     code: 'BRACKEN',
@@ -140,7 +151,15 @@ export const CUSTOMERS: readonly { code: string; name: string; address: string; 
   { code: 'THORNE', name: 'Thornhallow School', address: 'Church Walk 1\nThornhallow', paymentDays: 30, taxCode: 'FREE', group: 'PUBLIC' },
   { code: 'SALLOW', name: 'Sallow Fen Honey', address: 'Drove End\nSallow Fen', paymentDays: 14, taxCode: 'FULL', group: 'KEEPERS' },
   { code: 'CORBY', name: 'Corbel Hill Orchards', address: 'Corbel Hill 7\nUpper Stowbeck', paymentDays: 30, taxCode: 'FULL', group: 'KEEPERS' },
-  { code: 'LINNET', name: 'Linnet Vale Garden Centre', address: 'Ring Road 55\nLinnet Vale', paymentDays: 30, taxCode: 'FULL', group: 'CENTRES' },
+  {
+    code: 'LINNET',
+    name: 'Linnet Vale Garden Centre',
+    address: 'Ring Road 55\nLinnet Vale',
+    paymentDays: 30,
+    paymentTerm: 'EARLY',
+    taxCode: 'FULL',
+    group: 'CENTRES',
+  },
   { code: 'TARN', name: 'Tarnside Apiaries', address: 'Tarnside 12\nHigh Cragley', paymentDays: 14, taxCode: 'FULL', group: 'KEEPERS' },
   { code: 'WICKET', name: 'Wicket Gate Country Store', address: 'Wicket Gate 3\nLarkmoor', paymentDays: 14, taxCode: 'FULL', group: 'SHOPS' },
   { code: 'ELDER', name: 'Elderwick Abbey Gardens', address: 'The Abbey\nElderwick', paymentDays: 30, taxCode: 'FREE', group: 'PUBLIC' },

@@ -18,6 +18,7 @@ import { bindDesk } from './desk';
 import { bindDispatch } from './dispatch';
 import { Drawing, bindPapers } from './papers';
 import { attachPapers } from './papers/attach';
+import { Mailer } from './papers/mailer';
 import { Forecasts, bindForecasts, bindPlanning, bindPlanningLists, keepPlan, type LivePlanner } from './planning';
 import { Audit } from './platform/audit';
 import { closeFile, closeWhole, isOpen } from './platform/database-file';
@@ -40,7 +41,7 @@ import { Commands } from './platform/commands';
 import { NOBODY, type Actor } from './platform/work';
 import { bindProduction } from './production';
 import { registerRooms } from './rooms';
-import { bindSelling, reviewWhatExpires } from './selling';
+import { bindSelling, reserveWhatIsSoon, reviewWhatExpires } from './selling';
 import { bindArchives, bindLogo, bindSetup, freshCode } from './setup';
 import { Archives } from './keeping/archives';
 import { BackupKeeper } from './keeping/keeper';
@@ -58,6 +59,7 @@ export interface Terrace {
   readonly code: FoundingCode | null;
   readonly backups: BackupKeeper;
   readonly watchman: Watchman;
+  readonly mailer: Mailer;
   readonly close: () => Promise<void>;
 }
 
@@ -135,7 +137,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     // Who has been signed out or may less by this hears no more of it.
     if (events.some(({ topic }) => topic === 'setup')) sessions.forget();
     live.publish(events);
-    if (events.some((event) => event.topic === 'mail')) attachPapers(commands, drawing, dataFolder, logger);
+    if (events.some((event) => event.topic === 'mail')) attachPapers(commands, drawing, dataFolder, logger, sendMail);
     // What the planner itself tells is nothing new to it.
     if (events.some((event) => event.topic !== 'plan' || event.userId !== NOBODY.id)) planner.changed();
   });
@@ -150,6 +152,8 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
       log: (message, about) => logger.error(about, message),
     }),
   );
+  const mailer = new Mailer(commands, dataFolder, (message, about) => logger.error(about, message));
+  const sendMail = (): void => void mailer.look();
   const imports = new Imports(commands, dataFolder);
   const forecasts = new Forecasts(commands, (message) => logger.error(`forecasting: ${message}`));
   const app = express();
@@ -257,7 +261,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     log: (message, about) => logger.error(about, message),
   });
   const archives = new Archives(commands, dataFolder);
-  bindSetup(binder, { secret, door, code, backups, archives, watchman });
+  bindSetup(binder, { secret, door, code, backups, archives, watchman, mailer });
   bindArchives(router, { commands, archives, code, audit });
   router.use(() => {
     throw new Refusal('notFound', 'There is nothing under this address of the API: see /api/openapi.json.');
@@ -265,12 +269,13 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   app.use('/api', router);
   if (options.webFolder !== null) serveWeb(app, options.webFolder);
   app.use(answerProblem({ audit, isSpoilt, damaged: () => watchman.noteDamage() }));
-  attachPapers(commands, drawing, dataFolder, logger);
+  attachPapers(commands, drawing, dataFolder, logger, sendMail);
   const warn = (): void =>
     void commands
       .performTogether(NOBODY, (work) => {
         warnOfExpiry(work);
         reviewWhatExpires(work);
+        reserveWhatIsSoon(work);
       })
       .catch((error: unknown) => logger.error(error));
   // Once a day would do; asked every hour, so that a server that was off at night warns in the morning and plans for the new day.
@@ -286,6 +291,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     live.close();
     await backups.close();
     await archives.close();
+    await mailer.close();
     await imports.close();
     await drawing.close();
     await forecasts.close();
@@ -295,7 +301,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     closeWhole(store);
     lock.release();
   };
-  return { app, store, commands, logger, planner, audit, code, backups, watchman, close };
+  return { app, store, commands, logger, planner, audit, code, backups, watchman, mailer, close };
 }
 
 /** Opens something; where that fails, the folder is free for whoever mends it. */
@@ -335,11 +341,13 @@ export async function serve(config: Config, terrace: Terrace): Promise<Server> {
   await new Promise<void>((done, fail) => server.once('error', fail).listen(config.port, config.host, done));
   terrace.backups.begin();
   terrace.watchman.begin();
+  terrace.mailer.begin();
   setImmediate(() => {
     readVocabulary(terrace.commands.look(NOBODY));
     terrace.commands.perform(NOBODY, (work) => {
       warnOfExpiry(work);
       reviewWhatExpires(work);
+      reserveWhatIsSoon(work);
     });
   });
   let stopping = false;

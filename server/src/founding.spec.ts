@@ -69,7 +69,7 @@ describe('an empty folder', () => {
       user: { login: 'oriel', role: 'Administrator' },
     });
     const ground = await client.call(catalogue.getGround);
-    expect(ground.taxCodes).toContainEqual({ code: 'FULL', name: 'Full rate', rate: '20' });
+    expect(ground.taxCodes).toContainEqual({ code: 'FULL', name: 'Full rate', rate: '20', rates: [{ from: '', rate: '20' }] });
     expect(ground.calendars[0]?.holidays).toContain('2027-10-26');
     expect(checkStore(terrace.store, TODAY).filter(({ holds }) => !holds)).toEqual([]);
   });

@@ -54,6 +54,8 @@ export const purchaseView = z.object({
   note: z.string(),
   lines: z.array(purchaseLine),
   total: z.string(),
+  /** Why a draft needs somebody’s approval, in words; empty where it may be sent as it is. */
+  approval: z.string(),
   version,
   receipts: z.array(
     z.object({

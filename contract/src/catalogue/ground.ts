@@ -13,6 +13,21 @@ const calendar = z.object({
   code: shortText.min(1, 'Give a code.'),
   workdays: z.array(z.number().int().min(1).max(7)).min(1, 'Choose a day at least.'),
   holidays: z.array(dateText),
+  /** One a line: a name, the days and the times, as in `Early Mon-Fri 06:00-14:00`. */
+  shifts: z.string().max(2000).default(''),
+});
+const paymentTerm = z.object({
+  code: shortText.min(1, 'Give a code.').max(20),
+  name: shortText.min(1, 'Give a name.'),
+  /** Calendar days to pay. */
+  days: z.number().int().min(0, 'Days can’t be below 0.').max(365, 'A year at most.'),
+  /** Whether they count from the end of the invoice’s month. */
+  fromMonthEnd: z.boolean().default(false),
+  /** Calendar days within which the discount holds. */
+  discountDays: z.number().int().min(0).max(365).default(0),
+  /** Percent; 0 where nothing is let off. */
+  discount: decimalText.default('0'),
+  active: z.boolean().default(true),
 });
 const group = z.object({
   code: shortText.min(1, 'Give a code.'),
@@ -36,7 +51,12 @@ export const groundView = z.object({
   accounts: z.array(choice),
   currencies: z.array(z.object({ code: z.string(), name: z.string(), rates: z.array(z.object({ date: z.string(), rate: z.string() })) })),
   customerGroups: z.array(z.object({ code: z.string(), name: z.string(), customers: z.number() })),
-  taxCodes: z.array(z.object({ code: z.string(), name: z.string(), rate: z.string() })),
+  /** `rate` is that of today, in percent; the first of `rates` holds from the beginning, where its day is empty. */
+  taxCodes: z.array(
+    z.object({ code: z.string(), name: z.string(), rate: z.string(), rates: z.array(z.object({ from: z.string(), rate: z.string() })) }),
+  ),
+  /** `words` says them as papers do. */
+  paymentTerms: z.array(paymentTerm.extend({ version, words: z.string(), customers: z.number(), suppliers: z.number() })),
   fields: z.array(customField),
 });
 export type GroundView = z.output<typeof groundView>;
@@ -100,9 +120,24 @@ export const groundRoutes = {
   saveTaxCode: route({
     method: 'put',
     path: '/catalogue/ground/tax-codes',
-    summary: 'Add or change a tax code',
+    summary: 'Add a tax code, rename it, or say what it takes from a day on',
     right: 'setup.edit',
-    body: z.object({ code: shortText.min(1, 'Give a code.'), name: shortText.min(1, 'Give a name.'), rate: decimalText }),
+    body: z.object({
+      code: shortText.min(1, 'Give a code.'),
+      name: shortText.min(1, 'Give a name.'),
+      /** Percent; left out, the rates stay as they are. */
+      rate: decimalText.optional(),
+      /** The day from which it holds; today where none is said. A new code takes its first rate from the beginning. */
+      from: dateText.optional(),
+    }),
+    answer: groundView,
+  }),
+  savePaymentTerm: route({
+    method: 'put',
+    path: '/catalogue/ground/payment-terms',
+    summary: 'Add or change payment terms',
+    right: 'setup.edit',
+    body: paymentTerm.extend(seen),
     answer: groundView,
   }),
   saveField: route({
@@ -137,6 +172,7 @@ export const groundRoutes = {
       currencies: z.array(choice),
       customerGroups: z.array(choice),
       taxCodes: z.array(choice),
+      paymentTerms: z.array(choice),
       calendars: z.array(choice),
       priceLists: z.array(choice),
       fields: z.array(customField),
@@ -157,6 +193,7 @@ export const groundRoutes = {
       currencies: z.array(z.object({ code: shortText, name: shortText })).default([]),
       customerGroups: z.array(z.object({ code: shortText, name: shortText })).default([]),
       taxCodes: z.array(z.object({ code: shortText, name: shortText, rate: z.number().int().min(0).max(10_000) })).default([]),
+      paymentTerms: z.array(paymentTerm.omit({ discount: true }).extend({ discount: z.number().int().min(0).max(10_000).default(0) })).default([]),
     }),
     answer: z.object({}),
   }),

@@ -21,6 +21,8 @@ const partyRow = z.looseObject({
   email: z.string(),
   active: z.boolean(),
   paymentDays: z.number(),
+  /** Payment terms by their code; they go before the days. */
+  paymentTerm: z.string().nullable(),
   currency: z.string(),
   version,
 });
@@ -39,6 +41,8 @@ const partyInput = z.object({
   address: longText.default(''),
   email: email.default(''),
   paymentDays: z.number().int().min(0).max(365).default(30),
+  /** Payment terms by their code; they go before the days. */
+  paymentTerm: shortText.nullable().default(null),
   /** Code of a currency; empty for that of the books. */
   currency: shortText.default(''),
   addresses: z.array(address).max(40).default([]),

@@ -288,6 +288,10 @@ export const platformRoutes = {
         body: z.string(),
         attachment: z.string().nullable(),
         document: z.string(),
+        /** Kept here alone, waiting for the mail server, taken by it, or not. */
+        state: z.enum(['kept', 'waiting', 'sent', 'failed']),
+        /** What the mail server said last, where that was nothing good. */
+        said: z.string(),
       }),
     ),
   }),

@@ -1,5 +1,6 @@
 /** Ways of the house: the company itself, its numbering, reasons and accounts. */
 import { z } from 'zod';
+import type { ControlUse } from '@terrace/core';
 import { route } from '../base/route';
 import { shortText, version } from '../base/schemas';
 
@@ -55,7 +56,27 @@ const account = z.object({
   /** Lines of the journal. */
   lines: z.number().int(),
 });
-const accountsView = z.object({ accounts: z.array(account), reasons: z.array(reason) });
+const controlUses = [
+  'receivables',
+  'bank',
+  'wip',
+  'grni',
+  'salesTax',
+  'opening',
+  'costDifference',
+  'revaluation',
+  'productionVariance',
+  'lateCosts',
+] as const satisfies readonly ControlUse[];
+const accountUse = z.object({
+  use: z.enum(controlUses),
+  /** What is posted there by itself, in words. */
+  title: z.string(),
+  account: z.string(),
+  /** Why it can’t be another any more; empty where it can. */
+  stays: z.string(),
+});
+const accountsView = z.object({ accounts: z.array(account), uses: z.array(accountUse), reasons: z.array(reason) });
 export type AccountsView = z.output<typeof accountsView>;
 const codeText = z.string().trim().min(1, 'Give a code.').max(20, 'A code has at most 20 characters.');
 
@@ -108,6 +129,14 @@ export const houseRoutes = {
     summary: 'Add or rename an account',
     right: 'setup.edit',
     body: z.object({ code: codeText, name: shortText.min(1, 'Give a name.') }),
+    answer: accountsView,
+  }),
+  saveAccountUse: route({
+    method: 'put',
+    path: '/setup/account-uses',
+    summary: 'Say on which account something is posted by itself; not once something is',
+    right: 'setup.edit',
+    body: z.object({ use: z.enum(controlUses), account: codeText }),
     answer: accountsView,
   }),
   saveReason: route({

@@ -2,13 +2,17 @@
 import { foundingRoutes } from './founding';
 import { houseRoutes } from './house';
 import { keepingRoutes } from './keeping';
+import { mailRoutes } from './mail';
 import { peopleRoutes } from './people';
 import { placesRoutes } from './places';
+import { rulesRoutes } from './rules';
 
 export type { GuideStep } from './founding';
 export type { AccountsView, House, NumberingView } from './house';
 export type { ArchivesView, BackupLook, Keeping } from './keeping';
 export type { PeopleView, Person, RoleView, TokensView } from './people';
+export type { MailSettings, MailView } from './mail';
+export type { HouseRules, HouseRulesView } from './rules';
 export type { BinView, PlacesView } from './places';
 
-export const setupRoutes = { ...foundingRoutes, ...houseRoutes, ...keepingRoutes, ...peopleRoutes, ...placesRoutes };
+export const setupRoutes = { ...foundingRoutes, ...houseRoutes, ...keepingRoutes, ...peopleRoutes, ...placesRoutes, ...rulesRoutes, ...mailRoutes };

@@ -1,1 +1,2 @@
 export * from './journal';
+export * from './payment-terms';

@@ -17,6 +17,8 @@ export const CONTROL_ACCOUNTS = {
   productionVariance: '5300',
   lateCosts: '2110',
 } as const;
+export type ControlUse = keyof typeof CONTROL_ACCOUNTS;
+export type ControlAccounts = Readonly<Record<ControlUse, string>>;
 
 export interface StockValue {
   readonly inventoryAccount: string;
@@ -50,7 +52,7 @@ export interface JournalLine {
  * The entry of an event: lines joined per account and side, zero lines left out. Amounts in minor units; a negative
  * value swaps the sides. An event worth nothing gives no lines.
  */
-export function entryFor(event: BusinessEvent): JournalLine[] {
+export function entryFor(event: BusinessEvent, accounts: ControlAccounts = CONTROL_ACCOUNTS): JournalLine[] {
   const sheet = new Map<string, number>();
   const post = (account: string, debit: number): void => {
     sheet.set(account, (sheet.get(account) ?? 0) + debit);
@@ -61,16 +63,16 @@ export function entryFor(event: BusinessEvent): JournalLine[] {
   };
   switch (event.kind) {
     case 'receipt':
-      for (const each of event.stock) pair(each.inventoryAccount, CONTROL_ACCOUNTS.grni, each.value);
+      for (const each of event.stock) pair(each.inventoryAccount, accounts.grni, each.value);
       break;
     case 'issueToProduction':
-      for (const each of event.stock) pair(CONTROL_ACCOUNTS.wip, each.inventoryAccount, each.value);
+      for (const each of event.stock) pair(accounts.wip, each.inventoryAccount, each.value);
       break;
     case 'completion':
-      for (const each of event.stock) pair(each.inventoryAccount, CONTROL_ACCOUNTS.wip, each.value);
+      for (const each of event.stock) pair(each.inventoryAccount, accounts.wip, each.value);
       break;
     case 'settlement':
-      pair(CONTROL_ACCOUNTS.productionVariance, CONTROL_ACCOUNTS.wip, event.variance);
+      pair(accounts.productionVariance, accounts.wip, event.variance);
       break;
     case 'shipment':
       for (const each of event.stock) pair(each.costOfSalesAccount, each.inventoryAccount, each.value);
@@ -79,24 +81,24 @@ export function entryFor(event: BusinessEvent): JournalLine[] {
       for (const each of event.stock) pair(each.inventoryAccount, event.account, each.value);
       break;
     case 'customerInvoice':
-      for (const each of event.revenue) pair(CONTROL_ACCOUNTS.receivables, each.account, each.value);
-      pair(CONTROL_ACCOUNTS.receivables, CONTROL_ACCOUNTS.salesTax, event.tax);
+      for (const each of event.revenue) pair(accounts.receivables, each.account, each.value);
+      pair(accounts.receivables, accounts.salesTax, event.tax);
       break;
     case 'customerPayment':
-      pair(CONTROL_ACCOUNTS.bank, CONTROL_ACCOUNTS.receivables, event.value);
+      pair(accounts.bank, accounts.receivables, event.value);
       break;
     case 'transfer':
       break;
     case 'lateCost': {
-      pair(CONTROL_ACCOUNTS.costDifference, CONTROL_ACCOUNTS.lateCosts, event.amount);
-      for (const each of event.stock) pair(each.inventoryAccount, CONTROL_ACCOUNTS.costDifference, each.value);
+      pair(accounts.costDifference, accounts.lateCosts, event.amount);
+      for (const each of event.stock) pair(each.inventoryAccount, accounts.costDifference, each.value);
       break;
     }
     case 'reclassification':
       for (const each of event.stock) pair(each.to, each.from, each.value);
       break;
     case 'revaluation':
-      for (const each of event.stock) pair(each.inventoryAccount, CONTROL_ACCOUNTS.revaluation, each.value);
+      for (const each of event.stock) pair(each.inventoryAccount, accounts.revaluation, each.value);
       break;
   }
   return [...sheet]

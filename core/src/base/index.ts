@@ -10,3 +10,5 @@ export * from './defined';
 export * from './sign-in';
 export * from './grants';
 export * from './password';
+export * from './habits';
+export * from './tolerance';

@@ -90,3 +90,8 @@ export function unitCostOf(value: Amount, quantity: Quantity): UnitPrice {
   const dividend = BigInt(value) * 10n ** BigInt(PRICE_SCALE - AMOUNT_SCALE + QUANTITY_SCALE);
   return asPrice(Number(divideRounded(dividend, BigInt(quantity))));
 }
+
+/** "12.5" for 1250 basis points. */
+export function writePoints(points: number): string {
+  return writeDecimal(BigInt(points), 2);
+}

@@ -1,6 +1,5 @@
 /** How far a line may go below its price. */
-import { divideRounded, Refusal, type UnitPrice } from '../base';
-import { writePoints } from './price';
+import { divideRounded, Refusal, writePoints, type UnitPrice } from '../base';
 
 /**
  * What a line gives away in all, in basis points of the price that the lists make: by a discount, by a lower price that

@@ -14,6 +14,7 @@ import {
   type Quantity,
   type Rate,
   type UnitPrice,
+  writePoints,
 } from '../base';
 import { holdsOn } from '../catalogue';
 
@@ -88,11 +89,6 @@ export interface PriceAnswer {
 
 const POINTS = 10_000n;
 const CENT = 10_000n;
-
-/** "12.5" for 1250 basis points. */
-export function writePoints(points: number): string {
-  return writeDecimal(BigInt(points), 2);
-}
 
 /** Rounds a price by a list's rule; halves go up. */
 export function roundPrice(price: UnitPrice, rounding: Rounding): UnitPrice {

@@ -85,3 +85,11 @@ export const standardGroups: readonly StandardGroup[] = [
     defaults: {},
   })),
 ];
+
+/** Payment terms that many companies have; `discount` in basis points. */
+export const standardTerms = [
+  { code: 'NOW', name: 'At once', days: 0, fromMonthEnd: false, discountDays: 0, discount: 0, active: true },
+  { code: 'NET14', name: '14 days', days: 14, fromMonthEnd: false, discountDays: 0, discount: 0, active: true },
+  { code: 'NET30', name: '30 days', days: 30, fromMonthEnd: false, discountDays: 0, discount: 0, active: true },
+  { code: 'EARLY', name: '30 days, less when early', days: 30, fromMonthEnd: false, discountDays: 10, discount: 200, active: true },
+] as const;

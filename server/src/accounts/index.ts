@@ -12,6 +12,7 @@ export { hasUnpaidInvoice, invoiceView, isInvoiced, listInvoices, owedBy, owesOn
 export { accountName, allAccounts, openAccount } from './journal';
 export { payInvoice, reversePayment } from './payments';
 export { assertPostingDate, postEvent, reverseEntry, type PostingDocument } from './posting';
+export { accountUses, useAccount, whyUseStays } from './uses';
 export { proveAccounts } from './proof';
 export * from './invoice-schema';
 export * from './schema';

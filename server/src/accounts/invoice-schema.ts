@@ -15,6 +15,11 @@ export const invoice = sqliteTable(
     orderId: integer().notNull(),
     date: text().notNull(),
     dueDate: text().notNull(),
+    /** How it was agreed to be paid, in words. */
+    terms: text().notNull().default(''),
+    /** The last day of a discount for early payment, and the discount in basis points. */
+    discountUntil: text(),
+    discount: integer().notNull().default(0),
     state: text().$type<'open' | 'paid' | 'reversed'>().notNull(),
     net: integer().$type<Amount>().notNull(),
     tax: integer().$type<Amount>().notNull(),

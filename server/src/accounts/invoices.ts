@@ -3,8 +3,8 @@ import { and, eq, ne, sql, type SQL } from 'drizzle-orm';
 import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type InvoiceView, type ListQuery } from '@terrace/contract';
-import { Refusal, addDays, extend, totalOf, writeAmount, writePrice, writeQuantity, type Amount, type Quantity, type UnitPrice } from '@terrace/core';
-import { accountsOfItem, customer, customerOf, item } from '../catalogue';
+import { Refusal, extend, totalOf, writeAmount, writePrice, writeQuantity, type Amount, type Quantity, type UnitPrice } from '@terrace/core';
+import { accountsOfItem, customer, customerOf, dueFor, item } from '../catalogue';
 import { inner, scalar, total } from '../platform/expressions';
 import { asAmountText, asFlag, asNumber, asText, list, listPage, refersTo } from '../platform/list';
 import { query } from '../platform/query';
@@ -139,7 +139,7 @@ export interface ToInvoice {
 
 /** Raises an invoice at the customer's terms and the order's tax, posts it, and gives its number. */
 export function raiseInvoice(work: Work, { taxRate, customerId, order, lines, shipments }: ToInvoice): number {
-  const { paymentDays } = customerOf(work, customerId);
+  const due = dueFor(work, customerOf(work, customerId), work.today);
   const totals = totalOf(lines, taxRate);
   const number = work.nextNumber('INV');
   const id = addRow(work, invoice, {
@@ -147,7 +147,10 @@ export function raiseInvoice(work: Work, { taxRate, customerId, order, lines, sh
     customerId,
     orderId: order.id,
     date: work.today,
-    dueDate: addDays(work.today, paymentDays),
+    dueDate: due.dueDate,
+    terms: due.words,
+    discountUntil: due.discountUntil,
+    discount: due.discount,
     state: 'open',
     net: totals.net,
     tax: totals.tax,

@@ -2,7 +2,6 @@
 import { eq } from 'drizzle-orm';
 import type { DocumentKind } from '@terrace/contract';
 import {
-  CONTROL_ACCOUNTS,
   Refusal,
   asAmount,
   contraryEntry,
@@ -10,6 +9,7 @@ import {
   imbalance,
   type Amount,
   type BusinessEvent,
+  type ControlAccounts,
   type JournalLine,
 } from '@terrace/core';
 import { query } from '../platform/query';
@@ -17,6 +17,7 @@ import { addRow } from '../platform/rows';
 import { keepSetting, settingOf } from '../platform/settings';
 import type { Work } from '../platform/work';
 import { journalEntry, journalLine } from './schema';
+import { accountUses } from './uses';
 
 export interface PostingDocument {
   readonly kind: DocumentKind;
@@ -45,11 +46,11 @@ interface Difference {
 }
 
 /** Each account's difference against that of cost differences, which itself takes only what they come to in all. */
-function differenceLines(differences: readonly Difference[]): JournalLine[] {
+function differenceLines(differences: readonly Difference[], { costDifference }: ControlAccounts): JournalLine[] {
   const sheet = new Map<string, number>();
   for (const { inventoryAccount, value } of differences) {
     sheet.set(inventoryAccount, (sheet.get(inventoryAccount) ?? 0) + value);
-    sheet.set(CONTROL_ACCOUNTS.costDifference, (sheet.get(CONTROL_ACCOUNTS.costDifference) ?? 0) - value);
+    sheet.set(costDifference, (sheet.get(costDifference) ?? 0) - value);
   }
   return [...sheet]
     .filter(([, net]) => net !== 0)
@@ -67,7 +68,8 @@ export function postEvent(
   event: BusinessEvent,
   differences: readonly Difference[] = [],
 ): number | null {
-  return writeEntry(work, document, date, EVENT_WORDS[event.kind], [...entryFor(event), ...differenceLines(differences)], null);
+  const uses = accountUses(work);
+  return writeEntry(work, document, date, EVENT_WORDS[event.kind], [...entryFor(event, uses), ...differenceLines(differences, uses)], null);
 }
 
 const linesOf = query(($: { entryId: number }) => (db) => db.select().from(journalLine).where(eq(journalLine.entryId, $.entryId)));
@@ -88,7 +90,14 @@ export function reverseEntry(
 ): number | null {
   const lines = linesOf.all(work, { entryId });
   const event = eventOf.one(work, { entryId })?.event ?? '';
-  return writeEntry(work, document, date, `${event} reversed`, [...contraryEntry(lines), ...differenceLines(differences)], entryId);
+  return writeEntry(
+    work,
+    document,
+    date,
+    `${event} reversed`,
+    [...contraryEntry(lines), ...differenceLines(differences, accountUses(work))],
+    entryId,
+  );
 }
 
 function writeEntry(

@@ -1,11 +1,12 @@
 /** The proof that the journal equals the ledgers. */
 import { eq, ne, sql } from 'drizzle-orm';
 import type { AnswerOf, api } from '@terrace/contract';
-import { CONTROL_ACCOUNTS, writeAmount } from '@terrace/core';
+import { writeAmount } from '@terrace/core';
 import { itemGroup } from '../catalogue';
 import { total } from '../platform/expressions';
 import { query } from '../platform/query';
 import type { Work } from '../platform/work';
+import { accountUses } from './uses';
 import { otherRooms } from './handed-in';
 import { invoice } from './invoice-schema';
 import { account, journalLine } from './schema';
@@ -43,6 +44,7 @@ const receivable = query(
 /** Balances of all accounts, and each control account against the ledger that it stands for. */
 export function proveAccounts(work: Work): Proof {
   const accounts = balances.all(work);
+  const uses = accountUses(work);
   const balanceOf = (code: string): number => accounts.find((each) => each.code === code)?.balance ?? 0;
   const { stockValue, stockValueByAccount, receivedValue, workInProcess } = otherRooms.get();
   const check = (name: string, expected: number, found: number): Proof['checks'][number] => ({
@@ -66,9 +68,9 @@ export function proveAccounts(work: Work): Proof {
         [...inventory].reduce((sum, code) => sum + balanceOf(code), 0),
       ),
       ...byAccount.map((each) => check(`Inventory account ${each.account} equals its items`, each.value, balanceOf(each.account))),
-      check('Goods received not invoiced equal receipts', -receivedValue(work), balanceOf(CONTROL_ACCOUNTS.grni)),
-      check('Work in process equals open production orders', workInProcess(work), balanceOf(CONTROL_ACCOUNTS.wip)),
-      check('Receivables equal open invoices', receivable.one(work)?.open ?? 0, balanceOf(CONTROL_ACCOUNTS.receivables)),
+      check('Goods received not invoiced equal receipts', -receivedValue(work), balanceOf(uses.grni)),
+      check('Work in process equals open production orders', workInProcess(work), balanceOf(uses.wip)),
+      check('Receivables equal open invoices', receivable.one(work)?.open ?? 0, balanceOf(uses.receivables)),
     ],
   };
 }

@@ -1,9 +1,17 @@
 import { sql } from 'drizzle-orm';
 import { check, index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { DocumentKind } from '@terrace/contract';
-import type { Amount } from '@terrace/core';
+import type { Amount, ControlUse } from '@terrace/core';
 
 export const account = sqliteTable('account', { code: text().primaryKey(), name: text().notNull() });
+
+/** Which account is used for what, where that is not the one that was proposed. */
+export const accountUse = sqliteTable('account_use', {
+  use: text().$type<ControlUse>().primaryKey(),
+  account: text()
+    .notNull()
+    .references(() => account.code),
+});
 
 /** Append-only, like its lines. */
 export const journalEntry = sqliteTable(

@@ -1,5 +1,5 @@
 /** Purchase orders: entering, approving, sending, cancelling. */
-import { and, desc, eq, exists, inArray, lt, lte, not, sql, type SQL } from 'drizzle-orm';
+import { and, desc, eq, exists, inArray, like, lt, lte, not, or, sql, type SQL } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/sqlite-core';
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type BodyOf, type ListQuery, type PurchaseView } from '@terrace/contract';
@@ -9,9 +9,11 @@ import {
   asPrice,
   asQuantity,
   extend,
+  overAgreed,
   parseAskedPrice,
   parsePositiveQuantity,
   standing,
+  toleranceOf,
   writeAmount,
   writePrice,
   writeQuantity,
@@ -35,18 +37,18 @@ import {
 } from '../catalogue';
 import { countOf, inner, scalar } from '../platform/expressions';
 import { asAmountText, asFlag, asNumber, asText, list, listPage, refersTo } from '../platform/list';
+import { houseRules } from '../platform/house-rules';
 import { query } from '../platform/query';
 import { queueMail } from '../platform/outbox';
 import { atField } from '../platform/fields';
 import { addRow, changeRow, dropRows, fetching, fetchingAll, setRow } from '../platform/rows';
+import { history } from '../platform/schema';
 import { assertVersion, changesBetween } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { purchaseOrder, purchaseOrderLine as line, receipt, receiptLine } from './schema';
 
 const term = alias(supplierTerm, 'term');
 const NONE = asQuantity(0);
-/** How much more than ordered may arrive, in basis points of the line. */
-const OVER_DELIVERY = 500;
 
 const isComplete = sql`${line.received} + ${line.cancelled} >= ${line.quantity}`;
 const itsLines = eq(line.orderId, purchaseOrder.id);
@@ -166,11 +168,25 @@ export function toCome(line: Pick<PurchaseLineRecord, 'quantity' | 'received' | 
 }
 
 /** The most that may still arrive on a line: what is to come and the tolerance on what was ordered. */
-export function mostToReceive(line: Pick<PurchaseLineRecord, 'quantity' | 'received' | 'cancelled'>, decimals: number): Quantity {
-  const step = 10 ** (5 - decimals);
-  const tolerance = Math.floor((line.quantity * OVER_DELIVERY) / 10_000 / step) * step;
+export function mostToReceive(work: Work, line: Pick<PurchaseLineRecord, 'quantity' | 'received' | 'cancelled'>, decimals: number): Quantity {
+  const tolerance = toleranceOf(line.quantity, houseRules(work.store).overDelivery, decimals);
   return asQuantity(Math.max(0, line.quantity - line.cancelled + tolerance - line.received));
 }
+
+/** Why an order needs somebody's approval, in words; empty where it may be sent as it is. */
+export function approvalWords(work: Work, order: Pick<PurchaseRecord, 'supplierId' | 'total'>, lines: readonly PricedLine[]): string {
+  const { approvedUpTo, priceDifference } = houseRules(work.store);
+  if (approvedUpTo === null) return 'Every purchase order is approved.';
+  if (order.total > approvedUpTo) return `${writeAmount(order.total)} are more than the ${writeAmount(approvedUpTo)} that need no approval.`;
+  for (const { itemId, code, quantity, price } of lines) {
+    const agreed = askedPrice(work, itemId, order.supplierId, quantity);
+    if (agreed === null) return `No price of ${code} is agreed with the supplier.`;
+    const over = overAgreed(price, agreed);
+    if (over > priceDifference) return `${code} at ${writePrice(price)} is dearer than the ${writePrice(agreed)} agreed with the supplier.`;
+  }
+  return '';
+}
+type PricedLine = Pick<PurchaseLineRecord, 'itemId' | 'quantity' | 'price'> & { readonly code: string };
 
 export function purchaseView(work: Work, id: number): PurchaseView {
   const order = purchaseOf(work, id);
@@ -189,6 +205,7 @@ export function purchaseView(work: Work, id: number): PurchaseView {
     custom: customOf(work, 'purchaseOrder', id),
     version: order.version,
     total: writeAmount(order.total),
+    approval: order.state === 'draft' ? approvalWords(work, order, lines) : '',
     lines: lines.map((line, index) => ({
       id: line.id,
       position: line.position,
@@ -205,7 +222,7 @@ export function purchaseView(work: Work, id: number): PurchaseView {
       received: writeQuantity(line.received),
       cancelled: writeQuantity(line.cancelled),
       outstanding: writeQuantity(toCome(line)),
-      most: writeQuantity(mostToReceive(line, line.decimals)),
+      most: writeQuantity(mostToReceive(work, line, line.decimals)),
       amount: writeAmount(amounts[index] ?? 0),
     })),
     receipts: receiptsOf.all(work, { orderId: id }).map((each) => ({
@@ -248,7 +265,7 @@ function writeLines(work: Work, id: number, lines: ReturnType<typeof readLines>)
 }
 
 /** What is ordered and not cancelled, each line rounded once. */
-function keepTotal(work: Work, id: number): void {
+export function keepTotal(work: Work, id: number): void {
   const amounts = purchaseLines(work, id).map((line) => extend(standing(line), line.price));
   setRow(work, purchaseOrder, id, { total: asAmount(amounts.reduce((sum, each) => sum + each, 0)) });
 }
@@ -293,10 +310,23 @@ export function changePurchase(work: Work, id: number, input: Input & { version:
   return after;
 }
 
+/** Who entered an order, or changed it last: what is approved is theirs. */
+const enteredBy = query(
+  ($: { id: number }) => (db) =>
+    db
+      .select({ userId: history.userId })
+      .from(history)
+      .where(and(eq(history.kind, 'purchaseOrder'), eq(history.recordId, $.id), or(like(history.what, 'entered %'), like(history.what, 'changed %'))))
+      .orderBy(desc(history.id))
+      .limit(1),
+);
+
 export function approvePurchase(work: Work, id: number, version: number): PurchaseView {
   const order = purchaseOf(work, id);
   assertVersion(work, 'purchaseOrder', order, version, order.number);
   if (order.state !== 'draft') throw new Refusal('wrongState', `${order.number} is ${order.state}: only a draft can be approved.`);
+  if (!houseRules(work.store).ownApproval && enteredBy.one(work, { id })?.userId === work.actor.id)
+    throw new Refusal('ownOrder', `You entered ${order.number} yourself: somebody else approves it, by the rules of the house.`);
   changeRow(work, purchaseOrder, id, { state: 'approved' });
   work.record('purchaseOrder', id, `approved ${order.number}`);
   return purchaseView(work, id);
@@ -306,8 +336,10 @@ export function approvePurchase(work: Work, id: number, version: number): Purcha
 export function sendPurchase(work: Work, id: number, version: number): PurchaseView {
   const order = purchaseOf(work, id);
   assertVersion(work, 'purchaseOrder', order, version, order.number);
-  if (order.state === 'draft') throw new Refusal('wrongState', `${order.number} is not approved yet: have it approved, then send it.`);
-  if (order.state !== 'approved') throw new Refusal('wrongState', `${order.number} is ${order.state}: it has been sent already.`);
+  const why = order.state === 'draft' ? approvalWords(work, order, linesShown.all(work, { orderId: id, supplierId: order.supplierId })) : '';
+  if (why !== '') throw new Refusal('wrongState', `${order.number} is not approved yet: have it approved, then send it. ${why}`);
+  if (order.state !== 'approved' && order.state !== 'draft')
+    throw new Refusal('wrongState', `${order.number} is ${order.state}: it has been sent already.`);
   const seller = supplierOf(work, order.supplierId);
   if (seller.email === '')
     throw new Refusal('noAddress', `${seller.name} has no mail address: add one, or print the order.`, { supplier: seller.code });

@@ -3,16 +3,27 @@ import { eq, type SQL } from 'drizzle-orm';
 import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
 import type { api } from '@terrace/contract';
 import { type BodyOf, type PurchaseView } from '@terrace/contract';
-import { Refusal, asAmount, asQuantity, extend, parsePositiveQuantity, splitByWeights, writeQuantity, type Quantity } from '@terrace/core';
+import {
+  Refusal,
+  asAmount,
+  asQuantity,
+  extend,
+  parsePositiveQuantity,
+  splitByWeights,
+  toleranceOf,
+  writeQuantity,
+  type Quantity,
+} from '@terrace/core';
 import { binOf, itemFacts } from '../catalogue';
 import { atField, atRow } from '../platform/fields';
 import { inner, plus, scalar } from '../platform/expressions';
+import { houseRules } from '../platform/house-rules';
 import { command, query } from '../platform/query';
 import { addRow, fetching, setRow } from '../platform/rows';
 import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { piecesComing, postMoves, reverseMoves, type MoveRequest } from '../stores';
-import { mostToReceive, purchaseLines, purchaseOf, purchaseView, refreshPurchase } from './orders';
+import { keepTotal, mostToReceive, purchaseLines, purchaseOf, purchaseView, refreshPurchase, toCome, type PurchaseLineRecord } from './orders';
 import { purchaseOrderLine, receipt, receiptLine } from './schema';
 
 const receiveMore = command(
@@ -22,6 +33,20 @@ const receiveMore = command(
       .set({ received: plus(purchaseOrderLine.received, $.quantity) })
       .where(eq(purchaseOrderLine.id, $.id)),
 );
+
+const letMoreGo = command(
+  ($: { id: number; quantity: Quantity }) => (db) =>
+    db
+      .update(purchaseOrderLine)
+      .set({ cancelled: plus(purchaseOrderLine.cancelled, $.quantity) })
+      .where(eq(purchaseOrderLine.id, $.id)),
+);
+
+/** What is left of a line where that is within tolerance, and so not expected any more. */
+function restWithin(work: Work, line: Pick<PurchaseLineRecord, 'quantity' | 'received' | 'cancelled'>, decimals: number): Quantity {
+  const rest = toCome(line);
+  return rest > 0 && rest <= toleranceOf(line.quantity, houseRules(work.store).underDelivery, decimals) ? rest : asQuantity(0);
+}
 
 /** Receives goods: in full or in part, over the ordered quantity only within tolerance. */
 export function receiveGoods(work: Work, id: number, input: BodyOf<typeof api.buying.receive>): PurchaseView {
@@ -43,7 +68,7 @@ export function receiveGoods(work: Work, id: number, input: BodyOf<typeof api.bu
     seen.add(lineId);
     const item = itemFacts(work, line.itemId);
     const quantity = atField(field, () => parsePositiveQuantity(text, item.decimals, `the quantity of ${item.code}`));
-    const most = mostToReceive(line, item.decimals);
+    const most = mostToReceive(work, line, item.decimals);
     if (quantity > most) {
       throw new Refusal(
         'tooMuch',
@@ -51,8 +76,10 @@ export function receiveGoods(work: Work, id: number, input: BodyOf<typeof api.bu
         { field, most: writeQuantity(most) },
       );
     }
-    addRow(work, receiptLine, { receiptId, orderLineId: line.id, quantity });
+    const letGo = restWithin(work, { ...line, received: asQuantity(line.received + quantity) }, item.decimals);
+    addRow(work, receiptLine, { receiptId, orderLineId: line.id, quantity, letGo });
     receiveMore.run(work, { id: line.id, quantity });
+    if (letGo > 0) letMoreGo.run(work, { id: line.id, quantity: letGo });
     if (item.kind !== 'stocked') return [];
     const named = atRow(`lines.${index}`, () => piecesComing(work, item.id, quantity, pieces, { date, supplierId: order.supplierId }));
     const worth = splitByWeights(
@@ -80,6 +107,7 @@ export function receiveGoods(work: Work, id: number, input: BodyOf<typeof api.bu
     },
   });
   setRow(work, receipt, receiptId, { entryId });
+  keepTotal(work, id);
   refreshPurchase(work, id);
   work.link('purchaseOrder', id, 'receipt', receiptId);
   work.record('purchaseOrder', id, `received ${number} for ${order.number}`);
@@ -92,7 +120,7 @@ export const receiptOf = fetching(receipt, 'receipt');
 const linesReceived = query(
   ($: { receiptId: number }) => (db) =>
     db
-      .select({ orderLineId: receiptLine.orderLineId, quantity: receiptLine.quantity })
+      .select({ orderLineId: receiptLine.orderLineId, quantity: receiptLine.quantity, letGo: receiptLine.letGo })
       .from(receiptLine)
       .where(eq(receiptLine.receiptId, $.receiptId)),
 );
@@ -102,7 +130,12 @@ export function reverseReceipt(work: Work, receiptId: number): PurchaseView {
   const kept = receiptOf(work, receiptId);
   if (kept.reversed) throw new Refusal('alreadyReversed', `${kept.number} has been taken back already.`);
   reverseMoves(work, { kind: 'receipt', id: receiptId, number: kept.number }, work.today);
-  for (const line of linesReceived.all(work, { receiptId })) receiveMore.run(work, { id: line.orderLineId, quantity: asQuantity(-line.quantity) });
+  for (const { orderLineId, quantity, letGo } of linesReceived.all(work, { receiptId })) {
+    receiveMore.run(work, { id: orderLineId, quantity: asQuantity(-quantity) });
+    // What was let go when it came is expected again with it.
+    if (letGo > 0) letMoreGo.run(work, { id: orderLineId, quantity: asQuantity(-letGo) });
+  }
+  keepTotal(work, kept.purchaseOrderId);
   setRow(work, receipt, receiptId, { reversed: true });
   refreshPurchase(work, kept.purchaseOrderId);
   work.record('purchaseOrder', kept.purchaseOrderId, `took ${kept.number} back`);

@@ -1,6 +1,8 @@
 import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
-import type { Amount, Quantity, UnitPrice } from '@terrace/core';
+import { asQuantity, type Amount, type Quantity, type UnitPrice } from '@terrace/core';
 import { item, supplier, warehouse } from '../catalogue';
+
+const NOTHING = asQuantity(0);
 
 export const purchaseOrder = sqliteTable(
   'purchase_order',
@@ -66,4 +68,6 @@ export const receiptLine = sqliteTable('receipt_line', {
     .notNull()
     .references(() => purchaseOrderLine.id),
   quantity: integer().$type<Quantity>().notNull(),
+  /** What was left of the line and, being within tolerance, is not expected any more. */
+  letGo: integer().$type<Quantity>().notNull().default(NOTHING),
 });

@@ -7,7 +7,7 @@ import { query } from '../platform/query';
 import type { Work } from '../platform/work';
 import { customFields } from './custom-fields';
 import { otherRooms } from './handed-in';
-import { currency, customer, customerGroup, supplier, taxCode } from './party-schema';
+import { currency, customer, customerGroup, paymentTerm, supplier, taxCode } from './party-schema';
 import { bin, calendar, itemGroup, reason, unit, warehouse } from './schema';
 
 type Coded = SQLiteTable & { readonly code: SQLiteColumn };
@@ -66,6 +66,14 @@ const units = codedBy(unit, unit.name);
 const currencies = codedBy(currency, currency.name);
 const customerGroups = codedBy(customerGroup, customerGroup.name);
 const taxCodes = codedBy(taxCode, taxCode.name);
+const paymentTerms = query(
+  () => (db) =>
+    db
+      .select({ id: rowNumber(paymentTerm), code: paymentTerm.code, name: paymentTerm.name })
+      .from(paymentTerm)
+      .where(eq(paymentTerm.active, true))
+      .orderBy(paymentTerm.code),
+);
 const calendars = codedBy(calendar);
 
 export function choices(work: Work): AnswerOf<typeof api.catalogue.choices> {
@@ -80,6 +88,7 @@ export function choices(work: Work): AnswerOf<typeof api.catalogue.choices> {
     currencies: currencies.all(work),
     customerGroups: customerGroups.all(work),
     taxCodes: taxCodes.all(work),
+    paymentTerms: paymentTerms.all(work),
     calendars: calendars.all(work),
     priceLists: otherRooms.get().priceLists(work),
     fields: [...customFields(work)].filter((each) => each.active),

@@ -13,7 +13,8 @@ import { itemView } from './item-view';
 import { changeItem, createItem, listItems } from './items';
 import { changeItems } from './change-items';
 import { changeCustomer, changeSupplier, createCustomer, createSupplier, customerView, listCustomers, listSuppliers, supplierView } from './parties';
-import { groundView, saveCalendar, saveCustomerGroup, saveTaxCode, setUpGround } from './reference-data';
+import { groundView, saveCalendar, saveCustomerGroup, setUpGround } from './reference-data';
+import { savePaymentTerm, saveTaxCode } from './tax';
 import { likeItems } from './similar-items';
 import { setSubstitutes } from './substitutes';
 import { dropTerm, setTerm } from './terms';
@@ -27,6 +28,7 @@ export { findItems, readVocabulary } from './find-items';
 export { columnOf, readPoints, readWayOfPlanning } from './group-defaults';
 export { otherRooms as handToCatalogue } from './handed-in';
 export { setUpGround } from './reference-data';
+export { dueFor, taxRateFor } from './tax';
 export { finerIn, saveUnit, unitOf } from './units';
 export {
   assertMayHere,
@@ -136,6 +138,7 @@ function bindGround(binder: RouteBinder): void {
   binder.change(catalogue.saveCurrency, (work, { body }) => saveCurrency(work, body), groundView);
   binder.change(catalogue.saveCustomerGroup, (work, { body }) => saveCustomerGroup(work, body), groundView);
   binder.change(catalogue.saveTaxCode, (work, { body }) => saveTaxCode(work, body), groundView);
+  binder.change(catalogue.savePaymentTerm, (work, { body }) => savePaymentTerm(work, body), groundView);
   binder.change(catalogue.saveField, (work, { body }) => saveField(work, body), groundView);
 }
 

@@ -1,5 +1,5 @@
 /** Customers and suppliers: lists, pages, setting up and changing. */
-import { and, eq, gte, isNull, lte, ne, or, sql } from 'drizzle-orm';
+import { and, eq, gte, isNull, lte, ne, or, sql, type SQL } from 'drizzle-orm';
 import type { SQLiteColumn, SQLiteTable } from 'drizzle-orm/sqlite-core';
 import type { api } from '@terrace/contract';
 import type { AnswerOf, BodyOf, CustomerView, ListQuery, SupplierView } from '@terrace/contract';
@@ -16,6 +16,7 @@ import { booksCurrency, currencyNamed, hasCurrency } from './exchange-rates';
 import { otherRooms } from './handed-in';
 import { customer, customerGroup, partyAddress, partyContact, supplier, supplierTerm, taxCode } from './party-schema';
 import { calendar, item } from './schema';
+import { rateOnDay, readTerm } from './tax';
 
 type Kind = 'customer' | 'supplier';
 type PartyTable = typeof customer | typeof supplier;
@@ -28,20 +29,21 @@ const partyColumns = (party: PartyTable): Record<string, Column> => ({
   email: asText(party.email),
   active: asFlag(party.active),
   paymentDays: asNumber(party.paymentDays),
+  paymentTerm: asText(party.paymentTerm),
   currency: asText(party.currency),
   version: asNumber(party.version),
 });
-const partyList = (party: PartyTable, more: () => Record<string, Column>) =>
-  list(() => ({
-    columns: { ...partyColumns(party), ...more() },
+const partyList = (party: PartyTable, more: (today: SQL) => Record<string, Column>) =>
+  list(($: { today: string }) => ({
+    columns: { ...partyColumns(party), ...more(sql`${$.today}`) },
     from: party,
     find: [party.code, party.name, party.address],
     order: [party.name],
     tie: [party.id],
   }));
 
-const customers = partyList(customer, () => ({
-  taxRate: asNumber(customer.taxRate),
+const customers = partyList(customer, (today) => ({
+  taxRate: asNumber(rateOnDay(customer.taxCode, today, customer.taxRate)),
   onHold: asFlag(customer.onHold),
   group: asText(customer.groupCode),
   carrier: asText(customer.carrier),
@@ -60,16 +62,16 @@ const suppliers = partyList(supplier, () => ({
 }));
 
 export function listCustomers(work: Work, asked: ListQuery): AnswerOf<typeof api.catalogue.listCustomers> {
-  return listPage(work, customers, asked, {}, { more: customColumns(work, 'customer', customer.id) });
+  return listPage(work, customers, asked, { today: work.today }, { more: customColumns(work, 'customer', customer.id) });
 }
 
 export function listSuppliers(work: Work, asked: ListQuery): AnswerOf<typeof api.catalogue.listSuppliers> {
-  return listPage(work, suppliers, asked, {}, { more: customColumns(work, 'supplier', supplier.id) });
+  return listPage(work, suppliers, asked, { today: work.today }, { more: customColumns(work, 'supplier', supplier.id) });
 }
 
 type CustomerInput = BodyOf<typeof api.catalogue.createCustomer>;
 type SupplierInput = BodyOf<typeof api.catalogue.createSupplier>;
-type Common = 'code' | 'name' | 'address' | 'email' | 'paymentDays' | 'currency';
+type Common = 'code' | 'name' | 'address' | 'email' | 'paymentDays' | 'paymentTerm' | 'currency';
 type CustomerValues = Omit<typeof customer.$inferInsert, 'id'>;
 type SupplierValues = Omit<typeof supplier.$inferInsert, 'id'>;
 
@@ -82,7 +84,7 @@ function common(work: Work, input: CustomerInput | SupplierInput): Pick<Customer
       field: 'currency',
     });
   const { code, name, address, email, paymentDays } = input;
-  return { code, name, address, email, paymentDays, currency };
+  return { code, name, address, email, paymentDays, paymentTerm: readTerm(work, input.paymentTerm), currency };
 }
 
 /** Says how a code that is chosen from a table is read: none, or one that there is. Refuses `unknownChoice`. */
@@ -104,17 +106,15 @@ function choiceOf(table: SQLiteTable & { readonly code: SQLiteColumn }, field: s
 const readTaxCode = choiceOf(taxCode, 'taxCode', 'tax code');
 const readGroup = choiceOf(customerGroup, 'group', 'customer group');
 const readCalendar = choiceOf(calendar, 'calendar', 'calendar');
-const rateOfCode = query(($: { code: string }) => (db) => db.select({ rate: taxCode.rate }).from(taxCode).where(eq(taxCode.code, $.code)));
 
 function customerValues(work: Work, input: CustomerInput): CustomerValues {
   const code = readTaxCode(work, input.taxCode);
-  const rate = code === null ? undefined : rateOfCode.one(work, { code })?.rate;
   if (input.priceListId !== null && !otherRooms.get().hasPriceList(work, input.priceListId))
     throw new Refusal('unknownChoice', 'There is no such price list: choose one from the list.', { field: 'priceListId' });
   const limit = blankToNull(input.creditLimit);
   return {
     ...common(work, input),
-    taxRate: rate ?? input.taxRate,
+    taxRate: input.taxRate,
     taxCode: code,
     onHold: input.onHold,
     groupCode: readGroup(work, input.group),
@@ -264,17 +264,18 @@ const shownOf = (party: PartyTable) => ({
   address: party.address,
   email: party.email,
   paymentDays: party.paymentDays,
+  paymentTerm: party.paymentTerm,
   currency: party.currency,
   active: party.active,
   version: party.version,
 });
 
 const customerShown = query(
-  ($: { id: number }) => (db) =>
+  ($: { id: number; today: string }) => (db) =>
     db
       .select({
         ...shownOf(customer),
-        taxRate: customer.taxRate,
+        taxRate: rateOnDay(customer.taxCode, $.today, customer.taxRate),
         taxCode: customer.taxCode,
         onHold: customer.onHold,
         group: customer.groupCode,
@@ -290,7 +291,7 @@ const customerShown = query(
 );
 
 export function customerView(work: Work, id: number): CustomerView {
-  const row = orNotFound(customerShown.one(work, { id }), 'customer');
+  const row = orNotFound(customerShown.one(work, { id, today: work.today }), 'customer');
   return {
     ...row,
     ...peopleOf(work, 'customer', id),

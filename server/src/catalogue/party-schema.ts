@@ -19,8 +19,34 @@ export const exchangeRate = sqliteTable(
 
 export const customerGroup = sqliteTable('customer_group', { code: text().primaryKey(), name: text().notNull() });
 
-/** Rates in basis points. */
-export const taxCode = sqliteTable('tax_code', { code: text().primaryKey(), name: text().notNull(), rate: integer().notNull() });
+export const taxCode = sqliteTable('tax_code', { code: text().primaryKey(), name: text().notNull() });
+
+/** What a tax code takes from a day on, in basis points; from the beginning where the day is empty. */
+export const taxRate = sqliteTable(
+  'tax_rate',
+  {
+    code: text()
+      .notNull()
+      .references(() => taxCode.code),
+    from: text('valid_from').notNull(),
+    rate: integer().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.code, table.from] })],
+);
+
+/** When an invoice has to be paid, and what is let off whoever pays early. */
+export const paymentTerm = sqliteTable('payment_term', {
+  code: text().primaryKey(),
+  name: text().notNull(),
+  days: integer().notNull(),
+  /** Whether the days count from the end of the invoice's month. */
+  fromMonthEnd: integer({ mode: 'boolean' }).notNull(),
+  discountDays: integer().notNull(),
+  /** Basis points; 0 where nothing is let off. */
+  discount: integer().notNull(),
+  active: integer({ mode: 'boolean' }).notNull().default(true),
+  version: integer().notNull().default(1),
+});
 
 const party = () => ({
   id: integer().primaryKey(),
@@ -29,6 +55,8 @@ const party = () => ({
   address: text().notNull(),
   email: text().notNull(),
   paymentDays: integer().notNull(),
+  /** Payment terms by their code, which go before the days. */
+  paymentTerm: text().references(() => paymentTerm.code),
   currency: text().notNull().default('EUR'),
   active: integer({ mode: 'boolean' }).notNull().default(true),
   version: integer().notNull().default(1),

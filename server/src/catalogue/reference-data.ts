@@ -1,19 +1,19 @@
 /** What everything else stands on, in one view, and its setting up: units, calendars, groups, currencies, warehouses, reasons. */
-import { and, desc, eq, ne } from 'drizzle-orm';
+import { desc, eq } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
 import type { BodyOf, GroundView } from '@terrace/contract';
-import { RATE_SCALE, Refusal, writeDecimal, writePoints } from '@terrace/core';
-import { countOf, plus } from '../platform/expressions';
+import { RATE_SCALE, Refusal, readShifts, writeDecimal, writeShifts } from '@terrace/core';
+import { countOf } from '../platform/expressions';
 import { atField } from '../platform/fields';
-import { command, query } from '../platform/query';
+import { query } from '../platform/query';
 import { addRowOnce, keepRow, orNotFound } from '../platform/rows';
 import { assertSeen } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { customFields } from './custom-fields';
-import { readPoints } from './group-defaults';
 import { otherRooms } from './handed-in';
-import { currency, customer, customerGroup, exchangeRate, taxCode } from './party-schema';
+import { currency, customer, customerGroup, exchangeRate, paymentTerm, taxCode } from './party-schema';
 import { bin, calendar, item, itemGroup, reason, unit, warehouse } from './schema';
+import { paymentTermsView, setTaxRate, taxCodesView } from './tax';
 import { warehouseIdOf } from './warehouses';
 
 const units = query(
@@ -66,13 +66,12 @@ const customerGroups = query(
       .from(customerGroup)
       .orderBy(customerGroup.code),
 );
-const taxCodes = query(() => (db) => db.select({ code: taxCode.code, name: taxCode.name, rate: taxCode.rate }).from(taxCode).orderBy(taxCode.code));
 
 /** Units, groups, calendars, currencies, own fields, with what uses them. */
 export function groundView(work: Work): GroundView {
   return {
     units: units.all(work),
-    calendars: calendars.all(work),
+    calendars: calendars.all(work).map(({ shifts, ...each }) => ({ ...each, shifts: writeShifts(shifts) })),
     groups: groups.all(work).map((each) => ({ ...each, defaults: { ...each.defaults } })),
     accounts: otherRooms.get().accounts(work),
     currencies: currencies.all(work).map((each) => ({
@@ -80,7 +79,8 @@ export function groundView(work: Work): GroundView {
       rates: ratesOf.all(work, { currency: each.code }).map(({ date, rate }) => ({ date, rate: writeDecimal(BigInt(rate), RATE_SCALE) })),
     })),
     customerGroups: customerGroups.all(work),
-    taxCodes: taxCodes.all(work).map((each) => ({ ...each, rate: writePoints(each.rate) })),
+    taxCodes: taxCodesView(work),
+    paymentTerms: paymentTermsView(work),
     fields: [...customFields(work)],
   };
 }
@@ -95,6 +95,7 @@ export function saveCalendar(work: Work, input: BodyOf<typeof api.catalogue.save
     code: input.code,
     workdays: [...new Set(input.workdays)].sort(),
     holidays: [...new Set(input.holidays)].sort(),
+    shifts: atField('shifts', () => readShifts(input.shifts)),
   });
   work.record('setup', 0, `set calendar ${input.code}`);
 }
@@ -102,22 +103,6 @@ export function saveCalendar(work: Work, input: BodyOf<typeof api.catalogue.save
 export function saveCustomerGroup(work: Work, input: BodyOf<typeof api.catalogue.saveCustomerGroup>): void {
   keepRow(work, customerGroup, ['code'], { code: input.code, name: input.name });
   work.record('setup', 0, `set customer group ${input.code}`);
-}
-
-const passTaxRateOn = command(
-  ($: { code: string; rate: number }) => (db) =>
-    db
-      .update(customer)
-      .set({ taxRate: $.rate, version: plus(customer.version, 1) })
-      .where(and(eq(customer.taxCode, $.code), ne(customer.taxRate, $.rate))),
-);
-
-/** Adds or changes a tax code; customers that have it get its rate. */
-export function saveTaxCode(work: Work, input: BodyOf<typeof api.catalogue.saveTaxCode>): void {
-  const rate = atField('rate', () => readPoints(input.rate, 'A tax rate'));
-  keepRow(work, taxCode, ['code'], { code: input.code, name: input.name, rate });
-  passTaxRateOn.run(work, { code: input.code, rate });
-  work.record('setup', 0, `set tax code ${input.code} to ${input.rate} %`);
 }
 
 const hasCalendar = query(($: { code: string }) => (db) => db.select({ code: calendar.code }).from(calendar).where(eq(calendar.code, $.code)));
@@ -146,11 +131,12 @@ export function setUpGround(work: Work, input: BodyOf<typeof api.catalogue.setUp
   assertNamed(work, input);
   for (const each of input.accounts) openAccount(work, each.code, each.name);
   for (const each of input.units) addRowOnce(work, unit, each);
-  for (const each of input.calendars) addRowOnce(work, calendar, each);
+  for (const { shifts, ...each } of input.calendars) addRowOnce(work, calendar, { ...each, shifts: readShifts(shifts) });
   for (const each of input.groups) addRowOnce(work, itemGroup, { ...each, planning: planning.plainTexts(each.planning) });
   for (const each of input.currencies) addRowOnce(work, currency, each);
   for (const each of input.customerGroups) addRowOnce(work, customerGroup, each);
-  for (const each of input.taxCodes) addRowOnce(work, taxCode, each);
+  for (const { rate, ...each } of input.taxCodes) if (addRowOnce(work, taxCode, each)) setTaxRate(work, each, rate);
+  for (const each of input.paymentTerms) addRowOnce(work, paymentTerm, each);
   for (const each of input.reasons) addRowOnce(work, reason, each);
   for (const { bins, dock, ...each } of input.warehouses) {
     addRowOnce(work, warehouse, each);

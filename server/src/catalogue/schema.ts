@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
-import type { Attribute, CostingMethod, Defaults, Given, Quantity, RuleTexts, UnitPrice } from '@terrace/core';
+import type { Attribute, CostingMethod, Defaults, Given, Quantity, RuleTexts, Shift, UnitPrice } from '@terrace/core';
 
 export const unit = sqliteTable('unit', {
   code: text().primaryKey(),
@@ -13,6 +13,7 @@ export const calendar = sqliteTable('calendar', {
   code: text().primaryKey(),
   workdays: text({ mode: 'json' }).$type<number[]>().notNull(),
   holidays: text({ mode: 'json' }).$type<string[]>().notNull(),
+  shifts: text({ mode: 'json' }).$type<Shift[]>().notNull().default([]),
   version: integer().notNull().default(1),
 });
 

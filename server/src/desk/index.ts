@@ -22,6 +22,8 @@ const outbox = list(() => ({
     body: asText(mail.body),
     attachment: asText(mail.attachment),
     document: asText(mail.documentNumber),
+    state: asText(mail.state),
+    said: asText(mail.said),
   },
   from: mail,
   find: [mail.recipient, mail.subject],

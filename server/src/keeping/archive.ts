@@ -31,18 +31,28 @@ import { openToLook, type Store } from '../platform/database';
 import { atOneMoment, closeFile } from '../platform/database-file';
 import { columnName } from '../platform/expressions';
 import { filesFolder } from '../platform/files';
+import { MAIL_PASSWORD } from '../platform/mail-settings';
+import { OUTBOX_FILE, outboxFolder } from '../platform/outbox';
 import { shapeOf, tablesAsText } from '../platform/make-tables';
 import { query } from '../platform/query';
-import { idempotency, invitation, session, setting, token } from '../platform/schema';
+import { idempotency, invitation, session, setting, terminal, token } from '../platform/schema';
 import { companyOf, currencyOf } from '../platform/settings';
 import * as schema from '../schema';
 import { SCALED, SCALES, type ScaleName } from './scaled-columns';
 
 /** What lets somebody in, or stands for an answer that was given, is of this installation alone. */
-const LEFT_OUT: readonly SQLiteTable[] = [session, token, invitation, idempotency];
+const LEFT_OUT: readonly SQLiteTable[] = [session, token, terminal, invitation, idempotency];
 /** The columns and settings that let somebody in, or speak of this machine. */
-const SECRET_COLUMNS = new Set(['user.password_hash']);
-export const SECRET_SETTINGS = new Set(['sessionSecret', 'demoPassword', 'backup.last', 'backup.good', 'backup.schedule', 'clock.latest']);
+const SECRET_COLUMNS = new Set(['user.password_hash', 'user.pin_hash', 'user.badge_hash']);
+export const SECRET_SETTINGS = new Set([
+  'sessionSecret',
+  'demoPassword',
+  'backup.last',
+  'backup.good',
+  'backup.schedule',
+  'clock.latest',
+  MAIL_PASSWORD,
+]);
 
 const columnKind = z.enum(['text', 'integer', 'boolean', 'json', 'quantity', 'amount', 'price', 'rate']);
 type ColumnKind = z.output<typeof columnKind>;
@@ -208,6 +218,32 @@ function writeTable(store: Store, { table, columns }: ArchivedTable, path: strin
 
 export const fileSum = (content: Buffer | string): string => createHash('sha256').update(content).digest('hex');
 
+/** Folders of files beside the database, by what they are called in an archive, and which files of theirs belong to the company. */
+export const FOLDERS = [
+  { name: 'attachments', of: filesFolder, file: /^[0-9a-f]{64}$/ },
+  { name: 'outbox', of: outboxFolder, file: OUTBOX_FILE },
+] as const;
+
+function attachmentsOf(dataFolder: string): Manifest['attachments'] {
+  return FOLDERS.flatMap(({ name, of, file }) => {
+    const folder = of(dataFolder);
+    const files = existsSync(folder) ? readdirSync(folder).filter((each) => file.test(each)) : [];
+    return files.map((each) => {
+      const content = readFileSync(join(folder, each));
+      const sha256 = fileSum(content);
+      if (name === 'attachments' && sha256 !== each) throw new Error(`an attached file is damaged: ${join(folder, each)} is not what was attached`);
+      return { path: `${name}/${each}`, bytes: content.length, sha256 };
+    });
+  });
+}
+
+/** Where a file of an archive lies in a data folder; `null` where it is none that belongs there. */
+export function placeOf(path: string, dataFolder: string): string | null {
+  const [name, file = '', ...more] = path.split('/');
+  const folder = FOLDERS.find((each) => each.name === name);
+  return folder && more.length === 0 && folder.file.test(file) ? join(folder.of(dataFolder), file) : null;
+}
+
 /** Writes everything into a folder, as it is at one moment; attachments stay where they are and are named. */
 function writeParts(store: Store, dataFolder: string, folder: string, writtenAt: string): Manifest {
   return atOneMoment(store, () => {
@@ -220,8 +256,6 @@ function writeParts(store: Store, dataFolder: string, folder: string, writtenAt:
     const kept = settings.all({ store }).filter(({ key }) => !SECRET_SETTINGS.has(key));
     const words = JSON.stringify(Object.fromEntries(kept.map(({ key, value }) => [key, value])), null, 1);
     writeFileSync(join(folder, 'settings.json'), words, { mode: 0o600 });
-    const files = filesFolder(dataFolder);
-    const names = existsSync(files) ? readdirSync(files).filter((name) => /^[0-9a-f]{64}$/.test(name)) : [];
     return {
       format: FORMAT,
       shape: shapeOfTables(),
@@ -231,11 +265,7 @@ function writeParts(store: Store, dataFolder: string, folder: string, writtenAt:
       about: ABOUT,
       tables,
       settings: { path: 'settings.json', sha256: fileSum(words) },
-      attachments: names.map((name) => {
-        const content = readFileSync(join(files, name));
-        if (fileSum(content) !== name) throw new Error(`an attached file is damaged: ${join(files, name)} is not what was attached`);
-        return { path: `attachments/${name}`, bytes: content.length, sha256: name };
-      }),
+      attachments: attachmentsOf(dataFolder),
     };
   });
 }
@@ -263,7 +293,10 @@ export async function writeArchive(dataFolder: string, target: string, writtenAt
     const zip = new yazl.ZipFile();
     zip.addBuffer(Buffer.from(JSON.stringify(manifest, null, 1)), 'manifest.json');
     for (const { path } of [manifest.settings, ...manifest.tables]) zip.addFile(join(folder, path), path);
-    for (const { path, sha256 } of manifest.attachments) zip.addFile(join(filesFolder(dataFolder), sha256), path, { compress: false });
+    for (const { path } of manifest.attachments) {
+      const from = placeOf(path, dataFolder);
+      if (from !== null) zip.addFile(from, path, { compress: false });
+    }
     zip.end();
     await pipeline(zip.outputStream, createWriteStream(part, { mode: 0o600 }));
     renameSync(part, place);

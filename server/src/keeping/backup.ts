@@ -5,13 +5,15 @@
 import { chmodSync, copyFileSync, existsSync, linkSync, mkdirSync, readFileSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { createHash } from 'node:crypto';
 import { join, resolve } from 'node:path';
-import { eq } from 'drizzle-orm';
+import { inArray } from 'drizzle-orm';
 import { blob, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import { dropPlanFile } from '../planning';
 import { DATABASE_FILE, openFile, openToLook } from '../platform/database';
 import { closeAlone, closeFile, copyFile, dropTable, hasTable, isDamage, isOurs, makeTables, wipeWhatGoes } from '../platform/database-file';
 import { command, query } from '../platform/query';
 import { filesFolder } from '../platform/files';
+import { MAIL_PASSWORD } from '../platform/mail-settings';
+import { OUTBOX_FILE, outboxFolder } from '../platform/outbox';
 import { makeForOwner } from '../platform/owner';
 import { session, setting } from '../platform/schema';
 import { checkStore, type CheckLine } from './check';
@@ -24,8 +26,11 @@ const addFile = command(
 );
 const files = query(() => (db) => db.select().from(backupFile));
 
+/** What was mailed is named with the file, not by its checksum. */
+const OUTBOX = 'outbox/';
+
 const sessionsGone = command(() => (db) => db.delete(session));
-const secretGone = command(() => (db) => db.delete(setting).where(eq(setting.key, 'sessionSecret')));
+const secretsGone = command(() => (db) => db.delete(setting).where(inArray(setting.key, ['sessionSecret', MAIL_PASSWORD])));
 
 /** Copies a data folder into one file, encrypted where a passphrase is given. Returns how many attachments it holds. */
 export async function backup(dataFolder: string, target: string, passphrase?: string): Promise<number> {
@@ -45,11 +50,14 @@ export async function backup(dataFolder: string, target: string, passphrase?: st
     // Nobody signs in with what they find in a backup.
     wipeWhatGoes(copy);
     sessionsGone.run({ store: copy });
-    secretGone.run({ store: copy });
+    secretsGone.run({ store: copy });
     makeTables(copy, [backupFile]);
     const folder = filesFolder(dataFolder);
     const names = existsSync(folder) ? readdirSync(folder).filter((name) => /^[0-9a-f]{64}$/.test(name)) : [];
     for (const name of names) addFile.run({ store: copy }, { checksum: name, content: readFileSync(join(folder, name)) });
+    const sent = outboxFolder(dataFolder);
+    for (const name of existsSync(sent) ? readdirSync(sent).filter((each) => OUTBOX_FILE.test(each)) : [])
+      addFile.run({ store: copy }, { checksum: `${OUTBOX}${name}`, content: readFileSync(join(sent, name)) });
     closeAlone(copy);
     if (passphrase === undefined) renameSync(part, place);
     else {
@@ -91,7 +99,7 @@ export async function restore(source: string, dataFolder: string, today: string,
     try {
       lines = checkStore(copy, today);
       if (lines.some((each) => !each.holds)) return { lines, kept: null };
-      unpackFiles(copy, filesFolder(dataFolder));
+      unpackFiles(copy, dataFolder);
     } finally {
       closeAlone(copy);
     }
@@ -145,12 +153,14 @@ function assertBackup(source: string, copy: string): void {
   }
 }
 
-function unpackFiles(copy: ReturnType<typeof openFile>, folder: string): void {
-  mkdirSync(folder, { recursive: true });
-  for (const row of files.each({ store: copy })) {
-    const checksum = createHash('sha256').update(row.content).digest('hex');
-    if (checksum !== row.checksum) throw new Error(`an attached file in the backup is damaged (${row.checksum})`);
-    writeFileSync(join(folder, checksum), row.content);
+function unpackFiles(copy: ReturnType<typeof openFile>, dataFolder: string): void {
+  const [folder, sent] = [filesFolder(dataFolder), outboxFolder(dataFolder)];
+  for (const each of [folder, sent]) mkdirSync(each, { recursive: true });
+  for (const { checksum, content } of files.each({ store: copy })) {
+    const mailed = checksum.startsWith(OUTBOX) ? checksum.slice(OUTBOX.length) : null;
+    if (mailed !== null && OUTBOX_FILE.test(mailed)) writeFileSync(join(sent, mailed), content);
+    else if (createHash('sha256').update(content).digest('hex') === checksum) writeFileSync(join(folder, checksum), content);
+    else throw new Error(`an attached file in the backup is damaged (${checksum})`);
   }
   dropTable(copy, backupFile);
 }

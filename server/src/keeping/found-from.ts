@@ -13,7 +13,6 @@ import { z } from 'zod';
 import { Refusal, normalLogin } from '@terrace/core';
 import type { Store } from '../platform/database';
 import { atOnce, referencesLater } from '../platform/database-file';
-import { filesFolder } from '../platform/files';
 import { Packed } from '../platform/packed';
 import { query } from '../platform/query';
 import { addRow, dropRows, setRow } from '../platform/rows';
@@ -22,11 +21,13 @@ import { keepSetting } from '../platform/settings';
 import { isFounded } from '../platform/who';
 import { itemUse, reservedStock } from '../schema';
 import {
+  FOLDERS,
   FORMAT,
   SECRET_SETTINGS,
   archivedTables,
   fileSum,
   manifestShape,
+  placeOf,
   shapeOfTables,
   valueOf,
   type ArchivedTable,
@@ -98,7 +99,7 @@ async function manifestOf(packed: Packed): Promise<Manifest> {
 export async function unpackArchive(path: string, folder: string): Promise<Manifest> {
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(join(folder, 'tables'), { recursive: true, mode: 0o700 });
-  mkdirSync(join(folder, 'attachments'), { mode: 0o700 });
+  for (const { name } of FOLDERS) mkdirSync(join(folder, name), { mode: 0o700 });
   let packed: Packed;
   try {
     packed = await Packed.open(path, ({ parts, said }) => {
@@ -123,7 +124,9 @@ export async function unpackArchive(path: string, folder: string): Promise<Manif
     const asNamed =
       manifest.settings.path === 'settings.json' &&
       manifest.tables.every(({ name, path: part }) => part === `tables/${name}.csv`) &&
-      manifest.attachments.every(({ path: part, sha256 }) => part === `attachments/${sha256}`);
+      manifest.attachments.every(
+        ({ path: part, sha256 }) => placeOf(part, folder) !== null && (part.startsWith('outbox/') || part === `attachments/${sha256}`),
+      );
     if (!asNamed) throw unreadable('The parts of the file do not have the names that they have in an archive.');
     for (const part of parts) {
       await unpack(packed, part.path, join(folder, part.path), part.most);
@@ -203,6 +206,9 @@ export function loadArchive(store: Store, folder: string, manifest: Manifest, { 
 
 /** Puts the attachments of an unpacked archive where they belong. */
 export function placeAttachments(folder: string, manifest: Manifest, dataFolder: string): void {
-  mkdirSync(filesFolder(dataFolder), { recursive: true, mode: 0o700 });
-  for (const { path, sha256 } of manifest.attachments) renameSync(join(folder, path), join(filesFolder(dataFolder), sha256));
+  for (const { of } of FOLDERS) mkdirSync(of(dataFolder), { recursive: true, mode: 0o700 });
+  for (const { path } of manifest.attachments) {
+    const place = placeOf(path, dataFolder);
+    if (place !== null) renameSync(join(folder, path), place);
+  }
 }

@@ -32,7 +32,7 @@ export const SCALED: Scaled = {
   journalLine: { debit: 'amount', credit: 'amount' },
   purchaseOrder: { total: 'amount' },
   purchaseOrderLine: { quantity: 'quantity', price: 'price', received: 'quantity', cancelled: 'quantity' },
-  receiptLine: { quantity: 'quantity' },
+  receiptLine: { quantity: 'quantity', letGo: 'quantity' },
   exchangeRate: { rate: 'rate' },
   customer: { creditLimit: 'amount' },
   supplierTerm: { price: 'price', minimum: 'quantity', multiple: 'quantity' },

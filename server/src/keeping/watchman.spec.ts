@@ -81,7 +81,8 @@ describe('a clock that has gone back', () => {
     pass(60_000, -30_000);
     expect(await manager.call(api.setup.condition)).toEqual({ condition: null });
     const { commands } = company.terrace;
-    const started = (now: number) => new Watchman(commands, company.folder, () => undefined, { free: () => seen.free, now: () => now, running: () => 5 });
+    const started = (now: number) =>
+      new Watchman(commands, company.folder, () => undefined, { free: () => seen.free, now: () => now, running: () => 5 });
     expect(started(Date.UTC(2027, 2, 1, 8)).condition()).toMatchObject({ kind: 'clockBack' });
     expect(started(Date.UTC(2027, 2, 1, 10)).condition()).toBeNull();
   });

@@ -12,7 +12,8 @@ import { mail as mailTable } from '../platform/schema';
 import { grantsOfRole } from '../platform/grants';
 import type { Actor } from '../platform/work';
 import type { Drawing } from './drawing';
-import { outboxFolder, paperOf } from './index';
+import { outboxFolder } from '../platform/outbox';
+import { paperOf } from './index';
 
 const POSTMAN: Actor = { id: 0, name: 'outbox', grants: grantsOfRole('administrator') };
 
@@ -27,7 +28,7 @@ const waitingMail = query(
 let running: Promise<void> = Promise.resolve();
 
 /** Attaches what waits, one mail after the other; a failure is logged and tried again at the next start. */
-export function attachPapers(commands: Commands, drawing: Drawing, dataFolder: string, logger: Logger): void {
+export function attachPapers(commands: Commands, drawing: Drawing, dataFolder: string, logger: Logger, attached: () => void = () => undefined): void {
   running = running.then(async () => {
     if (!isOpen(commands.store)) return;
     const waiting = waitingMail.all(commands);
@@ -45,5 +46,6 @@ export function attachPapers(commands: Commands, drawing: Drawing, dataFolder: s
         logger.error({ err: error, mail: mail.id }, 'attachment not rendered');
       }
     }
+    attached();
   });
 }

@@ -11,6 +11,7 @@ import type { Audit } from '../platform/audit';
 import type { Commands } from '../platform/commands';
 import { paperOfKind } from '../platform/documents';
 import { whileOpen } from '../platform/http';
+import { outboxFolder } from '../platform/outbox';
 import type { Paper } from '../platform/paper';
 import { query } from '../platform/query';
 import { mail as mailTable } from '../platform/schema';
@@ -35,11 +36,6 @@ export interface PaperParts {
 const attachmentOf = query(
   ($: { id: number }) => (db) => db.select({ attachment: mailTable.attachment }).from(mailTable).where(eq(mailTable.id, $.id)),
 );
-
-/** Where the stand-in outbox keeps what it attached. */
-export function outboxFolder(dataFolder: string): string {
-  return join(dataFolder, 'outbox');
-}
 
 /** A document's paper as it would be drawn. Refuses `notFound` and a missing right. */
 export function paperOf(work: Work, kind: string, id: number): Paper {

@@ -1,5 +1,6 @@
 import { index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 import type { AuditKind, DocumentKind, NoticeKind, Right } from '@terrace/contract';
+import type { HabitName } from '@terrace/core';
 
 export const user = sqliteTable('user', {
   id: integer().primaryKey(),
@@ -8,6 +9,13 @@ export const user = sqliteTable('user', {
   email: text().notNull().default(''),
   /** Empty until a person has chosen one. */
   passwordHash: text().notNull(),
+  /** How figures and days are written for them; empty for the way of the company's country. */
+  habits: text().$type<HabitName | ''>().notNull().default(''),
+  /** Where they work most; none where it is all the same. */
+  warehouseId: integer(),
+  /** Of the badge that they show at a terminal. */
+  badgeHash: text().unique(),
+  pinHash: text().notNull().default(''),
   active: integer({ mode: 'boolean' }).notNull().default(true),
   version: integer().notNull().default(1),
 });
@@ -58,6 +66,41 @@ export const token = sqliteTable(
   },
   (table) => [index('token_user').on(table.userId)],
 );
+
+/** Devices at which people work by badge and PIN, one after the other. */
+export const terminal = sqliteTable('terminal', {
+  id: integer().primaryKey(),
+  name: text().notNull().unique(),
+  warehouseId: integer(),
+  /** Of the code by which it is paired, until it is; then of what the device keeps. */
+  secretHash: text().notNull(),
+  paired: integer({ mode: 'boolean' }).notNull().default(false),
+  /** Moment in milliseconds since 1970 at which the code ends. */
+  codeEnds: integer().notNull(),
+  lastUse: text(),
+  active: integer({ mode: 'boolean' }).notNull().default(true),
+  version: integer().notNull().default(1),
+});
+
+/** Files that come in or go out by themselves. */
+export const fileSchedule = sqliteTable('file_schedule', {
+  id: integer().primaryKey(),
+  name: text().notNull().unique(),
+  direction: text().$type<'in' | 'out'>().notNull(),
+  /** The kind of import, or the list. */
+  kind: text().notNull(),
+  folder: text().notNull(),
+  /** Time of day as HH:MM at which a list is written; a folder is watched all day. */
+  at: text().notNull(),
+  active: integer({ mode: 'boolean' }).notNull().default(true),
+  /** In whose name: what they may not do is not done. */
+  userId: integer()
+    .notNull()
+    .references(() => user.id),
+  lastRun: text(),
+  lastWords: text().notNull().default(''),
+  version: integer().notNull().default(1),
+});
 
 /** Links by which a person chooses a password, each once; what they are signed with is not among them. */
 export const invitation = sqliteTable(
@@ -179,6 +222,12 @@ export const mail = sqliteTable('mail', {
   documentId: integer().notNull(),
   documentNumber: text().notNull(),
   attachment: text(),
+  /** Kept in the outbox alone, or to be sent by a mail server. */
+  state: text().$type<'kept' | 'waiting' | 'sent' | 'failed'>().notNull().default('kept'),
+  tries: integer().notNull().default(0),
+  /** What the mail server said last; empty where it said nothing bad. */
+  said: text().notNull().default(''),
+  sentAt: text(),
 });
 
 export const file = sqliteTable(

@@ -30,7 +30,7 @@ export function confirmOrder(work: Work, id: number, version: number, allOrNothi
   }
   if (allOrNothing) for (const line of lines) if (line.kind === 'stocked') assertAllFree(work, order.warehouseId, line);
   changeRow(work, customerOrder, id, { state: 'confirmed' });
-  const after = reserveLines(work, order, lines);
+  const after = reserveLines(work, order, lines, allOrNothing);
   work.record('customerOrder', id, `confirmed ${order.number}`);
   return viewOf(work, { ...order, state: 'confirmed', version: order.version + 1, promiseDate: after.promiseDate }, customer, after.lines);
 }
@@ -45,7 +45,7 @@ export function reserveOrder(work: Work, id: number): OrderView {
   const order = orderOf(work, id);
   if (order.state !== 'confirmed' && order.state !== 'partShipped')
     throw new Refusal('wrongState', `${order.number} is ${order.state}: there is nothing to reserve.`);
-  reserveLines(work, order, lineRows(work, id));
+  reserveLines(work, order, lineRows(work, id), true);
   changeRow(work, customerOrder, id, {});
   work.record('customerOrder', id, `reserved stock for ${order.number}`);
   return orderView(work, id);

@@ -31,7 +31,7 @@ export { bookInvoiced, bookShipped, cancelOrder, changeOrder, createOrder, refre
 export { linesOf, orderOf, orderView } from './order-view';
 export { addPriceEntry, changePriceEntry, createPriceList, hasPriceList, priceListView, priceListsInUse, writeValue } from './price-lists';
 export { breaksOf } from './pricing';
-export { freeForWaiting, reserveByItself } from './offers';
+export { freeForWaiting, reserveByItself, reserveWhatIsSoon } from './offers';
 export { reviewWhatExpires, settlePromises } from './promises';
 export { redateOrderLine } from './redate';
 export * from './price-schema';

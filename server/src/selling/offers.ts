@@ -5,12 +5,14 @@ import { outstanding, writeQuantity, type Quantity } from '@terrace/core';
 import { customerOf, itemFacts, warehouseOf } from '../catalogue';
 import { query } from '../platform/query';
 import { changeRow } from '../platform/rows';
+import { houseRules } from '../platform/house-rules';
 import { keepSetting, settingOf } from '../platform/settings';
 import type { Work } from '../platform/work';
 import { couldReserve, reservation, reserveFree, type Grant } from '../stores';
 import { IN_WORK, stillToShip } from './events';
 import { orderOf } from './order-view';
 import { openLinesOf, reviewPromises, type OpenLine } from './promises';
+import { reservesFor } from './reserve-lines';
 import { customerOrder, customerOrderLine as line } from './schema';
 
 const BY_ITSELF = 'reserveByItself';
@@ -54,10 +56,10 @@ interface Offer {
 const holderOf = (each: OpenLine) => ({ kind: 'customerOrder', id: each.id, documentId: each.orderId, documentNumber: each.number }) as const;
 
 /** What could be reserved for lines that wait, in the order of the rule, each beside what those before it get. */
-function offersOf(work: Work, itemId: number): Offer[] {
+function offersOf(work: Work, itemId: number, gets: (each: OpenLine) => boolean = waits): Offer[] {
   const granted = new Map<number, Grant[]>();
   return openLinesOf(work, itemId)
-    .filter(waits)
+    .filter(gets)
     .sort(inOrder)
     .flatMap((each) => {
       const holder = holderOf(each);
@@ -108,8 +110,8 @@ export function reserveForWaiting(work: Work): { reserved: number } {
 }
 
 /** Reserves what is free of an item for the lines that wait, in the order of the rule; answers for how many. */
-function reserveFor(work: Work, itemId: number): number {
-  const offers = offersOf(work, itemId);
+function reserveFor(work: Work, itemId: number, gets?: (each: OpenLine) => boolean): number {
+  const offers = offersOf(work, itemId, gets);
   for (const { line: each } of offers) reserveFree(work, itemId, each.warehouseId, holderOf(each), outstanding(each), each.reserved);
   for (const id of new Set(offers.map((each) => each.line.orderId))) {
     changeRow(work, customerOrder, id, {});
@@ -122,5 +124,13 @@ function reserveFor(work: Work, itemId: number): number {
 /** Reserves by itself what has become free of these items, where the company wants that. */
 export function reserveByItself(work: Work, items: readonly number[]): void {
   if (items.length === 0 || !reservesByItself(work)) return;
-  for (const itemId of items) if (!work.keptFree.has(itemId) && stocked(work, itemId)) reserveFor(work, itemId);
+  const gets = (each: OpenLine): boolean => waits(each) && reservesFor(work, each.wanted);
+  for (const itemId of items) if (!work.keptFree.has(itemId) && stocked(work, itemId)) reserveFor(work, itemId, gets);
+}
+
+/** Reserves for what has come to be wanted soon, where the rules of the house reserve for that alone. */
+export function reserveWhatIsSoon(work: Work): void {
+  if (houseRules(work.store).reserve !== 'soon') return;
+  const gets = (each: OpenLine): boolean => waits(each) && reservesFor(work, each.wanted);
+  for (const { itemId } of itemsWaiting.all(work)) if (stocked(work, itemId)) reserveFor(work, itemId, gets);
 }

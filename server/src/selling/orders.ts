@@ -3,7 +3,7 @@ import { eq } from 'drizzle-orm';
 import type { OrderView } from '@terrace/contract';
 import { Refusal, asQuantity, outstanding, standing, stateOfConfirmed, totalOf, writeQuantity, type Quantity } from '@terrace/core';
 import { hasUnpaidInvoice } from '../accounts';
-import { customerOf, keepCustom, usableWarehouse } from '../catalogue';
+import { customerOf, keepCustom, taxRateFor, usableWarehouse } from '../catalogue';
 import { plus } from '../platform/expressions';
 import { atField } from '../platform/fields';
 import { command } from '../platform/query';
@@ -58,14 +58,15 @@ export function createOrder(work: Work, input: OrderInput): OrderView {
   const customer = assertHeader(work, input, null);
   assertPaysInBooks(work, customer);
   const lines = readLines(work, input, work.today);
+  const taxRate = taxRateFor(work, customer.id, work.today);
   const number = work.nextNumber('CO');
   const id = addRow(work, customerOrder, {
     ...headerOf(input),
     number,
     orderDate: work.today,
     state: 'draft',
-    taxRate: customer.taxRate,
-    ...sumsOf(lines, customer.taxRate),
+    taxRate,
+    ...sumsOf(lines, taxRate),
   });
   lines.forEach((line, index) => addLine(work, id, index, line));
   keepCustom(work, 'customerOrder', id, input.custom);
@@ -124,7 +125,7 @@ export function changeOrder(
     setRow(work, customerOrderLine, existing.id, { ...lineOf(line, index), cancelled: NONE });
   });
   // What was confirmed keeps its tax; a draft takes its customer's as it is entered.
-  const taxRate = order.state === 'draft' ? customer.taxRate : order.taxRate;
+  const taxRate = order.state === 'draft' ? taxRateFor(work, customer.id, work.today) : order.taxRate;
   const sums = sumsOf(lines, taxRate);
   // What was within the limit, or was let go beyond it, is not asked about again unless it grows.
   if (order.state !== 'draft' && sums.total > order.total) assertCredit(work, customer, { ...order, total: sums.total }, beyondCredit);

@@ -1,16 +1,21 @@
 /** Reserving stock for the lines of an order, and promising days for what is short. */
-import { firstPromiseFrom, outstanding } from '@terrace/core';
+import { addDays, firstPromiseFrom, outstanding } from '@terrace/core';
+import { houseRules } from '../platform/house-rules';
 import { setRow } from '../platform/rows';
 import type { Work } from '../platform/work';
 import { giveUpWhatEnds, promiseSteps, reserveFree, reservedFor } from '../stores';
 import type { LineRow, OrderRecord } from './order-view';
 import { customerOrder, customerOrderLine } from './schema';
 
-/** Reserves what is free for each line and works out what can be promised for the rest; answers the lines as they are then. */
+/**
+ * Reserves what is free for each line, where the rules of the house want that or somebody asked for it, and works out what can be
+ * promised for the rest; answers the lines as they are then.
+ */
 export function reserveLines(
   work: Work,
   order: OrderRecord,
   lines: readonly LineRow[],
+  asked = false,
 ): { readonly lines: LineRow[]; readonly promiseDate: string | null } {
   const { id } = order;
   const after = lines.map((line): LineRow => {
@@ -21,7 +26,8 @@ export function reserveLines(
     let { reserved } = line;
     if (line.kind === 'stocked') {
       const holder = { kind: 'customerOrder', id: line.id, documentId: id, documentNumber: order.number } as const;
-      reserved = reserveFree(work, line.itemId, order.warehouseId, { ...holder, date: wanted }, open, line.reserved);
+      if (asked || reservesFor(work, wanted))
+        reserved = reserveFree(work, line.itemId, order.warehouseId, { ...holder, date: wanted }, open, line.reserved);
       if (reserved < open) date = firstPromiseFrom(promiseSteps(work, line.itemId, order.warehouseId, holder), open, wanted);
     }
     if (date !== line.promiseDate) setRow(work, customerOrderLine, line.id, { promiseDate: date });
@@ -33,6 +39,12 @@ export function reserveLines(
   const promiseDate = promiseOfOrder(order, after);
   setRow(work, customerOrder, id, { promiseDate });
   return { lines: after, promiseDate };
+}
+
+/** Whether stock is reserved by itself for what is wanted on a day, by the rules of the house. */
+export function reservesFor(work: Work, wanted: string): boolean {
+  const { reserve, reserveDays } = houseRules(work.store);
+  return reserve === 'all' || (reserve === 'soon' && wanted <= addDays(work.today, reserveDays));
 }
 
 const later = (a: string, b: string): string => (a > b ? a : b);

@@ -12,6 +12,7 @@ import {
   standardAccounts,
   standardGroups,
   standardReasons,
+  standardTerms,
   standardUnits,
 } from '@terrace/core';
 import { setUpGround } from '../catalogue';
@@ -96,6 +97,7 @@ export function found(work: Work, input: Founding, passwordHash: string): { read
         code: 'STD',
         workdays: [...(country?.workdays ?? [1, 2, 3, 4, 5])],
         holidays: holidaysIn(country?.holidays ?? ['01-01'], [year, year + 1, year + 2]),
+        shifts: '',
       },
     ],
     groups: standardGroups.map(({ source, defaults, ...each }) => ({
@@ -106,6 +108,7 @@ export function found(work: Work, input: Founding, passwordHash: string): { read
     currencies: [input.currency],
     customerGroups: [],
     taxCodes: [...(country?.taxes ?? [{ code: 'FREE', name: 'Free of tax', rate: 0 }])],
+    paymentTerms: [...standardTerms],
     reasons: [...standardReasons],
     warehouses: [{ code: MAIN, name: 'Main warehouse', calendar: 'STD', bins: ['DOCK'], dock: 'DOCK' }],
   });

@@ -1,11 +1,12 @@
 /** Ways of the house: the company itself, its letterhead, numbering, reasons and accounts. */
 import { eq, sql } from 'drizzle-orm';
-import type { AccountsView, BodyOf, House, NumberingView, api } from '@terrace/contract';
-import { CONTROL_ACCOUNTS, Refusal, documentNumber, pictureSize, stemOf } from '@terrace/core';
-import { account, accountName, journalEntry, journalLine, openAccount } from '../accounts';
+import type { AccountsView, BodyOf, House, HouseRules, HouseRulesView, NumberingView, api } from '@terrace/contract';
+import { Refusal, documentNumber, pictureSize, stemOf, writeAmount, writePoints, type ControlUse } from '@terrace/core';
+import { account, accountName, accountUses, journalEntry, journalLine, openAccount, useAccount, whyUseStays } from '../accounts';
 import { currency, reason } from '../catalogue';
 import { countOf } from '../platform/expressions';
 import { atField } from '../platform/fields';
+import { HOUSE_RULES_KEY, houseRules } from '../platform/house-rules';
 import { nextRunning, numberingOf, hadBy } from '../platform/numbering';
 import { query } from '../platform/query';
 import { addRowOnce, keepRow } from '../platform/rows';
@@ -145,7 +146,7 @@ export function saveNumbering(work: Work, { kind, next, ...how }: BodyOf<typeof 
 const usedOf = query(($: { stem: string }) => (db) => db.select({ next: sequence.next }).from(sequence).where(eq(sequence.prefix, $.stem)));
 
 /** What is posted on accounts by itself, in words. */
-const USES: Readonly<Record<keyof typeof CONTROL_ACCOUNTS, string>> = {
+const USES: Readonly<Record<ControlUse, string>> = {
   receivables: 'What customers owe',
   bank: 'Payments',
   wip: 'Work in process',
@@ -189,8 +190,55 @@ const reasonBy = query(
 );
 
 export function accountsView(work: Work): AccountsView {
-  const uses = new Map<string, string>(Object.entries(CONTROL_ACCOUNTS).map(([use, code]) => [code, USES[use as keyof typeof CONTROL_ACCOUNTS]]));
-  return { accounts: everyAccount.all(work).map((each) => ({ ...each, use: uses.get(each.code) ?? '' })), reasons: everyReason.all(work) };
+  const uses = Object.entries(accountUses(work)) as [ControlUse, string][];
+  const usedFor = new Map(uses.map(([use, code]) => [code, USES[use]]));
+  return {
+    accounts: everyAccount.all(work).map((each) => ({ ...each, use: usedFor.get(each.code) ?? '' })),
+    uses: uses.map(([use, code]) => ({ use, title: USES[use], account: code, stays: whyUseStays(work, use) })),
+    reasons: everyReason.all(work),
+  };
+}
+
+/** Says on which account something is posted by itself. */
+export function saveAccountUse(work: Work, { use, account: code }: BodyOf<typeof api.setup.saveAccountUse>): void {
+  const before = accountUses(work)[use];
+  useAccount(work, use, code);
+  if (before !== code) work.record('setup', 0, `${USES[use]} are posted on ${code}`, changesBetween({ account: before }, { account: code }));
+}
+
+const RULES_VERSION = 'houseRulesVersion';
+
+export function rulesView(work: Work): HouseRulesView {
+  return { ...houseRules(work.store), version: Number(settingOf(work.store, RULES_VERSION) ?? '0') };
+}
+
+/** A rule as the history says it. */
+function ruleWords({
+  overDelivery,
+  underDelivery,
+  priceDifference,
+  approvedUpTo,
+  ownApproval,
+  reserve,
+  reserveDays,
+}: HouseRules): Record<string, string> {
+  return {
+    overDelivery: `${writePoints(overDelivery)} %`,
+    underDelivery: `${writePoints(underDelivery)} %`,
+    priceDifference: `${writePoints(priceDifference)} %`,
+    approvedUpTo: approvedUpTo === null ? 'nothing' : writeAmount(approvedUpTo),
+    ownApproval: ownApproval ? 'yes' : 'no',
+    reserve: reserve === 'soon' ? `${reserveDays} days before` : reserve,
+  };
+}
+
+/** Decides on tolerances, approval and reservation. Refuses `staleVersion`. */
+export function saveRules(work: Work, { version, ...rules }: BodyOf<typeof api.setup.saveHouseRules>): void {
+  const before = rulesView(work);
+  assertSeen(before, version, 'The rules');
+  keepSetting(work.store, HOUSE_RULES_KEY, JSON.stringify(rules));
+  keepSetting(work.store, RULES_VERSION, String(before.version + 1));
+  work.record('setup', 0, 'changed the rules of the house', changesBetween(ruleWords(before), ruleWords(rules)));
 }
 
 /** Adds or renames an account. */

@@ -9,6 +9,7 @@ import type { Audit } from '../platform/audit';
 import type { Commands } from '../platform/commands';
 import type { Archives } from '../keeping/archives';
 import type { BackupKeeper } from '../keeping/keeper';
+import type { Mailer } from '../papers/mailer';
 import type { Watchman } from '../keeping/watchman';
 import type { Binder } from '../platform/http';
 import { sentFile, takesFile } from '../platform/upload';
@@ -19,7 +20,20 @@ import { secretOfToken, tokenText } from '../platform/tokens';
 import { actorOf, assertInPerson, isFounded, permitted } from '../platform/who';
 import { assertOpens, found, wasFoundedBy } from './founding';
 import { guideOf } from './guide';
-import { accountsView, dropLogo, house, keepLogo, numberingView, saveAccount, saveHouse, saveNumbering, saveReason } from './house';
+import {
+  accountsView,
+  dropLogo,
+  house,
+  keepLogo,
+  numberingView,
+  rulesView,
+  saveAccount,
+  saveAccountUse,
+  saveHouse,
+  saveNumbering,
+  saveReason,
+  saveRules,
+} from './house';
 import { NOBODY, type Actor } from '../platform/work';
 import {
   addPerson,
@@ -77,6 +91,9 @@ function bindHouse(binder: Binder): void {
   binder.change(setup.saveNumbering, (work, { body }) => saveNumbering(work, body), numberingView);
   binder.read(setup.accounts, accountsView);
   binder.change(setup.saveAccount, (work, { body }) => saveAccount(work, body), accountsView);
+  binder.change(setup.saveAccountUse, (work, { body }) => saveAccountUse(work, body), accountsView);
+  binder.read(setup.houseRules, rulesView);
+  binder.change(setup.saveHouseRules, (work, { body }) => saveRules(work, body), rulesView);
   binder.change(setup.saveReason, (work, { body }) => saveReason(work, body), accountsView);
 }
 
@@ -166,6 +183,25 @@ function bindKeeping(binder: Binder, { backups, archives, watchman }: Pick<Setup
   binder.ask(setup.lookIntoBackup, (_actor, { params }) => backups.lookInto(params.name));
 }
 
+function bindMail(binder: Binder, { mailer }: Pick<SetupParts, 'mailer'>): void {
+  const { setup } = api;
+  binder.read(setup.mailSettings, () => mailer.view());
+  binder.change(
+    setup.saveMailSettings,
+    (work, { body }) => mailer.save(work, body),
+    () => mailer.view(),
+  );
+  binder.task(setup.tryMail, async (_commands, actor, { body }) => {
+    assertInPerson(actor);
+    return { said: await mailer.try(body.to) };
+  });
+  binder.change(
+    setup.sendAgain,
+    (work, { params }) => mailer.again(work, params.id),
+    () => mailer.view(),
+  );
+}
+
 export interface SetupParts {
   /** What links are signed with. */
   readonly secret: string;
@@ -176,6 +212,7 @@ export interface SetupParts {
   readonly backups: BackupKeeper;
   readonly archives: Archives;
   readonly watchman: Watchman;
+  readonly mailer: Mailer;
 }
 
 /** The session that somebody asks through. */
@@ -197,6 +234,7 @@ export function bindSetup(binder: Binder, { secret, door, code, ...kept }: Setup
   bindPlaces(binder);
   bindHouse(binder);
   bindKeeping(binder, kept);
+  bindMail(binder, kept);
   binder.read(setup.people, (work) => peopleView(work));
   binder.task(setup.addPerson, async (commands, actor, { body }, once) => {
     // The link is worked out from its number when it is answered: kept answers don't have it.

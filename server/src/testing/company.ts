@@ -160,7 +160,7 @@ function fill({ commands }: Terrace): void {
         { code: 'each', name: 'each', decimals: 0 },
         { code: 'm', name: 'metre', decimals: 2 },
       ],
-      calendars: [{ code: 'STD', workdays: [1, 2, 3, 4, 5], holidays: [] }],
+      calendars: [{ code: 'STD', workdays: [1, 2, 3, 4, 5], holidays: [], shifts: '' }],
       groups: [
         {
           code: 'ALL',
@@ -178,6 +178,7 @@ function fill({ commands }: Terrace): void {
         { code: 'GBP', name: 'Pound' },
       ],
       customerGroups: [{ code: 'SHOPS', name: 'Farm shops' }],
+      paymentTerms: [],
       taxCodes: [{ code: 'FULL', name: 'Full rate', rate: 2000 }],
       reasons: [
         { code: 'OPENING', name: 'Opening stock', account: '3000', noteNeeded: false },

@@ -1,0 +1,44 @@
+/** What the company decides once for all documents. */
+import { z } from 'zod';
+import { route } from '../base/route';
+import { version } from '../base/schemas';
+
+const percent = z.number().int().min(0, 'Not below 0.').max(10_000, 'At most 100 %.');
+const fields = {
+  /** Basis points of a purchased line that may arrive beyond what was ordered. */
+  overDelivery: percent,
+  /** Basis points of a purchased line that may be missing without being expected any more. */
+  underDelivery: percent,
+  /** Basis points by which a purchase may be dearer than the supplier’s terms without approval; such as need none by their amount. */
+  priceDifference: percent,
+  /** Minor units of the books’ currency up to which a purchase order needs no approval; `null` where each needs it. */
+  approvedUpTo: z.number().int().min(0, 'Not below 0.').max(1_000_000_000_000).nullable(),
+  /** Whether somebody may approve what they entered themselves. */
+  ownApproval: z.boolean(),
+  /** What a confirmed order reserves by itself: all that is free, only for what is wanted soon, or nothing. */
+  reserve: z.enum(['all', 'soon', 'nothing']),
+  /** Calendar days before the wanted day from which it does, where only for what is wanted soon. */
+  reserveDays: z.number().int().min(0, 'Not below 0.').max(365, 'A year at most.'),
+};
+const rules = z.object(fields);
+export type HouseRules = z.output<typeof rules>;
+const view = rules.extend({ version });
+export type HouseRulesView = z.output<typeof view>;
+
+export const rulesRoutes = {
+  houseRules: route({
+    method: 'get',
+    path: '/setup/rules',
+    summary: 'Tolerances, approval and reservation, as the company decided them',
+    right: 'setup.see',
+    answer: view,
+  }),
+  saveHouseRules: route({
+    method: 'put',
+    path: '/setup/rules',
+    summary: 'Decide on tolerances, approval and reservation',
+    right: 'setup.edit',
+    body: view,
+    answer: view,
+  }),
+};
