@@ -67,6 +67,7 @@ ALTER TABLE `user` ADD `habits` text DEFAULT '' NOT NULL;--> statement-breakpoin
 ALTER TABLE `user` ADD `warehouse_id` integer;--> statement-breakpoint
 ALTER TABLE `user` ADD `badge_hash` text;--> statement-breakpoint
 ALTER TABLE `user` ADD `pin_hash` text DEFAULT '' NOT NULL;--> statement-breakpoint
+ALTER TABLE `user` ADD `pin_tries` integer DEFAULT 0 NOT NULL;--> statement-breakpoint
 CREATE UNIQUE INDEX `user_badgeHash_unique` ON `user` (`badge_hash`);--> statement-breakpoint
 INSERT INTO `tax_rate` (`code`, `valid_from`, `rate`) SELECT `code`, '', `rate` FROM `tax_code`;--> statement-breakpoint
 ALTER TABLE `tax_code` DROP COLUMN `rate`;

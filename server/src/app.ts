@@ -34,7 +34,7 @@ import { settingOf } from './platform/settings';
 import { answerProblem } from './platform/problem';
 import { setRow } from './platform/rows';
 import { token } from './platform/schema';
-import { Sessions, bindSessions, secretOf, sessionOf } from './platform/sessions';
+import { Sessions, bindSessions, bindTerminals, secretOf, sessionOf } from './platform/sessions';
 import { Watch } from './platform/watch';
 import { actorOf, isFounded, personNow, recognise } from './platform/who';
 import { Commands } from './platform/commands';
@@ -236,6 +236,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     watchman.guard,
   );
   bindSessions(binder, router, { audit, door, ended: (sessionId) => live.endSession(sessionId) });
+  bindTerminals(binder, router, { audit, door, secret });
   router.get('/live', (request, response) => {
     live.open(response, request.sessionID, actorOf(request).id);
   });

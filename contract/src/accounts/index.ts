@@ -35,6 +35,11 @@ export const invoiceView = invoiceRow.extend({
   customerId: z.number(),
   net: z.string(),
   tax: z.string(),
+  /** How it was agreed to be paid, in words; empty of invoices from before terms were kept with them. */
+  terms: z.string(),
+  /** The last day of a discount for early payment, and what is let off until then; `null` and 0 where nothing is. */
+  discountUntil: z.string().nullable(),
+  discountAmount: z.string(),
   version,
   lines: z.array(
     z.object({

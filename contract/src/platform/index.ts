@@ -1,5 +1,6 @@
 /** Signing in, finding, notices, trail, history and what else every room has. */
 import { z } from 'zod';
+import { habitNames } from '@terrace/core';
 import { noticeKind, noticeKinds } from '../base/notices';
 import { rights, type Right } from '../base/rights';
 import { route } from '../base/route';
@@ -13,6 +14,8 @@ export const session = z.object({
   company: z.string(),
   /** Code of the currency that the books are kept in: amounts that name none are in it. */
   currency: z.string(),
+  /** How figures and days are written for them. */
+  habits: z.enum(habitNames),
   /** Whether it is the demo company, with things to try. */
   demo: z.boolean(),
   /** Attempts with this name that failed since its owner signed in the time before; only in answer to signing in. */
@@ -166,6 +169,31 @@ export const platformRoutes = {
       login: z.string().max(80, 'A name has at most 80 characters.'),
       password: z.string().max(200, 'A password has at most 200 characters.'),
     }),
+    answer: session,
+  }),
+  terminal: route({
+    method: 'get',
+    path: '/session/terminal',
+    summary: 'Which terminal this device is; none where people sign in by name here',
+    right: 'public',
+    answer: z.object({ name: z.string().nullable() }),
+  }),
+  pairTerminal: route({
+    method: 'post',
+    path: '/session/terminal',
+    summary: 'Make this device a terminal, by the code that Set-up shows',
+    right: 'public',
+    mostBytes: 1024,
+    body: z.object({ code: z.string().max(40, 'The code has eight signs.') }),
+    answer: z.object({ name: z.string() }),
+  }),
+  signInByBadge: route({
+    method: 'post',
+    path: '/session/badge',
+    summary: 'Sign in at a terminal by badge and PIN',
+    right: 'public',
+    mostBytes: 1024,
+    body: z.object({ badge: z.string().min(1, 'Show your badge.').max(80), pin: z.string().min(1, 'Type your PIN.').max(8) }),
     answer: session,
   }),
   getSession: route({ method: 'get', path: '/session', summary: 'Who is signed in', right: 'signedIn', answer: session }),

@@ -1,5 +1,6 @@
 /** People, what they may do, and how they get in. */
 import { z } from 'zod';
+import { habitNames } from '@terrace/core';
 import { noticeKind } from '../base/notices';
 import { rights } from '../base/rights';
 import { route } from '../base/route';
@@ -23,6 +24,13 @@ const person = z.object({
   active: z.boolean(),
   /** Whether they have chosen a password. */
   joined: z.boolean(),
+  /** How figures and days are written for them; empty for the way of the company’s country. */
+  habits: z.enum(['', ...habitNames]),
+  /** Where they work most. */
+  warehouseId: z.number().int().nullable(),
+  /** Whether they have a badge and a PIN for terminals, and whether too many wrong PINs were typed. */
+  badge: z.boolean(),
+  pinSpent: z.boolean(),
   roles: z.array(heldRole.extend({ name: z.string() })),
   /** Sessions that are open now. */
   sessions: z.number().int(),
@@ -63,7 +71,14 @@ const link = z.object({
 const loginText = z.string().trim().min(2, 'Give a name of two characters at least.').max(80, 'A name has at most 80 characters.');
 const emailText = z.union([z.literal(''), z.email('This is no mail address.').max(200)]);
 const passwordText = z.string().max(200, 'A password has at most 200 characters.');
-const personFields = { name: shortText.min(1, 'Give a name.'), login: loginText, email: emailText, roles: z.array(heldRole).max(20) };
+const personFields = {
+  name: shortText.min(1, 'Give a name.'),
+  login: loginText,
+  email: emailText,
+  habits: z.enum(['', ...habitNames]).default(''),
+  warehouseId: z.number().int().positive().nullable().default(null),
+  roles: z.array(heldRole).max(20),
+};
 const roleFields = {
   name: shortText.min(1, 'Give a name.').max(60),
   rights: z.array(right).max(rights.length),
@@ -82,6 +97,8 @@ const token = z.object({
 });
 const tokensView = z.object({ tokens: z.array(token) });
 export type TokensView = z.output<typeof tokensView>;
+const everyToken = z.object({ tokens: z.array(token.extend({ owner: z.string() })) });
+export type EveryTokenView = z.output<typeof everyToken>;
 
 /** Tokens by which programs ask for somebody: `Authorization: Bearer …`. */
 const tokenRoutes = {
@@ -97,6 +114,15 @@ const tokenRoutes = {
       days: z.number().int().min(1, 'A day at least.').max(730, 'Two years at most.'),
     }),
     answer: tokensView.extend({ token: z.string() }),
+  }),
+  everyToken: route({ method: 'get', path: '/setup/tokens', summary: 'Everybody’s tokens for programs', right: 'setup.people', answer: everyToken }),
+  dropTokenOf: route({
+    method: 'delete',
+    path: '/setup/tokens/:id',
+    summary: 'Revoke a token of somebody’s at once',
+    right: 'setup.people',
+    params: idParams,
+    answer: everyToken,
   }),
   dropToken: route({
     method: 'delete',
@@ -135,6 +161,19 @@ export const peopleRoutes = {
     right: 'setup.people',
     params: idParams,
     answer: link,
+  }),
+  giveBadge: route({
+    method: 'put',
+    path: '/setup/people/:id/badge',
+    summary: 'Give somebody a badge and a PIN for terminals; an empty badge takes both',
+    right: 'setup.people',
+    params: idParams,
+    body: z.object({
+      badge: z.string().trim().max(80, 'A badge has at most 80 characters.'),
+      /** Four to eight figures; empty, the PIN of before stays. */
+      pin: z.string().max(8, 'A PIN has eight figures at most.').default(''),
+    }),
+    answer: peopleView,
   }),
   endSessionsOf: route({
     method: 'post',

@@ -19,7 +19,7 @@ export const habits = {
 } as const satisfies Readonly<Record<string, Habit>>;
 
 export type HabitName = keyof typeof habits;
-export const habitNames = Object.keys(habits) as readonly HabitName[];
+export const habitNames = Object.keys(habits) as [HabitName, ...HabitName[]];
 
 const BY_COUNTRY: Readonly<Record<string, HabitName>> = {
   AT: 'comma',

@@ -10,5 +10,6 @@ export * from './defined';
 export * from './sign-in';
 export * from './grants';
 export * from './password';
+export * from './pin';
 export * from './habits';
 export * from './tolerance';

@@ -3,7 +3,7 @@ import { and, eq, ne, sql, type SQL } from 'drizzle-orm';
 import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type InvoiceView, type ListQuery } from '@terrace/contract';
-import { Refusal, extend, totalOf, writeAmount, writePrice, writeQuantity, type Amount, type Quantity, type UnitPrice } from '@terrace/core';
+import { Refusal, extend, shareOf, totalOf, writeAmount, writePrice, writeQuantity, type Amount, type Quantity, type UnitPrice } from '@terrace/core';
 import { accountsOfItem, customer, customerOf, dueFor, item } from '../catalogue';
 import { inner, scalar, total } from '../platform/expressions';
 import { asAmountText, asFlag, asNumber, asText, list, listPage, refersTo } from '../platform/list';
@@ -107,6 +107,9 @@ export function invoiceView(work: Work, id: number): InvoiceView {
     paid: writeAmount(kept.paid),
     open: writeAmount(kept.state === 'open' ? kept.total - kept.paid : 0),
     overdue: kept.state === 'open' && kept.dueDate < work.today,
+    terms: kept.terms,
+    discountUntil: kept.discountUntil,
+    discountAmount: writeAmount(shareOf(kept.total, kept.discount)),
     version: kept.version,
     lines: linesShown.all(work, { invoiceId: id }).map((line) => ({
       ...line,

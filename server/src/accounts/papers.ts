@@ -1,8 +1,14 @@
 /** The papers of accounts' documents. */
+import type { InvoiceView } from '@terrace/contract';
 import { customerOf } from '../catalogue';
 import { addressOf, type DocumentPaper } from '../platform/paper';
 import { currencyOf } from '../platform/settings';
 import { invoiceView } from './invoices';
+
+function payWords({ dueDate, number, terms, discountUntil, discountAmount }: InvoiceView): string {
+  const early = discountUntil === null ? '' : ` Until ${discountUntil} you may take ${discountAmount} off.`;
+  return `Please pay by ${dueDate}, naming ${number}.${terms === '' ? '' : ` Terms: ${terms}.`}${early}`;
+}
 
 export const invoicePaper: DocumentPaper = {
   right: 'accounts.see',
@@ -13,7 +19,7 @@ export const invoicePaper: DocumentPaper = {
       number: invoice.number,
       to: addressOf(customerOf(work, invoice.customerId)),
       scannable: false,
-      note: invoice.state === 'reversed' ? 'This invoice was taken back.' : `Please pay by ${invoice.dueDate}, naming ${invoice.number}.`,
+      note: invoice.state === 'reversed' ? 'This invoice was taken back.' : payWords(invoice),
       facts: [
         ['Date', invoice.date],
         ['Order', invoice.order],

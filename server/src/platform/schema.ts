@@ -16,6 +16,8 @@ export const user = sqliteTable('user', {
   /** Of the badge that they show at a terminal. */
   badgeHash: text().unique(),
   pinHash: text().notNull().default(''),
+  /** Wrong PINs since the last right one: after a few of them none is taken. */
+  pinTries: integer().notNull().default(0),
   active: integer({ mode: 'boolean' }).notNull().default(true),
   version: integer().notNull().default(1),
 });

@@ -5,7 +5,7 @@ import type { CookieOptions, Request, Response, Router } from 'express';
 import { ipKeyGenerator, rateLimit } from 'express-rate-limit';
 import session, { Store as SessionStore, type SessionData } from 'express-session';
 import { api, type Session } from '@terrace/contract';
-import { Refusal, normalLogin } from '@terrace/core';
+import { MOST_PIN_TRIES, Refusal, habitOf, normalLogin } from '@terrace/core';
 import type { Audit } from './audit';
 import { mostBytesOf, readBody } from './body';
 import type { Door } from './door';
@@ -14,10 +14,11 @@ import type { Store } from './database';
 import type { Binder } from './http';
 import { hashPassword, isPassword } from './passwords';
 import { query, command } from './query';
-import { keepRow, orNotFound } from './rows';
+import { keepRow, orNotFound, setRow } from './rows';
 import { companyOf, currencyOf, keepSetting, settingOf } from './settings';
 import { isFounded, personNow, rolesInWords } from './who';
-import type { Work } from './work';
+import { TERMINAL_COOKIE, hashOfBadge, pair, terminalOf, type TerminalRow } from './terminals';
+import { NOBODY, type Work } from './work';
 
 declare module 'express-session' {
   interface SessionData {
@@ -52,6 +53,7 @@ const ended = command(
 const personBy = {
   id: query(($: { id: number }) => (db) => db.select().from(tables.user).where(eq(tables.user.id, $.id))),
   login: query(($: { login: string }) => (db) => db.select().from(tables.user).where(eq(tables.user.login, $.login))),
+  badge: query(($: { hash: string }) => (db) => db.select().from(tables.user).where(eq(tables.user.badgeHash, $.hash))),
 };
 const preferencesOf = query(
   ($: { userId: number }) => (db) =>
@@ -161,9 +163,11 @@ function sessionView(work: Work, attempts: Session['attempts'] = null): Session 
     today: work.today,
     company: companyOf(work.store),
     currency: currencyOf(work.store),
+    habits: person.habits === '' ? habitOf(settingOf(work.store, 'country') ?? '') : person.habits,
     demo: settingOf(work.store, 'demoPassword') !== null,
     attempts,
-    warehouseId: typeof warehouse === 'number' ? warehouse : null,
+    // Where they looked last, else where they work most.
+    warehouseId: typeof warehouse === 'number' ? warehouse : person.warehouseId,
     preferences,
   };
 }
@@ -225,11 +229,7 @@ export function bindSessions(binder: Binder, router: Router, { audit, door, ende
     }
     knock.succeeded();
     const attempts = await audit.attemptsOn(person.id);
-    await new Promise<void>((done, fail) => request.session.regenerate((error) => (error ? fail(error as Error) : done())));
-    request.session.userId = person.id;
-    request.session.since = new Date().toISOString();
-    request.session.from = request.ip ?? '';
-    request.session.browser = (request.get('user-agent') ?? '').slice(0, LONGEST_BROWSER);
+    await beginSession(request, person.id);
     audit.noteOf(request, 'signedIn', { person: known });
     if (!door.isDeviceOf(login, device)) rememberDevice(request, response, door.deviceOf(login));
     response.json(sessionView(commands.look(orNotFound(personNow(commands.store, person.id) ?? undefined, 'person')), attempts));
@@ -245,6 +245,83 @@ export function bindSessions(binder: Binder, router: Router, { audit, door, ende
   binder.command(platform.setPreference, (work, { params, body }) => {
     keepRow(work, tables.preference, ['userId', 'key'], { userId: work.actor.id, key: params.key, value: body.value });
     return {};
+  });
+}
+
+/** A session of somebody's own begins, in place of whatever was there. */
+async function beginSession(request: Request, userId: number): Promise<void> {
+  await new Promise<void>((done, fail) => request.session.regenerate((error) => (error ? fail(error as Error) : done())));
+  request.session.userId = userId;
+  request.session.since = new Date().toISOString();
+  request.session.from = request.ip ?? '';
+  request.session.browser = (request.get('user-agent') ?? '').slice(0, LONGEST_BROWSER);
+}
+
+interface TerminalParts extends Omit<SessionParts, 'ended'> {
+  readonly secret: string;
+}
+
+/** Routes of terminals: which one a device is, making it one, and signing in there by badge and PIN. */
+export function bindTerminals(binder: Binder, router: Router, { audit, door, secret }: TerminalParts): void {
+  const { platform } = api;
+  const { commands } = binder;
+  const hereOf = (request: Request): TerminalRow | null => terminalOf(commands, cookieOf(request, TERMINAL_COOKIE));
+  router.get(platform.terminal.path, (request, response) => {
+    response.json({ name: hereOf(request)?.name ?? null });
+  });
+  router.post(platform.pairTerminal.path, async (request, response) => {
+    await readBody(request, response, mostBytesOf(platform.pairTerminal));
+    const { code } = platform.pairTerminal.body.parse(request.body ?? {});
+    const from = `terminal ${ipKeyGenerator(request.ip ?? '')}`;
+    const knock = door.knock(from, from, undefined);
+    try {
+      const { name, kept } = await commands.performTogether(NOBODY, (work) => pair(work, code));
+      knock.succeeded();
+      const options: CookieOptions = { httpOnly: true, sameSite: 'strict', maxAge: DEVICE_MS, secure: request.secure, path: '/api/session' };
+      response.cookie(TERMINAL_COOKIE, kept, options).json({ name });
+    } finally {
+      knock.over();
+    }
+  });
+  router.post(platform.signInByBadge.path, async (request, response) => {
+    await readBody(request, response, mostBytesOf(platform.signInByBadge));
+    const { badge, pin } = platform.signInByBadge.body.parse(request.body ?? {});
+    const here = hereOf(request);
+    if (!here) throw new Refusal('noTerminal', 'This device is no terminal: sign in by name and password, or pair it first.');
+    const hash = hashOfBadge(secret, badge);
+    const person = personBy.badge.one(commands, { hash });
+    const known = person ? { id: person.id, name: person.name } : null;
+    const knock = letIn(
+      () => door.knock(`badge ${hash}`, `at ${here.id}`, undefined),
+      () => audit.noteOf(request, 'signInSlowed', { person: known, outcome: 'tooManyAttempts' }),
+    );
+    decoy ??= hashPassword(randomBytes(16).toString('hex'));
+    let right: boolean;
+    try {
+      right = await isPassword(person?.pinHash || (await decoy), pin);
+    } finally {
+      knock.over();
+    }
+    const open = person !== undefined && person.active && person.pinHash !== '' && person.pinTries < MOST_PIN_TRIES;
+    if (!open || !right) {
+      if (open) await commands.performTogether(NOBODY, (work) => setRow(work, tables.user, person.id, { pinTries: person.pinTries + 1 }));
+      audit.noteOf(request, 'signInFailed', { person: known, outcome: known ? 'wrongPin' : 'unknownBadge' });
+      throw new Refusal(
+        'wrongPin',
+        `Badge and PIN don’t go together. After ${MOST_PIN_TRIES} wrong ones no PIN is taken, until whoever looks after people gives a new one.`,
+        { field: 'pin' },
+      );
+    }
+    knock.succeeded();
+    await commands.performTogether(NOBODY, (work) => {
+      setRow(work, tables.user, person.id, { pinTries: 0 });
+      setRow(work, tables.terminal, here.id, { lastUse: work.now });
+    });
+    await beginSession(request, person.id);
+    audit.noteOf(request, 'signedIn', { person: known, detail: here.name });
+    const actor = orNotFound(personNow(commands.store, person.id) ?? undefined, 'person');
+    const view = sessionView(commands.look(actor));
+    response.json({ ...view, warehouseId: here.warehouseId ?? view.warehouseId });
   });
 }
 

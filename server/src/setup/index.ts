@@ -51,7 +51,8 @@ import {
   setPassword,
 } from './people';
 import { addBins, addWarehouse, afterAdding, binsView, changeBin, changeBins, changeWarehouse, placesView } from './places';
-import { addToken, dropToken, tokensView } from './tokens';
+import { addToken, dropToken, dropTokenOf, everyToken, tokensView } from './tokens';
+import { addTerminal, chosenPin, codeFor, dropTerminal, giveBadge, terminalsView } from './terminals';
 import { removeRole, saveRole, weighRole } from './roles';
 
 export { house, saveHouse } from './house';
@@ -254,6 +255,21 @@ export function bindSetup(binder: Binder, { secret, door, code, ...kept }: Setup
     const { linkId } = await commands.performTogether(actor, (work) => ({ linkId: linkFor(work, params.id) }), once);
     return linkText(commands.look(actor), secret, linkId);
   });
+  binder.task(setup.giveBadge, async (commands, actor, { params, body }, once) => {
+    const pinHash = await chosenPin(body.pin);
+    await commands.performTogether(actor, (work) => giveBadge(work, secret, params.id, body.badge, pinHash), once);
+    return peopleView(commands.look(actor));
+  });
+  binder.read(setup.terminals, terminalsView);
+  binder.task(setup.addTerminal, async (commands, actor, { body }) => {
+    const code = await commands.performTogether(actor, (work) => addTerminal(work, body));
+    return { ...terminalsView(commands.look(actor)), code };
+  });
+  binder.task(setup.codeForTerminal, async (commands, actor, { params }) => {
+    const code = await commands.performTogether(actor, (work) => codeFor(work, params.id));
+    return { ...terminalsView(commands.look(actor)), code };
+  });
+  binder.change(setup.dropTerminal, (work, { params }) => dropTerminal(work, params.id), terminalsView);
   binder.change(setup.endSessionsOf, (work, { params }) => endSessionsOf(work, params.id), peopleView);
   binder.command(setup.weighRole, (work, { body }) => weighRole(work, body));
   binder.change(setup.saveRole, (work, { body }) => saveRole(work, body), peopleView);
@@ -292,6 +308,8 @@ export function bindSetup(binder: Binder, { secret, door, code, ...kept }: Setup
     await commands.performTogether(actor, (mine) => setPassword(mine, sessionOf(actor), passwordHash));
     return {};
   });
+  binder.read(setup.everyToken, everyToken);
+  binder.change(setup.dropTokenOf, (work, { params }) => dropTokenOf(work, params.id), everyToken);
   binder.read(setup.tokens, (work) => tokensView(work));
   binder.task(setup.addToken, async (commands, actor, { body }, once) => {
     assertInPerson(actor);

@@ -2,7 +2,7 @@
 import { createHash, createHmac, timingSafeEqual } from 'node:crypto';
 import { and, eq, gt, isNull, ne, sql } from 'drizzle-orm';
 import type { AnswerOf, BodyOf, PeopleView, Person, api } from '@terrace/contract';
-import { Refusal, normalLogin } from '@terrace/core';
+import { MOST_PIN_TRIES, Refusal, normalLogin } from '@terrace/core';
 import { warehouses } from '../catalogue';
 import { command, query, type Source } from '../platform/query';
 import { addRow, changeRow, dropRows, fetching, orNotFound, setRow } from '../platform/rows';
@@ -23,6 +23,10 @@ const everybody = query(
         email: user.email,
         active: user.active,
         joined: sql<number>`${user.passwordHash} <> ''`,
+        habits: user.habits,
+        warehouseId: user.warehouseId,
+        badge: sql<number>`${user.badgeHash} is not null`,
+        pinTries: user.pinTries,
         version: user.version,
       })
       .from(user)
@@ -81,9 +85,11 @@ export const personOf = fetching(user, 'person');
 export function peopleView(work: Work): PeopleView {
   const held = rolesHeld.all(work);
   const sessions = new Map(openSessions.all(work, { now: Date.now() }).map(({ userId, n }) => [userId, n]));
-  const people: Person[] = everybody.all(work).map(({ joined, ...each }) => ({
+  const people: Person[] = everybody.all(work).map(({ joined, badge, pinTries, ...each }) => ({
     ...each,
     joined: joined === 1,
+    badge: badge === 1,
+    pinSpent: pinTries >= MOST_PIN_TRIES,
     roles: held.flatMap(({ userId, ...one }) => (userId === each.id ? [one] : [])),
     sessions: sessions.get(each.id) ?? 0,
   }));
@@ -114,12 +120,24 @@ function giveRoles(work: Work, userId: number, roles: Given): void {
   for (const each of roles) addRow(work, userRole, { userId, ...each });
 }
 
+type NewPerson = BodyOf<typeof api.setup.addPerson>;
+
+function assertPlace(work: Work, id: number | null): void {
+  if (id !== null && !warehouses(work).some((each) => each.id === id))
+    throw new Refusal('notFound', 'This warehouse is not there.', { field: 'warehouseId' });
+}
+
 /** Adds a person. `passwordHash` is empty where they choose one by a link. Refuses `alreadyThere`, `notFound`. */
-export function addPerson(work: Work, { name, login: typed, email, roles }: BodyOf<typeof api.setup.addPerson>, passwordHash = ''): number {
+export function addPerson(
+  work: Work,
+  { name, login: typed, email, roles, ...rest }: Omit<NewPerson, 'habits' | 'warehouseId'> & Partial<NewPerson>,
+  passwordHash = '',
+): number {
   const login = normalLogin(typed);
   assertFree(work, login, 0);
   assertRoles(work, roles);
-  const id = addRow(work, user, { login, name, email, passwordHash });
+  assertPlace(work, rest.warehouseId ?? null);
+  const id = addRow(work, user, { login, name, email, passwordHash, habits: rest.habits ?? '', warehouseId: rest.warehouseId ?? null });
   giveRoles(work, id, roles);
   work.record('setup', id, `added ${name}`);
   return id;
@@ -136,8 +154,9 @@ export function changePerson(work: Work, id: number, input: BodyOf<typeof api.se
   assertFree(work, login, id);
   assertRoles(work, input.roles);
   const roles = inWords(work, id);
-  const { name, email, active } = input;
-  changeRow(work, user, id, { name, email, active, login });
+  const { name, email, active, habits, warehouseId } = input;
+  assertPlace(work, warehouseId);
+  changeRow(work, user, id, { name, email, active, login, habits, warehouseId });
   giveRoles(work, id, input.roles);
   assertSomebodyLooksAfterPeople(work);
   if (!active) {
@@ -149,8 +168,16 @@ export function changePerson(work: Work, id: number, input: BodyOf<typeof api.se
     id,
     `changed ${name}`,
     changesBetween(
-      { name: before.name, login: before.login, email: before.email, active: before.active, roles },
-      { name, login, email, active, roles: inWords(work, id) },
+      {
+        name: before.name,
+        login: before.login,
+        email: before.email,
+        active: before.active,
+        habits: before.habits,
+        warehouseId: before.warehouseId,
+        roles,
+      },
+      { name, login, email, active, habits, warehouseId, roles: inWords(work, id) },
     ),
   );
 }

@@ -1,9 +1,9 @@
 /** One's own tokens for programs. */
 import { and, eq } from 'drizzle-orm';
-import { rights as allRights, type BodyOf, type TokensView, type api } from '@terrace/contract';
+import { rights as allRights, type BodyOf, type EveryTokenView, type TokensView, type api } from '@terrace/contract';
 import { query } from '../platform/query';
 import { addRow, fetching, orNotFound, setRow } from '../platform/rows';
-import { token } from '../platform/schema';
+import { token, user } from '../platform/schema';
 import { hashOfToken } from '../platform/tokens';
 import type { Work } from '../platform/work';
 
@@ -17,6 +17,21 @@ const own = query(
       .orderBy(token.id),
 );
 const tokenOf = fetching(token, 'token');
+
+const everybodys = query(
+  () => (db) =>
+    db
+      .select({ id: token.id, name: token.name, rights: token.rights, expires: token.expires, lastUse: token.lastUse, owner: user.name })
+      .from(token)
+      .innerJoin(user, eq(user.id, token.userId))
+      .where(eq(token.revoked, false))
+      .orderBy(user.name, token.id),
+);
+
+/** Everybody's tokens, for whoever looks after people. */
+export function everyToken(work: Work): EveryTokenView {
+  return { tokens: everybodys.all(work).map((each) => ({ ...each, expires: new Date(each.expires).toISOString() })) };
+}
 
 export function tokensView(work: Work): TokensView {
   return { tokens: own.all(work, { userId: work.actor.id }).map((each) => ({ ...each, expires: new Date(each.expires).toISOString() })) };
@@ -32,6 +47,13 @@ export function addToken(work: Work, { name, rights, days }: BodyOf<typeof api.s
     secretHash: hashOfToken(secret),
     expires: Date.now() + days * DAY_MS,
   });
+}
+
+/** Revokes anybody's token at once. Refuses `notFound`. */
+export function dropTokenOf(work: Work, id: number): void {
+  const { name, userId } = tokenOf(work, id);
+  setRow(work, token, id, { revoked: true });
+  work.record('setup', userId, `revoked the token ${name}`);
 }
 
 /** Revokes a token of one's own at once. Refuses `notFound`. */
