@@ -42,7 +42,7 @@ import { NOBODY, type Actor } from './platform/work';
 import { bindProduction } from './production';
 import { registerRooms } from './rooms';
 import { bindSelling, reserveWhatIsSoon, reviewWhatExpires } from './selling';
-import { bindArchives, bindLogo, bindSetup, freshCode } from './setup';
+import { FileSchedules, bindArchives, bindLogo, bindSetup, freshCode } from './setup';
 import { Archives } from './keeping/archives';
 import { BackupKeeper } from './keeping/keeper';
 import { Watchman, type Eyes } from './keeping/watchman';
@@ -60,6 +60,7 @@ export interface Terrace {
   readonly backups: BackupKeeper;
   readonly watchman: Watchman;
   readonly mailer: Mailer;
+  readonly schedules: FileSchedules;
   readonly close: () => Promise<void>;
 }
 
@@ -262,7 +263,8 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     log: (message, about) => logger.error(about, message),
   });
   const archives = new Archives(commands, dataFolder);
-  bindSetup(binder, { secret, door, code, backups, archives, watchman, mailer });
+  const schedules = new FileSchedules(commands, dataFolder, { imports, files: drawing, log: (message, about) => logger.error(about, message) });
+  bindSetup(binder, { secret, door, code, backups, archives, watchman, mailer, schedules });
   bindArchives(router, { commands, archives, code, audit });
   router.use(() => {
     throw new Refusal('notFound', 'There is nothing under this address of the API: see /api/openapi.json.');
@@ -293,6 +295,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     await backups.close();
     await archives.close();
     await mailer.close();
+    await schedules.close();
     await imports.close();
     await drawing.close();
     await forecasts.close();
@@ -302,7 +305,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     closeWhole(store);
     lock.release();
   };
-  return { app, store, commands, logger, planner, audit, code, backups, watchman, mailer, close };
+  return { app, store, commands, logger, planner, audit, code, backups, watchman, mailer, schedules, close };
 }
 
 /** Opens something; where that fails, the folder is free for whoever mends it. */
@@ -343,6 +346,7 @@ export async function serve(config: Config, terrace: Terrace): Promise<Server> {
   terrace.backups.begin();
   terrace.watchman.begin();
   terrace.mailer.begin();
+  terrace.schedules.begin();
   setImmediate(() => {
     readVocabulary(terrace.commands.look(NOBODY));
     terrace.commands.perform(NOBODY, (work) => {

@@ -6,6 +6,7 @@ import { mailRoutes } from './mail';
 import { peopleRoutes } from './people';
 import { placesRoutes } from './places';
 import { rulesRoutes } from './rules';
+import { scheduleRoutes } from './schedules';
 import { terminalRoutes } from './terminals';
 
 export type { GuideStep } from './founding';
@@ -14,6 +15,7 @@ export type { ArchivesView, BackupLook, Keeping } from './keeping';
 export type { EveryTokenView, PeopleView, Person, RoleView, TokensView } from './people';
 export type { MailSettings, MailView } from './mail';
 export type { HouseRules, HouseRulesView } from './rules';
+export { scheduledLists, type ScheduledList, type SchedulesView } from './schedules';
 export type { TerminalsView } from './terminals';
 export type { BinView, PlacesView } from './places';
 
@@ -26,4 +28,5 @@ export const setupRoutes = {
   ...rulesRoutes,
   ...mailRoutes,
   ...terminalRoutes,
+  ...scheduleRoutes,
 };

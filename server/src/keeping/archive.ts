@@ -35,13 +35,13 @@ import { MAIL_PASSWORD } from '../platform/mail-settings';
 import { OUTBOX_FILE, outboxFolder } from '../platform/outbox';
 import { shapeOf, tablesAsText } from '../platform/make-tables';
 import { query } from '../platform/query';
-import { idempotency, invitation, session, setting, terminal, token } from '../platform/schema';
+import { fileSchedule, idempotency, invitation, session, setting, terminal, token } from '../platform/schema';
 import { companyOf, currencyOf } from '../platform/settings';
 import * as schema from '../schema';
 import { SCALED, SCALES, type ScaleName } from './scaled-columns';
 
 /** What lets somebody in, or stands for an answer that was given, is of this installation alone. */
-const LEFT_OUT: readonly SQLiteTable[] = [session, token, terminal, invitation, idempotency];
+const LEFT_OUT: readonly SQLiteTable[] = [session, token, terminal, invitation, idempotency, fileSchedule];
 /** The columns and settings that let somebody in, or speak of this machine. */
 const SECRET_COLUMNS = new Set(['user.password_hash', 'user.pin_hash', 'user.badge_hash']);
 export const SECRET_SETTINGS = new Set([

@@ -34,7 +34,8 @@ import {
   saveReason,
   saveRules,
 } from './house';
-import { NOBODY, type Actor } from '../platform/work';
+import type { FileSchedules } from './schedules';
+import { NOBODY, type Actor, type Work } from '../platform/work';
 import {
   addPerson,
   assertOpen,
@@ -55,6 +56,7 @@ import { addToken, dropToken, dropTokenOf, everyToken, tokensView } from './toke
 import { addTerminal, chosenPin, codeFor, dropTerminal, giveBadge, terminalsView } from './terminals';
 import { removeRole, saveRole, weighRole } from './roles';
 
+export { FileSchedules } from './schedules';
 export { house, saveHouse } from './house';
 export { addPerson } from './people';
 export { binsView, changeBins, placesView } from './places';
@@ -203,6 +205,25 @@ function bindMail(binder: Binder, { mailer }: Pick<SetupParts, 'mailer'>): void 
   );
 }
 
+function bindSchedules(binder: Binder, { schedules }: Pick<SetupParts, 'schedules'>): void {
+  const { setup } = api;
+  const view = (work: Work) => schedules.view(work);
+  binder.read(setup.schedules, view);
+  binder.change(
+    setup.saveSchedule,
+    (work, { body }) => {
+      assertInPerson(work.actor);
+      schedules.save(work, body);
+    },
+    view,
+  );
+  binder.change(setup.dropSchedule, (work, { params }) => schedules.drop(work, params.id), view);
+  binder.task(setup.runSchedule, async (commands, actor, { params }) => {
+    await schedules.run(commands.look(actor), params.id);
+    return schedules.view(commands.look(actor));
+  });
+}
+
 export interface SetupParts {
   /** What links are signed with. */
   readonly secret: string;
@@ -214,6 +235,7 @@ export interface SetupParts {
   readonly archives: Archives;
   readonly watchman: Watchman;
   readonly mailer: Mailer;
+  readonly schedules: FileSchedules;
 }
 
 /** The session that somebody asks through. */
@@ -236,6 +258,7 @@ export function bindSetup(binder: Binder, { secret, door, code, ...kept }: Setup
   bindHouse(binder);
   bindKeeping(binder, kept);
   bindMail(binder, kept);
+  bindSchedules(binder, kept);
   binder.read(setup.people, (work) => peopleView(work));
   binder.task(setup.addPerson, async (commands, actor, { body }, once) => {
     // The link is worked out from its number when it is answered: kept answers don't have it.
