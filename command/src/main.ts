@@ -12,11 +12,10 @@ import {
   companyOf,
   inFolder,
   openStore,
-  openTerrace,
   openToLook,
   readConfig,
   restore,
-  serve,
+  serveFolder,
   settingOf,
   systemClock,
   writeArchive,
@@ -118,11 +117,11 @@ async function main(): Promise<number> {
   }
 
   async function start(): Promise<void> {
-    const terrace = openTerrace(config, { migrationsFolder, webFolder });
-    await serve(config, terrace);
-    const address = `http://${config.host}:${config.port}`;
-    process.stdout.write(`\n  Terrace is at ${address}\n`);
-    if (terrace.code) process.stdout.write(welcome(address, terrace.code.code, config.dataFolder));
+    await serveFolder(config, { migrationsFolder, webFolder }, ({ code }) => {
+      const address = `http://${config.host}:${config.port}`;
+      process.stdout.write(`\n  Terrace is at ${address}\n`);
+      if (code) process.stdout.write(welcome(address, code.code, config.dataFolder));
+    });
   }
 }
 

@@ -1,7 +1,8 @@
 /** The server, put together: platform, rooms, files of the web. */
 import { existsSync } from 'node:fs';
-import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
-import { join } from 'node:path';
+import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
+import { basename, join } from 'node:path';
+import { setTimeout as pause } from 'node:timers/promises';
 import compression from 'compression';
 import express, { Router, type Express, type Request, type RequestHandler, type Response } from 'express';
 import { ipKeyGenerator } from 'express-rate-limit';
@@ -25,7 +26,7 @@ import { closeFile, closeWhole, isOpen } from './platform/database-file';
 import { systemClock, type Clock, type Config } from './platform/config';
 import { openStore, type Store } from './platform/database';
 import { bindFiles } from './platform/files';
-import { lockFolder, type FolderLock } from './platform/folder-lock';
+import { inFolder, lockFolder, type FolderLock } from './platform/folder-lock';
 import { Binder } from './platform/http';
 import { LiveChannel } from './platform/live';
 import { describeApi } from './platform/openapi';
@@ -44,6 +45,7 @@ import { registerRooms } from './rooms';
 import { bindSelling, reserveWhatIsSoon, reviewWhatExpires } from './selling';
 import { FileSchedules, bindArchives, bindLogo, bindSetup, freshCode } from './setup';
 import { Archives } from './keeping/archives';
+import { restore } from './keeping/backup';
 import { BackupKeeper } from './keeping/keeper';
 import { Watchman, type Eyes } from './keeping/watchman';
 import { bindStores, warnOfExpiry } from './stores';
@@ -74,6 +76,8 @@ export interface TerraceOptions {
   readonly checkAnswers?: boolean;
   /** Plans in the server's own thread, each change before the next thing happens; for tests. */
   readonly planHere?: boolean;
+  /** Puts a backup in the place of what is there, and goes on with that; where nobody can, the screen says how it is done by hand. */
+  readonly restore?: (file: string) => void;
   /** What is seen of the machine, where that is not the machine itself; for tests. */
   readonly eyes?: Eyes;
 }
@@ -260,6 +264,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   bindLogo(router, commands, audit);
   const backups = new BackupKeeper(commands, dataFolder, {
     passphrase: config.passphrase,
+    restore: options.restore,
     log: (message, about) => logger.error(about, message),
   });
   const archives = new Archives(commands, dataFolder);
@@ -338,8 +343,13 @@ function serveWeb(app: Express, folder: string): void {
   });
 }
 
+export interface Serving {
+  /** Lets the requests that run end, and closes everything; the process goes on. */
+  readonly end: () => Promise<void>;
+}
+
 /** Listens, and stops gracefully at a signal: no new requests, the running ones end, the database is closed. */
-export async function serve(config: Config, terrace: Terrace): Promise<Server> {
+async function serve(config: Config, terrace: Terrace): Promise<Serving> {
   const server = createServer({ headersTimeout: HEADERS_MS, requestTimeout: REQUEST_MS, connectionsCheckingInterval: CHECK_MS }, terrace.app);
   server.maxConnections = MOST_CONNECTIONS;
   await new Promise<void>((done, fail) => server.once('error', fail).listen(config.port, config.host, done));
@@ -355,14 +365,68 @@ export async function serve(config: Config, terrace: Terrace): Promise<Server> {
       reserveWhatIsSoon(work);
     });
   });
-  let stopping = false;
-  const stop = (): void => {
-    if (stopping) return;
-    stopping = true;
-    setTimeout(() => server.closeAllConnections(), GRACE_MS).unref();
-    server.close(() => void terrace.close().then(() => process.exit(0)));
-    server.closeIdleConnections();
+  let ending: Promise<void> | null = null;
+  const end = (): Promise<void> => {
+    ending ??= new Promise<void>((done, fail) => {
+      process.off('SIGTERM', stop).off('SIGINT', stop);
+      const grace = setTimeout(() => server.closeAllConnections(), GRACE_MS).unref();
+      server.close(() => {
+        clearTimeout(grace);
+        terrace.close().then(done, fail);
+      });
+      server.closeIdleConnections();
+    });
+    return ending;
   };
+  const stop = (): void => void end().then(() => process.exit(0));
   process.once('SIGTERM', stop).once('SIGINT', stop);
-  return server;
+  return { end };
+}
+
+/** As long as an answer may need to be on its way before the server goes. */
+const ANSWERED_MS = 300;
+
+/**
+ * Serves a data folder. A backup that somebody puts back from the screen takes its place while nobody is answered, and serving
+ * goes on with it; one that can't be put back leaves everything as it was. `ready` hears of each beginning.
+ */
+export async function serveFolder(config: Config, options: TerraceOptions, ready: (terrace: Terrace) => void = () => undefined): Promise<Serving> {
+  let serving: Serving | null = null;
+  let swapping: Promise<void> = Promise.resolve();
+  const begin = async (told: string | null): Promise<void> => {
+    const terrace = openTerrace(config, { ...options, restore: (file) => (swapping = swap(file)) });
+    serving = await serve(config, terrace);
+    ready(terrace);
+    if (told === null) return;
+    terrace.logger.warn(told);
+    await terrace.commands.performTogether(NOBODY, (work) => {
+      work.record('setup', 0, told);
+      work.notify('keeping', told, null);
+    });
+  };
+  const swap = async (file: string): Promise<void> => {
+    await pause(ANSWERED_MS);
+    await serving?.end();
+    await begin(await putBack(config, file));
+  };
+  await begin(null);
+  return {
+    end: async () => {
+      await swapping;
+      await serving?.end();
+    },
+  };
+}
+
+/** Puts a backup in the place of what is there; says what came of it. */
+async function putBack({ dataFolder, today, passphrase }: Config, file: string): Promise<string> {
+  try {
+    const day = systemClock(today).today();
+    const { lines, kept } = await inFolder(dataFolder, 'a restore', () => restore(file, dataFolder, day, passphrase));
+    const wrong = lines.flatMap(({ holds, check }) => (holds ? [] : [check]));
+    if (wrong.length > 0) return `${basename(file)} was not put back, it is damaged: ${wrong.join('; ')}`;
+    return `${basename(file)} was put back${kept === null ? '' : `; what was there is kept as ${basename(kept)}`}`;
+  } catch (error) {
+    return `${basename(file)} was not put back: ${error instanceof Error ? error.message : 'unknown'}`;
+  }
 }

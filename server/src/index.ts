@@ -1,5 +1,5 @@
 export { registerRooms } from './rooms';
-export { openTerrace, serve, type Terrace, type TerraceOptions } from './app';
+export { openTerrace, serveFolder, type Terrace, type TerraceOptions } from './app';
 export { readConfig, systemClock, type Clock, type Config } from './platform/config';
 export { Audit, type Audited } from './platform/audit';
 export { Commands } from './platform/commands';

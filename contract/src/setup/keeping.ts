@@ -112,6 +112,14 @@ export const keepingRoutes = {
     right: 'setup.edit',
     answer: keeping,
   }),
+  restoreBackup: route({
+    method: 'post',
+    path: '/setup/keeping/backups/:name/restore',
+    summary: 'Put a backup in the place of what is there; everybody signs in again, and what was there is kept beside',
+    right: 'setup.edit',
+    params: z.object({ name: z.string().regex(/^terrace-\d{8}-\d{6}\.backup$/, 'This is no backup of Terrace’s own.') }),
+    answer: z.object({}),
+  }),
   lookIntoBackup: route({
     method: 'get',
     path: '/setup/keeping/backups/:name',

@@ -55,7 +55,11 @@ export class BackupKeeper {
   constructor(
     private readonly commands: Commands,
     private readonly dataFolder: string,
-    private readonly parts: { readonly passphrase: string | undefined; readonly log: (message: string, about: object) => void },
+    private readonly parts: {
+      readonly passphrase: string | undefined;
+      readonly restore?: ((file: string) => void) | undefined;
+      readonly log: (message: string, about: object) => void;
+    },
   ) {}
 
   /** Looks from now on whether one is due. */
@@ -187,10 +191,22 @@ export class BackupKeeper {
     else this.parts.log('the backup is not good', { backup: last.words });
   }
 
-  /** What is in one. Refuses `notFound`, `sealed`. */
-  async lookInto(name: string): Promise<BackupLook> {
+  private pathOf(name: string): string {
     const file = join(this.placeOf(this.kept().schedule), name);
     if (!existsSync(file)) throw new Refusal('notFound', `There is no backup ${name} any more.`);
+    return file;
+  }
+
+  /** Puts one in the place of what is there, once this is answered. Refuses `notFound`, and `notFromHere` where the server can't. */
+  restore(name: string): void {
+    const file = this.pathOf(name);
+    if (!this.parts.restore) throw new Refusal('notFromHere', `This server can’t do it by itself: stop it and run “terrace restore ${file}”.`);
+    this.parts.restore(file);
+  }
+
+  /** What is in one. Refuses `notFound`, `sealed`. */
+  async lookInto(name: string): Promise<BackupLook> {
+    const file = this.pathOf(name);
     if (await isSealed(file)) throw new Refusal('sealed', 'This backup is encrypted: look into it with "terrace check" on a restored copy.');
     const copy = openFile(file, { readonly: true, fileMustExist: true });
     try {

@@ -183,6 +183,11 @@ function bindKeeping(binder: Binder, { backups, archives, watchman }: Pick<Setup
     await archives.write(actor);
     return archives.view();
   });
+  binder.task(setup.restoreBackup, (_commands, actor, { params }) => {
+    assertInPerson(actor);
+    backups.restore(params.name);
+    return Promise.resolve({});
+  });
   binder.ask(setup.lookIntoBackup, (_actor, { params }) => backups.lookInto(params.name));
 }
 
