@@ -55,7 +55,7 @@ export async function buildDemo(dataFolder: string, migrationsFolder: string, to
   const file = planning.openPlanFile(beside);
   const plan = openFile(join(beside, planning.PLAN_FILE), { readonly: true });
   store.plan = plan;
-  await fill(store, file, today);
+  await fill(store, file, today, dataFolder);
   closeFile(plan);
   closeWhole(file);
   closeWhole(store);
@@ -67,7 +67,7 @@ export async function buildDemo(dataFolder: string, migrationsFolder: string, to
   rmSync(beside, { recursive: true, force: true });
 }
 
-async function fill(store: Store, file: Store, today: string): Promise<void> {
+async function fill(store: Store, file: Store, today: string, dataFolder: string): Promise<void> {
   registerRooms();
   keepSetting(store, 'company', COMPANY);
   keepSetting(store, 'demoPassword', PASSWORD);
@@ -97,6 +97,7 @@ async function fill(store: Store, file: Store, today: string): Promise<void> {
   perform('wilder', story.opening, tellHouse);
   perform('wilder', story.opening, tellCatalogue);
   story.tell();
+  perform('wilder', today, (work) => tellWays(work, dataFolder));
   await knocked(commands, (minute) => (clock = { date: addDays(today, -2), minute }), actors);
 }
 
@@ -256,6 +257,15 @@ function tellHouse(work: Work): void {
       { roleId: setup.roleCalled(work, standardRoles.viewer.name) ?? 0, warehouses: null },
     ],
   });
+}
+
+/** What the house decided since: small purchases need no approval, a terminal stands in the depot, and the stock is written every night. */
+function tellWays(work: Work, dataFolder: string): void {
+  setup.saveRules(work, { ...setup.rulesView(work), approvedUpTo: 10_000, priceDifference: 200 });
+  setup.addTerminal(work, { name: 'Packing table', warehouseId: idOf(work, 'warehouse', 'DEPOT') });
+  const shop = { folder: 'shop', at: '02:00', active: true } as const;
+  setup.saveSchedule(work, dataFolder, { ...shop, name: 'Stock for the shop', direction: 'out', kind: 'stock', folder: 'shop/stock' });
+  setup.saveSchedule(work, dataFolder, { ...shop, name: 'Customers of the shop', direction: 'in', kind: 'customers', folder: 'shop/customers' });
 }
 
 function openStock(work: Work): void {

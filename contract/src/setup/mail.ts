@@ -1,7 +1,7 @@
 /** Outgoing mail: by a mail server, or kept in the outbox alone. */
 import { z } from 'zod';
 import { route } from '../base/route';
-import { idParams, shortText } from '../base/schemas';
+import { idParams, shortText, version } from '../base/schemas';
 
 const address = z.string().trim().max(200, 'An address has at most 200 characters.');
 const fields = {
@@ -22,12 +22,15 @@ const body = z.object({
   ...fields,
   /** Left out, it stays as it is; empty, there is none. */
   password: z.string().max(400).optional(),
+  /** As it was seen; left out, whatever there is is changed. */
+  version: version.optional(),
 });
 export type MailSettings = z.output<typeof body>;
 const view = z.object({
   ...fields,
   /** Whether a password is kept; it is shown to nobody. */
   hasPassword: z.boolean(),
+  version,
   /** Mails that wait to be sent, and those that the server did not take. */
   waiting: z.number().int(),
   failed: z.number().int(),

@@ -33,7 +33,7 @@ export function whyUseStays(work: Work, use: ControlUse): string {
   const lines = linesOn.one(work, { code })?.n ?? 0;
   return lines === 0
     ? ''
-    : `On ${code} ${lines === 1 ? 'a line is' : `${lines} lines are`} posted already: what stands there would be on two accounts.`;
+    : `${lines === 1 ? 'A line is' : `${lines} lines are`} posted on ${code} already: what stands there would be on two accounts.`;
 }
 
 /** Uses another account for something. Refuses `inUse` once something is posted on the old one, `unknownAccount`, and `usedOtherwise`. */

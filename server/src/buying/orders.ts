@@ -186,6 +186,14 @@ export function approvalWords(work: Work, order: Pick<PurchaseRecord, 'supplierI
   }
   return '';
 }
+/** Approves what needs nobody's approval, by the rules of the house. */
+function approveByRule(work: Work, id: number): void {
+  const order = purchaseOf(work, id);
+  if (approvalWords(work, order, linesShown.all(work, { orderId: id, supplierId: order.supplierId })) !== '') return;
+  setRow(work, purchaseOrder, id, { state: 'approved' });
+  work.record('purchaseOrder', id, `${order.number} needs no approval, by the rules of the house`);
+}
+
 type PricedLine = Pick<PurchaseLineRecord, 'itemId' | 'quantity' | 'price'> & { readonly code: string };
 
 export function purchaseView(work: Work, id: number): PurchaseView {
@@ -282,6 +290,7 @@ export function createPurchase(work: Work, input: Input): PurchaseView {
   writeLines(work, id, lines);
   keepCustom(work, 'purchaseOrder', id, input.custom);
   work.record('purchaseOrder', id, `entered ${number}`);
+  approveByRule(work, id);
   return purchaseView(work, id);
 }
 
@@ -299,6 +308,7 @@ export function changePurchase(work: Work, id: number, input: Input & { version:
   const { supplierId, warehouseId, note } = input;
   changeRow(work, purchaseOrder, id, { supplierId, warehouseId, note, state: 'draft' });
   const custom = keepCustom(work, 'purchaseOrder', id, input.custom);
+  approveByRule(work, id);
   const after = purchaseView(work, id);
   const short = (view: PurchaseView): Record<string, string> => ({
     supplier: view.supplier,

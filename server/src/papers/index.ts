@@ -5,7 +5,7 @@ import { eq } from 'drizzle-orm';
 import type { Request, Response, Router } from 'express';
 import { z } from 'zod';
 import { idParams, importKinds } from '@terrace/contract';
-import { Refusal } from '@terrace/core';
+import { Refusal, habitOf, habits, writeByHabit, type Habit } from '@terrace/core';
 import { orderChart, type LivePlanner } from '../planning';
 import type { Audit } from '../platform/audit';
 import type { Commands } from '../platform/commands';
@@ -16,6 +16,7 @@ import type { Paper } from '../platform/paper';
 import { query } from '../platform/query';
 import { mail as mailTable } from '../platform/schema';
 import { letterheadOf } from '../platform/letterhead';
+import { settingOf } from '../platform/settings';
 import { actorOf, permitted } from '../platform/who';
 import type { Work } from '../platform/work';
 import type { Drawing } from './drawing';
@@ -42,7 +43,20 @@ export function paperOf(work: Work, kind: string, id: number): Paper {
   const source = paperOfKind(kind);
   if (!source) throw new Refusal('notFound', `There is no paper of a ${kind.slice(0, MOST_SAID)}.`);
   work.assertMay(source.right);
-  return { ...source.make(work, id), letterhead: letterheadOf(work.store) };
+  return byHabit({ ...source.make(work, id), letterhead: letterheadOf(work.store) }, habits[habitOf(settingOf(work.store, 'country') ?? '')]);
+}
+
+/** Papers have figures as the company's country writes them. */
+function byHabit(paper: Paper, habit: Habit): Paper {
+  const right = new Set(paper.table.right);
+  return {
+    ...paper,
+    table: {
+      ...paper.table,
+      rows: paper.table.rows.map((row) => row.map((cell, at) => (right.has(at) && typeof cell === 'string' ? writeByHabit(cell, habit) : cell))),
+    },
+    totals: paper.totals.map(([words, amount]) => [words, writeByHabit(amount, habit)]),
+  };
 }
 
 const MOST_SAID = 40;

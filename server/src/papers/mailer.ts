@@ -9,6 +9,7 @@ import type { Transporter } from 'nodemailer';
 import type { BodyOf, MailView, api } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
 import type { Commands } from '../platform/commands';
+import type { Store } from '../platform/database';
 import { isOpen } from '../platform/database-file';
 import { MAIL, MAIL_PASSWORD, mailSettings } from '../platform/mail-settings';
 import { outboxFolder } from '../platform/outbox';
@@ -16,6 +17,7 @@ import { query } from '../platform/query';
 import { orNotFound, setRow } from '../platform/rows';
 import { mail } from '../platform/schema';
 import { dropSetting, keepSetting, settingOf } from '../platform/settings';
+import { assertSeen } from '../platform/versions';
 import { NOBODY, type Work } from '../platform/work';
 
 const EVERY_MS = 60_000;
@@ -52,6 +54,9 @@ function wordsOf(error: unknown): string {
   return said.slice(0, 300);
 }
 
+const VERSION = 'mailVersion';
+const versionOf = (store: Store): number => Number(settingOf(store, VERSION) ?? '0');
+
 export class Mailer {
   private running: Promise<void> = Promise.resolve();
   private timer: NodeJS.Timeout | undefined;
@@ -76,11 +81,14 @@ export class Mailer {
   view(): MailView {
     const { store } = this.commands;
     const { waiting, failed } = counts.one(this.commands) ?? { waiting: 0, failed: 0 };
-    return { ...mailSettings(store), hasPassword: settingOf(store, MAIL_PASSWORD) !== null, waiting, failed };
+    return { ...mailSettings(store), hasPassword: settingOf(store, MAIL_PASSWORD) !== null, version: versionOf(store), waiting, failed };
   }
 
   /** Says how mail leaves. Refuses `needsServer`, `needsSender`, and `needsTls` where a password would go through the net in plain. */
-  save(work: Work, { password, ...settings }: BodyOf<typeof api.setup.saveMailSettings>): void {
+  save(work: Work, { password, version, ...settings }: BodyOf<typeof api.setup.saveMailSettings>): void {
+    const before = { version: versionOf(work.store) };
+    if (version !== undefined) assertSeen(before, version, 'How mail leaves');
+    keepSetting(work.store, VERSION, String(before.version + 1));
     const { by, host, from, security, user } = settings;
     if (by === 'smtp') {
       if (host === '') throw new Refusal('needsServer', 'Name the mail server.', { field: 'host' });

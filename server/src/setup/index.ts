@@ -56,8 +56,9 @@ import { addToken, dropToken, dropTokenOf, everyToken, tokensView } from './toke
 import { addTerminal, chosenPin, codeFor, dropTerminal, giveBadge, terminalsView } from './terminals';
 import { removeRole, saveRole, weighRole } from './roles';
 
-export { FileSchedules } from './schedules';
-export { house, saveHouse } from './house';
+export { FileSchedules, saveSchedule } from './schedules';
+export { house, rulesView, saveHouse, saveRules } from './house';
+export { addTerminal, giveBadge } from './terminals';
 export { addPerson } from './people';
 export { binsView, changeBins, placesView } from './places';
 export { freshCode } from './founding';

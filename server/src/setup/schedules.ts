@@ -85,6 +85,25 @@ const takenBefore = query(
 const scheduleOf = fetching(fileSchedule, 'schedule');
 type Row = typeof fileSchedule.$inferSelect;
 
+const exchangeFolder = (dataFolder: string): string => join(dataFolder, 'exchange');
+
+/** Adds or changes one, in the name of whoever asks. Refuses `staleVersion`, `alreadyThere`, `folderTaken`, `notIn`. */
+export function saveSchedule(work: Work, dataFolder: string, { id, version, ...input }: BodyOf<typeof api.setup.saveSchedule>): void {
+  const before = id === undefined ? undefined : scheduleOf(work, id);
+  assertSeen(before, version, input.name);
+  if (sameName.one(work, { name: input.name, id: id ?? 0 }))
+    throw new Refusal('alreadyThere', `There is one called ${input.name} already.`, { field: 'name' });
+  if (input.direction === 'in' && !isKind(input.kind))
+    throw new Refusal('notIn', 'Such a list only goes out: choose what comes in.', { field: 'kind' });
+  const other = sameFolder.one(work, { folder: input.folder, id: id ?? 0 });
+  if (other) throw new Refusal('folderTaken', `${other.name} has this folder: each has one of its own.`, { field: 'folder' });
+  mkdirSync(join(exchangeFolder(dataFolder), input.folder), { recursive: true, mode: 0o700 });
+  const row = { ...input, userId: work.actor.id };
+  if (id === undefined) addRow(work, fileSchedule, row);
+  else changeRow(work, fileSchedule, id, row);
+  work.record('setup', 0, `${before ? 'changed' : 'added'} the schedule ${input.name}: ${input.kind} ${input.direction}, exchange/${input.folder}`);
+}
+
 export interface ScheduleParts {
   readonly imports: Imports;
   readonly files: Drawing;
@@ -113,7 +132,7 @@ export class FileSchedules {
   }
 
   private get place(): string {
-    return join(this.dataFolder, 'exchange');
+    return exchangeFolder(this.dataFolder);
   }
 
   view(work: Work): SchedulesView {
@@ -121,21 +140,8 @@ export class FileSchedules {
     return { schedules, place: this.place };
   }
 
-  /** Adds or changes one, in the name of whoever asks. Refuses `staleVersion`, `alreadyThere`, `folderTaken`, `notIn`. */
-  save(work: Work, { id, version, ...input }: BodyOf<typeof api.setup.saveSchedule>): void {
-    const before = id === undefined ? undefined : scheduleOf(work, id);
-    assertSeen(before, version, input.name);
-    if (sameName.one(work, { name: input.name, id: id ?? 0 }))
-      throw new Refusal('alreadyThere', `There is one called ${input.name} already.`, { field: 'name' });
-    if (input.direction === 'in' && !isKind(input.kind))
-      throw new Refusal('notIn', 'Such a list only goes out: choose what comes in.', { field: 'kind' });
-    const other = sameFolder.one(work, { folder: input.folder, id: id ?? 0 });
-    if (other) throw new Refusal('folderTaken', `${other.name} has this folder: each has one of its own.`, { field: 'folder' });
-    mkdirSync(join(this.place, input.folder), { recursive: true, mode: 0o700 });
-    const row = { ...input, userId: work.actor.id };
-    if (id === undefined) addRow(work, fileSchedule, row);
-    else changeRow(work, fileSchedule, id, row);
-    work.record('setup', 0, `${before ? 'changed' : 'added'} the schedule ${input.name}: ${input.kind} ${input.direction}, exchange/${input.folder}`);
+  save(work: Work, input: BodyOf<typeof api.setup.saveSchedule>): void {
+    saveSchedule(work, this.dataFolder, input);
   }
 
   drop(work: Work, id: number): void {

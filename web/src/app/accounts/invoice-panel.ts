@@ -9,7 +9,7 @@ import { DocumentFrame, showRecord, type Fact } from '../ui/document';
 import { DateField, NumberField } from '../ui/fields';
 import { Control, entryOf, overRecord } from '../ui/forms';
 import { Labelled } from '../ui/labelled';
-import { GroupedPipe, grouped, longDay } from '../ui/format';
+import { GroupedPipe, grouped, longDay, LongDayPipe } from '../ui/format';
 import { Lines, type LineColumn } from '../ui/lines';
 import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
 import { withRecord } from '../ui/record.store';
@@ -29,7 +29,7 @@ const CONTRARY = { consequences: 'A contrary entry is posted; nothing is deleted
 
 @Component({
   selector: 't-invoice-panel',
-  imports: [Control, DateField, Labelled, SelectField, SelectOption, DocumentFrame, GroupedPipe, InCurrencyPipe, Lines, NumberField],
+  imports: [Control, DateField, Labelled, SelectField, SelectOption, DocumentFrame, GroupedPipe, InCurrencyPipe, Lines, LongDayPipe, NumberField],
   providers: [InvoiceStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './invoice-panel.html',

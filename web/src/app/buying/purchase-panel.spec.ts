@@ -41,6 +41,7 @@ const order: PurchaseView = {
   note: '',
   lines: [line(1), line(2)],
   total: '30.00',
+  approval: 'Every purchase order is approved.',
   version: 4,
   receipts: [],
 };

@@ -97,14 +97,16 @@ export class PurchasePanel {
     const order = this.store.record();
     if (!order) return [];
     const [state, edits] = [order.state, this.rights().has('buying.edit')];
+    // By the rules of the house some need no approval.
+    const goes = state === 'approved' || (state === 'draft' && order.approval === '');
     return [
       {
         words: `Approve ${this.currency.behind(grouped(order.total))}`,
-        shown: state === 'draft' && this.rights().has('buying.approve'),
+        shown: state === 'draft' && !goes && this.rights().has('buying.approve'),
         first: true,
         act: () => this.act(api.buying.approvePurchase),
       },
-      { words: `Send to ${order.supplier}`, shown: state === 'approved' && edits, first: true, act: () => this.act(api.buying.sendPurchase) },
+      { words: `Send to ${order.supplier}`, shown: goes && edits, first: true, act: () => this.act(api.buying.sendPurchase) },
       { words: 'Change', shown: (state === 'draft' || state === 'approved') && edits, page: ['/buying/orders', order.id, 'change'] },
       { words: 'Print (PDF)', paper: `/api/papers/purchaseOrder/${order.id}` },
       {

@@ -1,4 +1,4 @@
-/** Calendars: on which days of the week work is done, and the holidays. */
+/** Calendars: on which days of the week work is done and in which shifts, and the holidays. */
 import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
@@ -17,6 +17,7 @@ interface CalendarRow {
   /** Monday first. */
   readonly days: readonly boolean[];
   readonly holidays: string;
+  readonly shifts: string;
   readonly version: number | null;
 }
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
@@ -38,6 +39,9 @@ const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
           </div>
           <t-field name="Holidays" hint="days as 2027-12-24, one after the other">
             <t-area kind="code" rows="3" [formField]="row.holidays" />
+          </t-field>
+          <t-field name="Shifts" hint="one a line, as Early Mon-Fri 06:00-14:00">
+            <t-area kind="code" rows="3" [formField]="row.shifts" />
           </t-field>
           @if (calendars.differs(each.code)) {
             <div class="acts">
@@ -75,19 +79,21 @@ export class GroundCalendars {
       byCode(
         ground.calendars,
         (each) => each.code,
-        ({ code, workdays, holidays, version }) => ({
+        ({ code, workdays, holidays, shifts, version }) => ({
           code,
           days: DAYS.map((_, index) => workdays.includes(index + 1)),
           holidays: holidays.join(' '),
+          shifts,
           version,
         }),
       ),
-    empty: { code: '', days: DAYS.map((_, index) => index < 5), holidays: '', version: null },
+    empty: { code: '', days: DAYS.map((_, index) => index < 5), holidays: '', shifts: '', version: null },
     route: api.catalogue.saveCalendar,
-    body: ({ code, days, holidays, version }) => ({
+    body: ({ code, days, holidays, shifts, version }) => ({
       code,
       workdays: days.flatMap((works, index) => (works ? [index + 1] : [])),
       holidays: holidays.split(/[\s,;]+/).filter(Boolean),
+      shifts,
       ...(version === null ? {} : { version }),
     }),
     place: (place) => place.replace(/^(holidays|workdays)\..*/, (_, part: string) => (part === 'holidays' ? 'holidays' : 'days')),

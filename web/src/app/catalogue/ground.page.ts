@@ -13,7 +13,7 @@ import { GroundGroups } from './ground-groups';
 import { GroundParties } from './ground-parties';
 import { GroundUnits } from './ground-units';
 
-const TABS = ['Groups', 'Units', 'Currencies', 'Calendars', 'Customer groups and tax', 'Own fields'] as const;
+const TABS = ['Groups', 'Units', 'Currencies', 'Calendars', 'Customers, tax, terms', 'Own fields'] as const;
 
 @Component({
   imports: [OneOfField, Refused, GroundCalendars, GroundCurrencies, GroundFields, GroundGroups, GroundParties, GroundUnits],

@@ -12,7 +12,7 @@ const COMMON: readonly GridColumn[] = [
   { field: 'name', title: 'Name', kind: 'text' },
   { field: 'address', title: 'Address', kind: 'text' },
   { field: 'email', title: 'Mail', kind: 'text' },
-  { field: 'paymentDays', title: 'Payment terms, days', kind: 'count', width: 112 },
+  { field: 'paymentDays', title: 'Days to pay', kind: 'count', width: 112 },
   { field: 'openOrders', title: 'Open orders', kind: 'count', width: 108 },
   { field: 'currency', title: 'Currency', kind: 'text', width: 86, hidden: true },
 ];

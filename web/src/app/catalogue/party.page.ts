@@ -46,12 +46,13 @@ function draftOf(empty: Draft, view: View | null): Draft {
   };
 }
 
-const commonOf = ({ code, name, address, email, paymentDays, currency, addresses, contacts, custom }: Draft) => ({
+const commonOf = ({ code, name, address, email, paymentDays, paymentTerm, currency, addresses, contacts, custom }: Draft) => ({
   code,
   name,
   address,
   email,
   paymentDays: wholeOf(paymentDays) ?? 0,
+  paymentTerm,
   currency,
   addresses,
   contacts,
@@ -73,6 +74,7 @@ const EMPTY: Draft = {
   address: '',
   email: '',
   paymentDays: '30',
+  paymentTerm: null,
   currency: '',
   addresses: [],
   contacts: [],

@@ -20,6 +20,7 @@ const NONE: All = {
   currencies: [],
   customerGroups: [],
   taxCodes: [],
+  paymentTerms: [],
   calendars: [],
   priceLists: [],
   fields: [],

@@ -29,6 +29,8 @@ interface ReasonRow extends AccountRow {
 }
 type ReasonBody = BodyIn<typeof api.setup.saveReason>;
 type Reason = AccountsView['reasons'][number];
+type Use = AccountsView['uses'][number];
+type UseBody = BodyIn<typeof api.setup.saveAccountUse>;
 const rowOf = ({ uses: _, ...row }: Reason): ReasonRow => row;
 const reasonBody = ({ version, ...row }: ReasonRow): ReasonBody => ({ ...row, ...(version === null ? {} : { version }) });
 
@@ -59,6 +61,21 @@ export class AccountsPage {
     route: api.setup.saveAccount,
     body: (row) => row,
     send: (body) => this.client.call(api.setup.saveAccount, { body }),
+    done: (view) => this.take(view),
+  });
+  protected readonly uses = rowsEntry<Pick<Use, 'use' | 'account'>, UseBody, AccountsView>({
+    part: 'account uses',
+    ground: () => this.view(),
+    rows: (view) =>
+      byCode(
+        view.uses,
+        ({ use }) => use,
+        ({ use, account }) => ({ use, account }),
+      ),
+    empty: { use: 'bank', account: '' },
+    route: api.setup.saveAccountUse,
+    body: (row) => row,
+    send: (body) => this.client.call(api.setup.saveAccountUse, { body }),
     done: (view) => this.take(view),
   });
   protected readonly reasons = rowsEntry<ReasonRow, ReasonBody, AccountsView>({
@@ -92,6 +109,12 @@ export class AccountsPage {
     this.saved = () =>
       this.undo.did(`Account ${code} was called ${name}.`, () => this.back(this.client.call(api.setup.saveAccount, { body: { code, name } })));
     this.accounts.save(code);
+  }
+
+  protected saveUse({ use, title, account }: Use): void {
+    this.saved = () =>
+      this.undo.did(`${title} were posted on ${account}.`, () => this.back(this.client.call(api.setup.saveAccountUse, { body: { use, account } })));
+    this.uses.save(use);
   }
 
   protected saveReason(before: Reason): void {

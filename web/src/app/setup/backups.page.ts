@@ -7,6 +7,7 @@ import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { whenHeard } from '../client/heard';
 import { sessionFeature } from '../client/session.state';
 import { CheckField } from '../ui/check-field';
+import { Confirm } from '../ui/confirm';
 import { GroupedPipe, MomentPipe } from '../ui/format';
 import { Control, disabled, entryOf } from '../ui/forms';
 import { Labelled } from '../ui/labelled';
@@ -27,8 +28,11 @@ interface Draft {
 const draftOf = ({ schedule }: Keeping): Draft => ({ ...schedule, keep: String(schedule.keep) });
 const bodyOf = ({ keep, ...draft }: Draft) => ({ ...draft, keep: Number(keep) });
 
+/** As long as the server may need to come again with a backup of some size. */
+const AWAY_MS = 4000;
+
 @Component({
-  imports: [CheckField, Control, Done, GroupedPipe, Labelled, MomentPipe, Note, NzButtonModule, Refused, Sheet, TextField],
+  imports: [CheckField, Confirm, Control, Done, GroupedPipe, Labelled, MomentPipe, Note, NzButtonModule, Refused, Sheet, TextField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './backups.page.html',
   styleUrl: './setup.less',
@@ -42,6 +46,9 @@ export class BackupsPage {
   protected readonly making = signal(false);
   /** What is in the backup that was looked into, by its name. */
   protected readonly look = signal<{ readonly name: string; readonly inside: BackupLook } | null>(null);
+  /** The one that somebody is asked about, and whether it is being put back. */
+  protected readonly restoring = signal<string | null>(null);
+  protected readonly away = signal(false);
   protected readonly undo = undoable();
   protected readonly words = computed(() => {
     const keeping = this.keeping();
@@ -112,6 +119,19 @@ export class BackupsPage {
     this.problem.set(null);
     this.client.call(api.setup.lookIntoBackup, { params: { name } }).subscribe({
       next: (inside) => this.look.set({ name, inside }),
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
+  }
+
+  /** Once it is answered the server goes and comes again, with everybody signed out. */
+  protected restore(name: string): void {
+    this.restoring.set(null);
+    this.problem.set(null);
+    this.client.call(api.setup.restoreBackup, { params: { name } }).subscribe({
+      next: () => {
+        this.away.set(true);
+        setTimeout(() => location.assign('/sign-in'), AWAY_MS);
+      },
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });
   }

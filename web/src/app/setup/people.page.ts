@@ -1,7 +1,8 @@
 /** People: who may come in, as what and where; the chosen one beside. */
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { api, rightsByWarehouse, type AnswerOf, type PeopleView, type RoleView } from '@terrace/contract';
+import { api, rightsByWarehouse, type AnswerOf, type PeopleView, type Person, type RoleView } from '@terrace/contract';
+import { habitNames, habits } from '@terrace/core';
 import { ApiClient } from '../client/api-client';
 import { Choices } from '../client/choices';
 import { Beside } from '../ui/beside';
@@ -13,15 +14,17 @@ import type { GridColumn } from '../ui/grid-cells';
 import { Labelled } from '../ui/labelled';
 import { Note } from '../ui/note';
 import { Refused } from '../ui/refusal';
+import { SelectField, SelectOption } from '../ui/select-field';
 import { TextField } from '../ui/text-field';
 import { peopleDesk } from './people-desk';
 import { bodyOf, draftOf, withRole, withWarehouse } from './person-draft';
 
 const NEW = -1;
+const NO_BADGE = { badge: '', pin: '' };
 type Link = AnswerOf<typeof api.setup.linkForPerson>;
 
 @Component({
-  imports: [Beside, CheckField, Control, Grid, Labelled, MomentPipe, Note, NzButtonModule, Refused, TextField],
+  imports: [Beside, CheckField, Control, Grid, Labelled, MomentPipe, Note, NzButtonModule, Refused, SelectField, SelectOption, TextField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './people.page.html',
   styleUrl: './setup.less',
@@ -62,7 +65,15 @@ export class PeoplePage {
     route: () => (this.chosen() === 0 || !this.may() ? null : api.setup.addPerson),
     body: bodyOf,
     shape: (path) => disabled(path, () => !this.may()),
-    place: (place) => (place.startsWith('roles') ? '' : place),
+    place: (place) => (place.startsWith('roles') ? '' : place === 'warehouseId' ? 'warehouse' : place),
+  });
+  protected readonly habits = habitNames.map((name) => ({ name, shown: habits[name].shown }));
+  private readonly shownBadge = signal(NO_BADGE);
+  protected readonly badge = entryOf({
+    part: () => `badge of ${this.chosen()}`,
+    draft: this.shownBadge,
+    route: () => (this.shownBadge().badge === '' ? null : api.setup.giveBadge),
+    keeps: false,
   });
 
   private fresh(): ReturnType<typeof draftOf> {
@@ -78,6 +89,7 @@ export class PeoplePage {
     this.chosen.set(id);
     this.link.set(null);
     this.entry.begin(this.fresh());
+    this.badge.begin(NO_BADGE);
   }
 
   /** Whether they have no role at all. */
@@ -132,6 +144,30 @@ export class PeoplePage {
   private take(view: PeopleView): void {
     this.view.set(view);
     this.entry.begin(this.fresh());
+  }
+
+  protected badgeWords({ name, badge, pinSpent }: Person): string {
+    if (pinSpent) return `Too many wrong PINs were typed with the badge: give ${name} a new one.`;
+    return badge ? `${name} has a badge and a PIN for terminals.` : `Without one ${name} signs in by name and password alone.`;
+  }
+
+  protected giveBadge(): void {
+    this.sendBadge(this.shownBadge());
+  }
+
+  protected takeBadge(): void {
+    this.sendBadge(NO_BADGE);
+  }
+
+  private sendBadge(body: typeof NO_BADGE): void {
+    const person = this.person();
+    if (!person) return;
+    this.badge.send(this.client.call(api.setup.giveBadge, { params: { id: person.id }, body }), (view) => {
+      this.view.set(view);
+      this.badge.begin(NO_BADGE);
+      // Nobody has left the fields of the next one.
+      this.badge.fields().reset();
+    });
   }
 
   protected makeLink(): void {

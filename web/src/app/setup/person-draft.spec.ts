@@ -9,6 +9,10 @@ const quill: Person = {
   email: '',
   active: true,
   joined: true,
+  habits: 'comma',
+  warehouseId: 2,
+  badge: false,
+  pinSpent: false,
   sessions: 1,
   version: 2,
   roles: [
@@ -19,7 +23,7 @@ const quill: Person = {
 
 describe('a person as they are entered', () => {
   it('comes back as it was, where nothing is changed', () => {
-    const { id: _, active: _active, joined: _joined, sessions: _sessions, version: _version, roles, ...rest } = quill;
+    const { id: _, active: _active, joined: _joined, sessions: _sessions, version: _version, badge: _badge, pinSpent: _pin, roles, ...rest } = quill;
     expect(bodyOf(draftOf([1, 2, 3], quill))).toEqual({ ...rest, roles: roles.map(({ roleId, warehouses }) => ({ roleId, warehouses })) });
   });
 
@@ -38,6 +42,6 @@ describe('a person as they are entered', () => {
   });
 
   it('begins empty, with no role', () => {
-    expect(bodyOf(draftOf([1, 2]))).toEqual({ name: '', login: '', email: '', roles: [] });
+    expect(bodyOf(draftOf([1, 2]))).toEqual({ name: '', login: '', email: '', habits: '', warehouseId: null, roles: [] });
   });
 });

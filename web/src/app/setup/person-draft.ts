@@ -5,6 +5,9 @@ export interface PersonDraft {
   readonly name: string;
   readonly login: string;
   readonly email: string;
+  readonly habits: Person['habits'];
+  /** Its number as a text; empty for none. */
+  readonly warehouse: string;
   readonly active: boolean;
   /** Which roles they have, by the role's number: nowhere, everywhere, or in some warehouses. */
   readonly roles: Readonly<Record<string, HeldDraft>>;
@@ -25,6 +28,8 @@ export function draftOf(roleIds: readonly number[], person?: Person): PersonDraf
     name: person?.name ?? '',
     login: person?.login ?? '',
     email: person?.email ?? '',
+    habits: person?.habits ?? '',
+    warehouse: person?.warehouseId ? String(person.warehouseId) : '',
     active: person?.active ?? true,
     roles: Object.fromEntries(
       roleIds.map((id) => {
@@ -48,7 +53,14 @@ export function withWarehouse(draft: PersonDraft, roleId: number, warehouseId: n
 }
 
 /** What is sent. */
-export function bodyOf({ name, login, email, roles }: PersonDraft): BodyIn<typeof api.setup.addPerson> {
+export function bodyOf({ name, login, email, habits, warehouse, roles }: PersonDraft): BodyIn<typeof api.setup.addPerson> {
   const held = Object.entries(roles).filter(([, { has }]) => has);
-  return { name, login, email, roles: held.map(([id, { only }]) => ({ roleId: Number(id), warehouses: only.length === 0 ? null : [...only] })) };
+  return {
+    name,
+    login,
+    email,
+    habits,
+    warehouseId: warehouse === '' ? null : Number(warehouse),
+    roles: held.map(([id, { only }]) => ({ roleId: Number(id), warehouses: only.length === 0 ? null : [...only] })),
+  };
 }

@@ -22,6 +22,7 @@ export const PLACES: readonly PlaceGroup[] = [
     name: 'People',
     places: [
       { path: '/set-up/people', name: 'People', words: 'user password link sign in deactivate session login mail', right: see },
+      { path: '/set-up/terminals', name: 'Terminals', words: 'badge pin device pair scanner', right: see },
       { path: '/set-up/roles', name: 'Roles and rights', words: 'permission may notices told administrator', right: see },
     ],
   },
@@ -35,11 +36,17 @@ export const PLACES: readonly PlaceGroup[] = [
       { path: '/set-up/company', name: 'Company and letterhead', words: 'name address logo picture foot currency time zone paper', right: see },
       { path: '/set-up/numbering', name: 'Numbering', words: 'numbers documents prefix next year invoice', right: see },
       { path: '/set-up/accounts', name: 'Accounts and reasons', words: 'journal adjustment note uses', right: see },
+      {
+        path: '/set-up/rules',
+        name: 'Tolerances and approval',
+        words: 'over under delivery price difference purchase approve reservation reserve rule',
+        right: see,
+      },
       { path: '/set-up/credit', name: 'Credit limits', words: 'owe stop warn customer', right: see },
       {
         path: '/catalogue/ground',
-        name: 'Units, groups, calendars, tax',
-        words: 'currency exchange rate holidays own fields customer groups',
+        name: 'Groups, units and money',
+        words: 'calendars tax terms currency exchange rate holidays shifts own fields customer groups payment early discount',
         right: 'catalogue.see',
       },
     ],
@@ -48,7 +55,10 @@ export const PLACES: readonly PlaceGroup[] = [
     name: 'Other programs',
     places: [
       { path: '/catalogue/files', name: 'Files in and out', words: 'import export csv xlsx sample', right: 'catalogue.see' },
+      { path: '/set-up/schedules', name: 'Files by themselves', words: 'folder watch schedule night list automatic', right: see },
+      { path: '/set-up/mail', name: 'Outgoing mail', words: 'smtp server send address', right: see },
       { path: '/set-up/outbox', name: 'Outbox', words: 'mail sent attachment', right: see },
+      { path: '/set-up/programs', name: 'Programs', words: 'token bearer revoke key', right: 'setup.people' },
       { path: '/set-up/api', name: 'API: try a route', words: 'openapi json program', right: see },
     ],
   },

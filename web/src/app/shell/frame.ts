@@ -23,6 +23,7 @@ import { sessionActions, sessionFeature } from '../client/session.state';
 import { SignInAgain } from './sign-in-again';
 import { ConditionNote } from './condition';
 import { Strip } from './strip';
+import { useHabit } from '../ui/habit';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { Tip } from '../ui/tip';
 
@@ -106,6 +107,8 @@ export class Frame {
   }
 
   constructor() {
+    // Whoever is here is known before anything of theirs is drawn.
+    useHabit(this.session()?.habits ?? 'point');
     useKeys([
       { key: '/', words: 'Find or scan anything', act: () => this.finder().focus() },
       { key: '?', words: 'Keys of this screen', act: () => this.showKeys.update((shown) => !shown) },

@@ -28,6 +28,7 @@ const somebody = (rights: readonly Right[]): Session => ({
   today: '2027-03-01',
   company: 'Larkmoor',
   currency: 'CHF',
+  habits: 'point',
   demo: false,
   attempts: null,
   warehouseId: 1,

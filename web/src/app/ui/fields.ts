@@ -25,7 +25,7 @@ import { afterPress } from './after-press';
 import { TypedField } from './form-field';
 import { longDay } from './format';
 import { MonthCalendar, reachedBy } from './month-calendar';
-import { readTypedDate, readTypedNumber, type Pack } from './number-and-date-input';
+import { readTypedDate, readTypedNumber, shownFigure, type Pack } from './number-and-date-input';
 
 @Component({
   selector: 't-number',
@@ -60,7 +60,7 @@ export class NumberField extends TypedField {
   readonly packs = input<readonly Pack[]>([]);
   readonly settled = output<string>();
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
-  protected readonly shown = linkedSignal(() => this.value());
+  protected readonly shown = linkedSignal(() => shownFigure(this.value()));
   protected readonly typed = computed(() => readTypedNumber(this.shown(), this.packs()));
 
   focus(): void {
@@ -68,7 +68,7 @@ export class NumberField extends TypedField {
   }
 
   protected show(value: string): void {
-    this.shown.set(value);
+    this.shown.set(shownFigure(value));
   }
 
   protected type(text: string): void {
@@ -86,7 +86,7 @@ export class NumberField extends TypedField {
     this.left();
     const typed = this.typed();
     if ('text' in typed) {
-      this.shown.set(typed.text);
+      this.shown.set(shownFigure(typed.text));
       this.settled.emit(typed.text);
     }
   }

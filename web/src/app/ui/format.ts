@@ -1,15 +1,11 @@
 /** How figures, dates and states are written on screens. */
 import { Pipe, type PipeTransform } from '@angular/core';
-import { dayOf, dayWords, weekdayOf } from '@terrace/core';
+import { dayOf, dayWords, weekdayOf, writeByHabit } from '@terrace/core';
+import { habitNow } from './habit';
 
-/** Groups a decimal text by thousands; every decimal stays visible. */
+/** A decimal text as the reader is used to it, grouped by thousands; every decimal stays visible. */
 export function grouped(figure: string | number | null | undefined): string {
-  if (figure === null || figure === undefined || figure === '') return '';
-  const text = String(figure);
-  const [whole = '', fraction] = text.split('.');
-  const sign = whole.startsWith('-') ? '−' : '';
-  const digits = whole.replace('-', '').replace(/\B(?=(\d{3})+$)/g, ',');
-  return `${sign}${digits}${fraction === undefined ? '' : `.${fraction}`}`;
+  return figure === null || figure === undefined ? '' : writeByHabit(String(figure), habitNow());
 }
 
 const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
@@ -24,13 +20,15 @@ export function longDay(date: string | null | undefined): string {
 /** "12 Mar". */
 export function shortDay(date: string | null | undefined): string {
   if (!date) return '';
-  return dayWords(date);
+  const words = dayWords(date);
+  return habitNow().monthFirst ? words.split(' ').reverse().join(' ') : words;
 }
 
 /** "12 Mar 09:41", in the reader's own time. */
 export function moment(at: string): string {
   const time = new Date(at);
-  return `${time.getDate()} ${MONTHS[time.getMonth()] ?? ''} ${String(time.getHours()).padStart(2, '0')}:${String(time.getMinutes()).padStart(2, '0')}`;
+  const day = [String(time.getDate()), MONTHS[time.getMonth()] ?? ''];
+  return `${(habitNow().monthFirst ? day.reverse() : day).join(' ')} ${String(time.getHours()).padStart(2, '0')}:${String(time.getMinutes()).padStart(2, '0')}`;
 }
 
 @Pipe({ name: 'grouped' })

@@ -1,5 +1,11 @@
 /** Numbers and dates as people type them. Each reader gives the plain text that the server takes, or says why not. */
 import { addDays, dateOf, dayOf, readDay, weekdayOf, writeDecimal } from '@terrace/core';
+import { habitNow } from './habit';
+
+/** A figure as it stands in a field: with the reader's decimal sign, and nothing between thousands. */
+export function shownFigure(text: string): string {
+  return /^-?\d+\.\d+$/.test(text) ? text.replace('.', habitNow().decimal) : text;
+}
 
 export type Typed = { readonly text: string } | { readonly wrong: string };
 
@@ -15,7 +21,7 @@ interface Fraction {
 
 /**
  * Reads `1.250,5`, `1,250.5`, `3 case` (with the item's packs) and `=12*4`. A single separator followed by three
- * figures after at most three others is read as thousands only when it is a comma.
+ * figures after at most three others is read as thousands only when it is not the reader's own decimal sign.
  */
 export function readTypedNumber(typed: string, packs: readonly Pack[] = []): Typed {
   const text = typed.trim();
@@ -52,7 +58,7 @@ function plainNumber(text: string): Fraction | null {
   const marks = compact.split(mark).length - 1;
   const grouped = (part: string, by: string): boolean =>
     part.split(by).every((group, index) => (index === 0 ? /^-?\d{1,3}$/ : /^\d{3}$/).test(group));
-  const allThousands = marks > 1 || (mark === ',' && !compact.includes(other) && grouped(compact, mark));
+  const allThousands = marks > 1 || (mark !== habitNow().decimal && !compact.includes(other) && grouped(compact, mark));
   if (allThousands) return grouped(compact, mark) ? { mantissa: BigInt(compact.replaceAll(mark, '')), scale: 0 } : null;
   const whole = compact.slice(0, last);
   const fraction = compact.slice(last + 1);
@@ -144,7 +150,10 @@ function dateFrom(text: string, today: string): string | null {
     return month < 0 ? null : nearest(Number(named[1]), month + 1, named[3], today);
   }
   const figures = /^(\d{1,2})[./](\d{1,2})[./]?(\d{2,4})?$/.exec(text);
-  return figures ? nearest(Number(figures[1]), Number(figures[2]), figures[3], today) : null;
+  if (!figures) return null;
+  // With a stroke between them, the month comes first where people write it so.
+  const [day, month] = habitNow().monthFirst && text.includes('/') ? [figures[2], figures[1]] : [figures[1], figures[2]];
+  return nearest(Number(day), Number(month), figures[3], today);
 }
 
 /** Without a year, the next such day from a month ago on. */

@@ -27,6 +27,7 @@ const groundOf = (...customerGroups: ReturnType<typeof group>[]): GroundView => 
   currencies: [],
   customerGroups,
   taxCodes: [],
+  paymentTerms: [],
   fields: [],
 });
 

@@ -1,0 +1,45 @@
+/** The rules of the house as they are typed, and what is sent of them. */
+import { readDecimal, toScale, writeAmount, writePoints } from '@terrace/core';
+import type { HouseRules } from '@terrace/contract';
+
+export type RulesDraft = Omit<HouseRules, 'overDelivery' | 'underDelivery' | 'priceDifference' | 'approvedUpTo' | 'reserveDays'> & {
+  /** Percent. */
+  readonly overDelivery: string;
+  readonly underDelivery: string;
+  readonly priceDifference: string;
+  /** An amount; empty where every purchase order is approved. */
+  readonly approvedUpTo: string;
+  readonly reserveDays: string;
+};
+
+const SCALE = 2;
+
+/** A figure of two decimals as a whole number of its hundredths; nothing that is taken where it is none. */
+function hundredths(text: string): number {
+  const decimal = readDecimal(text.trim());
+  const whole = decimal && toScale(decimal, SCALE);
+  return whole === null ? Number.NaN : Number(whole);
+}
+
+export function draftOf({ overDelivery, underDelivery, priceDifference, approvedUpTo, reserveDays, ...rules }: HouseRules): RulesDraft {
+  return {
+    ...rules,
+    overDelivery: writePoints(overDelivery),
+    underDelivery: writePoints(underDelivery),
+    priceDifference: writePoints(priceDifference),
+    approvedUpTo: approvedUpTo === null ? '' : writeAmount(approvedUpTo),
+    reserveDays: String(reserveDays),
+  };
+}
+
+export function bodyOf({ overDelivery, underDelivery, priceDifference, approvedUpTo, reserveDays, ownApproval, reserve }: RulesDraft): HouseRules {
+  return {
+    overDelivery: hundredths(overDelivery),
+    underDelivery: hundredths(underDelivery),
+    priceDifference: hundredths(priceDifference),
+    approvedUpTo: approvedUpTo.trim() === '' ? null : hundredths(approvedUpTo),
+    ownApproval,
+    reserve,
+    reserveDays: Number(reserveDays),
+  };
+}
