@@ -393,8 +393,11 @@ const ANSWERED_MS = 300;
 export async function serveFolder(config: Config, options: TerraceOptions, ready: (terrace: Terrace) => void = () => undefined): Promise<Serving> {
   let serving: Serving | null = null;
   let swapping: Promise<void> = Promise.resolve();
+  const restore = (file: string): void => {
+    swapping = swap(file);
+  };
   const begin = async (told: string | null): Promise<void> => {
-    const terrace = openTerrace(config, { ...options, restore: (file) => (swapping = swap(file)) });
+    const terrace = openTerrace(config, { ...options, restore });
     serving = await serve(config, terrace);
     ready(terrace);
     if (told === null) return;

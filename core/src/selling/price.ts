@@ -4,7 +4,6 @@
  */
 import {
   Refusal,
-  writeDecimal,
   asPrice,
   fromBooks,
   toBooks,

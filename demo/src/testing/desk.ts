@@ -54,7 +54,8 @@ export async function serveFolder(build: (folder: string, migrationsFolder: stri
 }
 
 /** Signs in, and waits until all that the outbox holds is drawn: lists of it stand still from then on. */
-export async function enter({ base, ...served }: Served, login: string, password = PASSWORD): Promise<DemoDesk> {
+export async function enter(served: Served, login: string, password = PASSWORD): Promise<DemoDesk> {
+  const { base } = served;
   let keys = 0;
   const send = (path: string, body: object, headers: Record<string, string>): Promise<Response> =>
     fetch(`${base}${path}`, { method: 'POST', headers: { 'content-type': 'application/json', ...headers }, body: JSON.stringify(body) });
@@ -72,8 +73,8 @@ export async function enter({ base, ...served }: Served, login: string, password
   return {
     ask,
     post: (path, body) => send(path, body, { cookie, 'Idempotency-Key': `demo-desk-${(keys += 1)}` }),
-    turnTo: served.turnTo,
-    close: served.close,
+    turnTo: (day) => served.turnTo(day),
+    close: () => served.close(),
   };
 }
 

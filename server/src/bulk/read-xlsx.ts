@@ -2,7 +2,6 @@
  * The rows of a workbook's first sheet, read part by part from the packed file: nothing is unpacked that is not needed,
  * and no part may say less than it holds.
  */
-import type { Readable } from 'node:stream';
 import { SaxesParser, type SaxesTagPlain } from 'saxes';
 import { Refusal, dateOf, dayOf } from '@terrace/core';
 import { Packed, type Packing } from '../platform/packed';

@@ -100,7 +100,7 @@ describe('papers', () => {
       to: [expect.stringContaining('DEPOT'), expect.stringContaining('WORKS')],
     });
     expect(paperOf('adjustment')).toMatchObject({ title: 'Adjustment', note: 'behind the shelf' });
-    expect(paperOf('invoice')?.note).toMatch(/^Please pay by 2027-03-15, naming INV-\d+\.$/);
+    expect(paperOf('invoice')?.note).toMatch(/^Please pay by 2027-03-15, naming INV-\d+\. Terms: within 14 days\.$/);
   });
 
   it('are refused to whoever is not signed in, and there is none of other kinds or numbers', async () => {

@@ -70,7 +70,7 @@ export class OutboxPage {
   ];
 
   protected stateWords(mail: GridRow): string {
-    const said = String(mail['said'] ?? '');
+    const said = typeof mail['said'] === 'string' ? mail['said'] : '';
     switch (mail['state']) {
       case 'sent':
         return 'The mail server took it.';

@@ -140,7 +140,7 @@ const DIRECTIONS = [
     </div>
   `,
   styleUrl: './setup.less',
-  styles: 'section.pane { max-width: 720px; } .last { white-space: normal; min-width: 200px; }',
+  styles: 'section.pane { max-width: 720px; } td .acts { flex-wrap: nowrap; } .last { white-space: normal; min-width: 200px; }',
 })
 export class SchedulesPage {
   private readonly client = inject(ApiClient);

@@ -30,53 +30,55 @@ type Session = AnswerOf<typeof api.platform.signIn>;
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-door heading="Found your company" beneath="This folder is empty. Whoever founds the company looks after it, and lets the others in.">
-      <p class="ways">
-        <button nz-button type="button" class="act small" (click)="fromArchive.set(!fromArchive())">
-          {{ fromArchive() ? 'Begin with an empty one instead' : 'From an archive of Terrace instead' }}
-        </button>
-      </p>
-      @if (fromArchive()) {
-        <t-found-from (founded)="enter($event)" />
-      } @else {
-        <form (submit)="$event.preventDefault(); found()">
-          <section>
-            <h2>The company</h2>
-            <t-field name="Name of the company"><t-text autocomplete="organization" [formField]="entry.fields.company" /></t-field>
-            <t-field name="Address, as on papers"><t-area [rows]="3" [formField]="entry.fields.address" /></t-field>
-            <t-field name="Country">
-              <t-select label="Country" [formField]="entry.fields.country" (valueChange)="propose($event)">
-                @for (each of countries; track each.code) {
-                  <t-option [value]="each.code" [label]="each.name" />
-                }
-              </t-select>
-            </t-field>
-            <div class="two">
-              <t-field name="Currency of the books"><t-text kind="code" [formField]="entry.fields.currency.code" /></t-field>
-              <t-field name="Time zone">
-                <t-select label="Time zone" [formField]="entry.fields.timeZone">
-                  @for (each of zones; track each) {
-                    <t-option [value]="each" [label]="each" />
+      <div>
+        <p class="ways">
+          <button nz-button type="button" class="act small" (click)="fromArchive.set(!fromArchive())">
+            {{ fromArchive() ? 'Begin with an empty one instead' : 'From an archive of Terrace instead' }}
+          </button>
+        </p>
+        @if (fromArchive()) {
+          <t-found-from (founded)="enter($event)" />
+        } @else {
+          <form (submit)="$event.preventDefault(); found()">
+            <section>
+              <h2>The company</h2>
+              <t-field name="Name of the company"><t-text autocomplete="organization" [formField]="entry.fields.company" /></t-field>
+              <t-field name="Address, as on papers"><t-area [rows]="3" [formField]="entry.fields.address" /></t-field>
+              <t-field name="Country">
+                <t-select label="Country" [formField]="entry.fields.country" (valueChange)="propose($event)">
+                  @for (each of countries; track each.code) {
+                    <t-option [value]="each.code" [label]="each.name" />
                   }
                 </t-select>
               </t-field>
-            </div>
-            <p class="quiet">{{ proposal() }}</p>
-          </section>
-          <section>
-            <h2>You</h2>
-            <t-field name="Your name"><t-text autocomplete="name" [formField]="entry.fields.name" /></t-field>
-            <t-field name="What you sign in with"><t-text autocomplete="username" [formField]="entry.fields.login" /></t-field>
-            <t-field name="Password" hint="Ten characters at least; a few words make a good one">
-              <t-text type="password" autocomplete="new-password" [formField]="entry.fields.password" />
-            </t-field>
-            <t-field name="Code on the server’s console" hint="Only who runs the server can read it">
-              <t-text kind="code" placeholder="XXXX-XXXX" [formField]="entry.fields.code" />
-            </t-field>
-            <t-refusal [problem]="entry.problem()" />
-            <button nz-button class="act first" [disabled]="entry.busy()">Found the company</button>
-          </section>
-        </form>
-      }
+              <div class="two">
+                <t-field name="Currency of the books"><t-text kind="code" [formField]="entry.fields.currency.code" /></t-field>
+                <t-field name="Time zone">
+                  <t-select label="Time zone" [formField]="entry.fields.timeZone">
+                    @for (each of zones; track each) {
+                      <t-option [value]="each" [label]="each" />
+                    }
+                  </t-select>
+                </t-field>
+              </div>
+              <p class="quiet">{{ proposal() }}</p>
+            </section>
+            <section>
+              <h2>You</h2>
+              <t-field name="Your name"><t-text autocomplete="name" [formField]="entry.fields.name" /></t-field>
+              <t-field name="What you sign in with"><t-text autocomplete="username" [formField]="entry.fields.login" /></t-field>
+              <t-field name="Password" hint="Ten characters at least; a few words make a good one">
+                <t-text type="password" autocomplete="new-password" [formField]="entry.fields.password" />
+              </t-field>
+              <t-field name="Code on the server’s console" hint="Only who runs the server can read it">
+                <t-text kind="code" placeholder="XXXX-XXXX" [formField]="entry.fields.code" />
+              </t-field>
+              <t-refusal [problem]="entry.problem()" />
+              <button nz-button class="act first" [disabled]="entry.busy()">Found the company</button>
+            </section>
+          </form>
+        }
+      </div>
     </t-door>
   `,
   styles: `
@@ -95,7 +97,6 @@ type Session = AnswerOf<typeof api.platform.signIn>;
       background: var(--raised);
     }
     .ways {
-      flex-basis: 100%;
       margin: 0;
       padding: 0 32px;
     }
