@@ -77,7 +77,20 @@ afterAll(async () => {
 /** What a list or view is asked for, where that is needed. */
 const MORE: Readonly<Record<string, string>> = { worth: `by=item&date=${TODAY}` };
 /** They tell of this server, or of what was done in it a moment ago. */
-const OWN = new Set(['audit', 'keeping', 'archives', 'ownSessions', 'tokens', 'welcome', 'getSession', 'getPlan', 'getPlanCopy', 'listDifferences', 'terminals', 'schedules']);
+const OWN = new Set([
+  'audit',
+  'keeping',
+  'archives',
+  'ownSessions',
+  'tokens',
+  'welcome',
+  'getSession',
+  'getPlan',
+  'getPlanCopy',
+  'listDifferences',
+  'terminals',
+  'schedules',
+]);
 /** Who has chosen a password and is signed in: there everybody but the founder begins anew. */
 const ofPeople = new Set(['joined', 'sessions', 'lacks', 'state']);
 const same = (text: string): unknown => JSON.parse(text, (key: string, value: unknown) => (ofPeople.has(key) ? undefined : value));
