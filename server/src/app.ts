@@ -16,6 +16,7 @@ import { Imports, bindBulk, bindReceiving } from './bulk';
 import { bindBuying } from './buying';
 import { bindCatalogue, readVocabulary } from './catalogue';
 import { bindDesk } from './desk';
+import { OrderRuns, bindOrderRuns } from './desk/order-runs';
 import { bindDispatch } from './dispatch';
 import { Drawing, bindPapers } from './papers';
 import { attachPapers } from './papers/attach';
@@ -246,6 +247,8 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     live.open(response, request.sessionID, actorOf(request).id);
   });
   bindDesk(binder);
+  const runs = new OrderRuns(commands, (message, about) => logger.error(about, message));
+  bindOrderRuns(binder, runs);
   bindCatalogue(binder);
   bindStores(binder);
   bindSelling(binder);
@@ -300,6 +303,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     await backups.close();
     await archives.close();
     await mailer.close();
+    await runs.close();
     await schedules.close();
     await imports.close();
     await drawing.close();

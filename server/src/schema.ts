@@ -10,6 +10,7 @@ export * from './bulk/schema';
 export * from './catalogue/custom-schema';
 export * from './catalogue/party-schema';
 export * from './catalogue/schema';
+export * from './desk/schema';
 export * from './dispatch/schema';
 export * from './planning/schema';
 export * from './platform/schema';

@@ -4,9 +4,11 @@ import { invoiceView } from '../accounts';
 import { route } from '../base/route';
 import { customInput, customView } from '../catalogue/custom';
 import { priceRoutes } from './prices';
+import { runRoutes } from './runs';
 import { dateText, decimalText, idParams, listQuery, page, shortText, version, versioned } from '../base/schemas';
 
 export * from './prices';
+export * from './runs';
 
 export const orderStates = ['draft', 'confirmed', 'partShipped', 'shipped', 'invoiced', 'closed', 'cancelled'] as const;
 
@@ -20,6 +22,9 @@ export const orderRow = z.looseObject({
   requiredDate: z.string(),
   promiseDate: z.string().nullable(),
   warehouse: z.string(),
+  carrier: z.string(),
+  /** Why nothing goes on with it; empty where it does. */
+  held: z.string(),
   lines: z.number(),
   ready: z.enum(['all', 'part', 'nothing', 'done']),
   late: z.boolean(),
@@ -75,6 +80,11 @@ export const orderView = z.object({
   promiseDate: z.string().nullable(),
   warehouseId: z.number(),
   warehouse: z.string(),
+  /** By whom it goes, and how. */
+  carrier: z.string(),
+  service: z.string(),
+  /** Why nothing goes on with it; empty where it does. */
+  held: z.string(),
   note: z.string(),
   lines: z.array(orderLine),
   net: z.string(),
@@ -92,6 +102,9 @@ export const orderInput = z.object({
   requiredDate: dateText,
   warehouseId: z.number().int().positive('Choose a warehouse.'),
   note: z.string().max(2000).default(''),
+  /** By whom it goes, and how; left out, as the customer has it, or as it was. */
+  carrier: shortText.optional(),
+  service: shortText.optional(),
   custom: customInput,
   lines: z
     .array(
@@ -118,6 +131,25 @@ const beyondCredit = z.boolean().default(false);
 
 export const sellingRoutes = {
   ...priceRoutes,
+  ...runRoutes,
+  holdOrder: route({
+    method: 'post',
+    path: '/selling/orders/:id/hold',
+    summary: 'Hold an order: nothing goes on with it until it is let go',
+    right: 'selling.confirm',
+    params: idParams,
+    body: versioned.extend({ reason: shortText.min(1, 'Say why.') }),
+    answer: orderView,
+  }),
+  letGoOrder: route({
+    method: 'post',
+    path: '/selling/orders/:id/let-go',
+    summary: 'Let a held order go on',
+    right: 'selling.confirm',
+    params: idParams,
+    body: versioned,
+    answer: orderView,
+  }),
   listOrders: route({
     method: 'get',
     path: '/selling/orders',

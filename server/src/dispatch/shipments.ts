@@ -13,7 +13,7 @@ import { command, query } from '../platform/query';
 import { addRow, changeRow, dropRows, fetching, fetchingAll } from '../platform/rows';
 import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
-import { customerOrder, linesOf, orderOf } from '../selling';
+import { assertNotHeld, customerOrder, linesOf, orderOf } from '../selling';
 import { binsHolding, lot, proposedPieces, reservedFor, stockMove, takeForAll, trackingOf } from '../stores';
 import { shipment, shipmentLine, shipmentPick } from './schema';
 
@@ -195,8 +195,16 @@ export function createShipment(work: Work, orderId: number, given: Lines | undef
   const order = orderOf(work, orderId);
   if (order.state !== 'confirmed' && order.state !== 'partShipped')
     throw new Refusal('wrongState', `${order.number} is ${order.state}: only a confirmed order that is not complete can ship.`);
+  assertNotHeld(order);
   const number = work.nextNumber('SH');
-  const id = addRow(work, shipment, { number, orderId, warehouseId: order.warehouseId, date: work.today, carrier: '', state: 'draft' });
+  const id = addRow(work, shipment, {
+    number,
+    orderId,
+    warehouseId: order.warehouseId,
+    date: work.today,
+    carrier: [order.carrier, order.service].filter(Boolean).join(', '),
+    state: 'draft',
+  });
   writeLines(work, id, orderId, given ?? proposed(work, orderId));
   if (shipmentLines(work, id).length === 0)
     throw new Refusal('nothingToShip', `Nothing of ${order.number} can ship now: nothing is reserved that is not on a shipment already.`);

@@ -9,7 +9,7 @@ import { query } from '../platform/query';
 import { changeRow } from '../platform/rows';
 import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
-import { bookShipped, linesOf, orderOf, refreshOrder } from '../selling';
+import { assertNotHeld, bookShipped, linesOf, orderOf, refreshOrder } from '../selling';
 import {
   beginWarranty,
   lowerReservation,
@@ -31,6 +31,7 @@ export function ship(work: Work, id: number, version: number, date: string | und
   assertVersion(work, 'shipment', kept, version, kept.number);
   assertHere(kept);
   const order = orderOf(work, kept.orderId);
+  assertNotHeld(order);
   const shippedOn = date ?? work.today;
   const lines = shipmentLines(work, id);
   const stocked = lines.flatMap((line, index) => (itemFacts(work, line.itemId).kind === 'stocked' ? [{ line, index }] : []));

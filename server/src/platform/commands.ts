@@ -79,6 +79,25 @@ export class Commands {
     this.publish(work.events);
   }
 
+  /** What a command would answer; nothing of it is kept, and nobody hears of it. While another thread writes it waits. */
+  async tryOut<T>(actor: Actor, command: (work: Work) => T): Promise<T> {
+    await this.ready();
+    const work = this.look(actor);
+    let answer: { readonly is: T } | null = null;
+    const undone = new Error('undone on purpose');
+    try {
+      this.store.sqlite
+        .transaction(() => {
+          answer = { is: command(work) };
+          throw undone;
+        })
+        .immediate();
+    } catch (error) {
+      if (error !== undone) throw error;
+    }
+    return (answer as unknown as { readonly is: T }).is;
+  }
+
   /**
    * Carries a command out in one transaction. With a key, a repeated request gets the first one's answer; the same key
    * for something else is refused with `keyReused`.

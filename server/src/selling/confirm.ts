@@ -9,6 +9,7 @@ import { reservationsIn, stockOf } from '../stores';
 import { lineRows, orderOf, orderView, viewOf, type LineRow } from './order-view';
 import { assertCredit } from './credit';
 import { assertPaysInBooks } from './customer-currency';
+import { assertNotHeld } from './hold';
 import { reserveLines } from './reserve-lines';
 import { customerOrder } from './schema';
 
@@ -20,6 +21,7 @@ export function confirmOrder(work: Work, id: number, version: number, allOrNothi
   const order = orderOf(work, id);
   assertVersion(work, 'customerOrder', order, version, order.number);
   if (order.state !== 'draft') throw new Refusal('wrongState', `${order.number} is ${order.state}: only a draft can be confirmed.`);
+  assertNotHeld(order);
   const customer = customerOf(work, order.customerId);
   if (customer.onHold) throw new Refusal('customerOnHold', `${customer.name} is on hold: nothing is confirmed for them until accounts lift it.`);
   assertPaysInBooks(work, customer);

@@ -1,6 +1,7 @@
 import { api } from '@terrace/contract';
 import type { RouteBinder } from '../platform/http';
 import { confirmOrder, reserveOrder } from './confirm';
+import { holdOrder, letGoOrder } from './hold';
 import { invoiceOrder } from './invoice-order';
 import { listOrders } from './order-list';
 import { orderView } from './order-view';
@@ -33,6 +34,7 @@ export { addPriceEntry, changePriceEntry, createPriceList, hasPriceList, priceLi
 export { breaksOf } from './pricing';
 export { freeForWaiting, reserveByItself, reserveWhatIsSoon } from './offers';
 export { reviewWhatExpires, settlePromises } from './promises';
+export { assertNotHeld, carryOrder, holdOrder, letGoOrder, moveOrder, redateOrder } from './hold';
 export { redateOrderLine } from './redate';
 export * from './price-schema';
 export * from './schema';
@@ -49,6 +51,8 @@ export function bindSelling(binder: RouteBinder): void {
   });
   binder.command(selling.changeOrder, (work, { params, body }) => changeOrder(work, params.id, body));
   binder.command(selling.confirmOrder, (work, { params, body }) => confirmOrder(work, params.id, body.version, body.allOrNothing, body.beyondCredit));
+  binder.command(selling.holdOrder, (work, { params, body }) => holdOrder(work, params.id, body.version, body.reason));
+  binder.command(selling.letGoOrder, (work, { params, body }) => letGoOrder(work, params.id, body.version));
   binder.command(selling.reserveOrder, (work, { params }) => reserveOrder(work, params.id));
   binder.command(selling.cancelOrder, (work, { params, body }) => cancelOrder(work, params.id, body.version, body.reason));
   binder.command(selling.invoiceOrder, (work, { params, body }) => invoiceOrder(work, params.id, body.shipmentId));

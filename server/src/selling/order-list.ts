@@ -35,6 +35,8 @@ const orders = list(($: { today: string }) => ({
     requiredDate: asText(customerOrder.requiredDate),
     promiseDate: asText(customerOrder.promiseDate),
     warehouse: asText(warehouse.code),
+    carrier: asText(customerOrder.carrier),
+    held: asText(customerOrder.held),
     lines: asNumber(countOf(line, eq(line.orderId, customerOrder.id))),
     ready: asText(ready),
     late: asFlag(hasLateLine(sql`${$.today}`)),

@@ -11,10 +11,10 @@ import { addRow, changeRow, dropRow, setRow } from '../platform/rows';
 import { assertVersion, changesBetween } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { dropReservation, lowerReservation, reservedFor } from '../stores';
-import { otherRooms } from './handed-in';
 import { assertCredit } from './credit';
 import { assertPaysInBooks } from './customer-currency';
 import { readLines, type EnteredLine, type OrderInput } from './order-lines';
+import { assertNotOnShipment } from './on-shipment';
 import { lineRows, linesOf, orderOf, orderView } from './order-view';
 import { reserveLines } from './reserve-lines';
 import { customerOrder, customerOrderLine } from './schema';
@@ -40,8 +40,11 @@ export function sumsOf(lines: Parameters<typeof totalOf>[0], taxRate: number): P
 const NONE = asQuantity(0);
 
 /** What is kept of an order's head as it was entered. */
-function headerOf({ customerId, reference, warehouseId, requiredDate, note }: OrderInput) {
-  return { customerId, reference, warehouseId, requiredDate, note };
+function headerOf(
+  { customerId, reference, warehouseId, requiredDate, note, carrier, service }: OrderInput,
+  by: { carrier: string; service: string },
+) {
+  return { customerId, reference, warehouseId, requiredDate, note, carrier: carrier ?? by.carrier, service: service ?? by.service };
 }
 
 /** What is kept of a line as it was entered. */
@@ -61,7 +64,7 @@ export function createOrder(work: Work, input: OrderInput): OrderView {
   const taxRate = taxRateFor(work, customer.id, work.today);
   const number = work.nextNumber('CO');
   const id = addRow(work, customerOrder, {
-    ...headerOf(input),
+    ...headerOf(input, customer),
     number,
     orderDate: work.today,
     state: 'draft',
@@ -129,7 +132,7 @@ export function changeOrder(
   const sums = sumsOf(lines, taxRate);
   // What was within the limit, or was let go beyond it, is not asked about again unless it grows.
   if (order.state !== 'draft' && sums.total > order.total) assertCredit(work, customer, { ...order, total: sums.total }, beyondCredit);
-  changeRow(work, customerOrder, id, { ...headerOf(input), taxRate, ...sums });
+  changeRow(work, customerOrder, id, { ...headerOf(input, order), taxRate, ...sums });
   if (order.state !== 'draft') reserveLines(work, orderOf(work, id), lineRows(work, id));
   const custom = keepCustom(work, 'customerOrder', id, input.custom);
   const after = orderView(work, id);
@@ -137,16 +140,12 @@ export function changeOrder(
     reference: view.reference,
     requiredDate: view.requiredDate,
     note: view.note,
+    carrier: [view.carrier, view.service].filter(Boolean).join(', '),
     total: view.total,
     lines: view.lines.map((line) => `${line.quantity} ${line.code} at ${line.price}`).join('; '),
   });
   work.record('customerOrder', id, `changed ${order.number}`, [...changesBetween(short(before), short(after)), ...custom]);
   return after;
-}
-
-function assertNotOnShipment(work: Work, lineId: number, position: number): void {
-  const shipment = otherRooms.get().shipmentHolding(work, lineId);
-  if (shipment !== undefined) throw new Refusal('onShipment', `Line ${position} is on shipment ${shipment}: drop that first.`, { field: 'lines' });
 }
 
 /** Cancels what has not shipped; what is on a shipment that has not left must be dropped first. */

@@ -22,6 +22,11 @@ export const customerOrder = sqliteTable(
     /** True while anything of it is still to be done. */
     open: integer({ mode: 'boolean' }).notNull().default(true),
     note: text().notNull(),
+    /** By whom it goes, and how: the customer's when it was entered. */
+    carrier: text().notNull().default(''),
+    service: text().notNull().default(''),
+    /** Why nothing goes on with it; empty where it does. */
+    held: text().notNull().default(''),
     /** Basis points: the customer's when it was last entered as a draft; it stays when theirs changes. */
     taxRate: integer()
       .notNull()
