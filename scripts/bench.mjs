@@ -6,7 +6,7 @@ import { prepareServer, prepareWeb, root } from './lib/prepare.mjs';
 prepareServer();
 prepareWeb();
 const only = process.argv[2];
-for (const name of ['orders', 'imports', 'ledger', 'planning', 'screen', 'first-load', 'requests']) {
+for (const name of ['orders', 'many', 'imports', 'ledger', 'planning', 'screen', 'first-load', 'requests']) {
   if (only !== undefined && only !== name) continue;
   const { status } = spawnSync(process.execPath, ['--expose-gc', join(root, 'scripts/bench', `${name}.mjs`)], { cwd: root, stdio: 'inherit' });
   if (status !== 0) process.exit(status ?? 1);
