@@ -1,7 +1,9 @@
 /** The order book: all orders, and the chosen one beside, with the coverage of each line. */
-import { ChangeDetectionStrategy, Component, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
+import { Router } from '@angular/router';
 import { VIEWS, api } from '@terrace/contract';
 import { Book, type BookOf } from '../ui/book';
+import { ChosenOrders } from './chosen-orders';
 import { OrderPanel } from './order-panel';
 
 @Component({
@@ -14,6 +16,8 @@ import { OrderPanel } from './order-panel';
   `,
 })
 export class OrderBookPage {
+  private readonly router = inject(Router);
+  private readonly chosen = inject(ChosenOrders);
   /** The view that the address names. */
   readonly view = input<string>();
   protected readonly book: BookOf = {
@@ -27,6 +31,14 @@ export class OrderBookPage {
     fresh: { words: 'New order', page: '/selling/orders/new', key: 'N' },
     begin: 'Enter the first order',
     other: { words: 'Free stock', page: '/selling/waiting' },
+    many: {
+      words: 'With the chosen …',
+      rights: ['selling.confirm', 'selling.edit', 'dispatch.ship', 'accounts.invoice'],
+      act: (rows) => {
+        this.chosen.take(rows);
+        void this.router.navigateByUrl('/selling/many');
+      },
+    },
     columns: [
       { field: 'number', title: 'Order', kind: 'code', width: 80 },
       { field: 'customer', title: 'Customer', kind: 'text' },
@@ -34,10 +46,12 @@ export class OrderBookPage {
       { field: 'ready', title: 'Can ship', kind: 'ready', width: 88 },
       { field: 'requiredDate', title: 'Wanted', kind: 'date', width: 66 },
       { field: 'promiseDate', title: 'Promised', kind: 'date', width: 76 },
+      { field: 'held', title: 'Held', kind: 'text', width: 90, spare: 3 },
       { field: 'late', title: 'Late', kind: 'late', width: 60, spare: 2 },
       { field: 'endangered', title: 'Plan', kind: 'late', mark: 'in danger', width: 90, sortable: false, spare: 1 },
       { field: 'total', title: 'Total', kind: 'figure', money: true, width: 100 },
       { field: 'warehouse', title: 'From', kind: 'text', width: 78, hidden: true },
+      { field: 'carrier', title: 'Goes by', kind: 'text', width: 110, hidden: true },
       { field: 'reference', title: 'Their reference', kind: 'text', width: 120, hidden: true },
       { field: 'lines', title: 'Lines', kind: 'count', width: 66, hidden: true },
       { field: 'orderDate', title: 'Entered', kind: 'date', width: 84, hidden: true },

@@ -46,6 +46,9 @@ const order: OrderView = {
   late: false,
   warehouseId: 1,
   warehouse: 'WORKS',
+  carrier: '',
+  service: '',
+  held: '',
   note: '',
   lines: [line],
   net: '108.00',
@@ -69,24 +72,35 @@ describe('a customer order', () => {
 
   const shipped = [{ ...line, shipped: '2' }];
   it.each([
-    ['a draft', { state: 'draft' }, ['Confirm CO-7', 'Confirm only if all is free', 'Change', 'Cancel the order']],
-    ['confirmed, nothing there', { state: 'confirmed' }, ['Reserve what is free now', 'Change', 'Cancel the order']],
+    ['a draft', { state: 'draft' }, ['Confirm CO-7', 'Confirm only if all is free', 'Hold …', 'Change', 'Cancel the order']],
+    ['confirmed, nothing there', { state: 'confirmed' }, ['Reserve what is free now', 'Hold …', 'Change', 'Cancel the order']],
     [
       'confirmed, a part there',
       { state: 'confirmed', ready: 'part' },
-      ['Make shipment of what is reserved', 'Reserve what is free now', 'Change', 'Cancel the order'],
+      ['Make shipment of what is reserved', 'Reserve what is free now', 'Hold …', 'Change', 'Cancel the order'],
     ],
-    ['confirmed, all there', { state: 'confirmed', ready: 'all' }, ['Make shipment of all', 'Change', 'Cancel the order']],
+    ['confirmed, all there', { state: 'confirmed', ready: 'all' }, ['Make shipment of all', 'Hold …', 'Change', 'Cancel the order']],
     [
       'shipped in part',
       { state: 'partShipped', lines: shipped },
-      ['Invoice what has shipped', 'Reserve what is free now', 'Change', 'Cancel the rest'],
+      ['Invoice what has shipped', 'Reserve what is free now', 'Hold …', 'Change', 'Cancel the rest'],
     ],
     ['shipped', { state: 'shipped', ready: 'done', lines: shipped }, ['Invoice what has shipped']],
     ['cancelled', { state: 'cancelled', ready: 'done' }, []],
   ] as const)('that is %s offers what can be done with it, by whoever may', (_, more, words) => {
     expect(offered(shown(more as Partial<OrderView>).panel)).toEqual(words);
     expect(offered(shown(more as Partial<OrderView>, []).panel)).toEqual([]);
+  });
+
+  it('that is held offers to let it go, and nothing that would go on with it', () => {
+    const held = { state: 'draft', held: 'waits for a deposit' } as const;
+    const { panel } = shown(held);
+    expect(offered(panel)).toEqual(['Let it go on', 'Change', 'Cancel the order']);
+    expect(panel.facts().find(({ title }) => title === 'Held')).toMatchObject({ value: 'waits for a deposit', trouble: true });
+    client.answer(api.selling.letGoOrder, () => ({ ...order, version: 3 }));
+    press(panel, 'Let it go on');
+    expect(client.asked.at(-1)).toMatchObject({ path: '/selling/orders/:id/let-go', call: { body: { version: 2 } } });
+    expect(offered(panel)).toContain('Confirm CO-7');
   });
 
   it('says when it is promised and whether that is late; before it is confirmed and where nothing comes, in words', () => {

@@ -60,7 +60,9 @@ export class OrderPanel {
         trouble: plan?.endangered ?? false,
         beside: { words: 'what must happen', page: ['/planning/orders', order.id] },
       },
-      { title: 'Can ship', value: readyWords(order.ready) || '—' },
+      { title: 'Can ship', value: order.held === '' ? readyWords(order.ready) || '—' : '' },
+      { title: 'Held', value: order.held, trouble: true },
+      { title: 'Goes by', value: [order.carrier, order.service].filter(Boolean).join(', ') },
       { title: 'From', value: order.warehouse },
       { title: 'Total', value: grouped(order.total), kind: 'money' },
       { title: 'Their reference', value: order.reference },
@@ -74,7 +76,13 @@ export class OrderPanel {
     const [open, edits, confirms] = [isOpen(state), this.rights().has('selling.edit'), this.rights().has('selling.confirm')];
     const cancellable = ['draft', 'confirmed', 'partShipped'].includes(state);
     return [
-      { words: `Confirm ${order.number}`, shown: state === 'draft' && confirms, first: true, act: () => this.confirm(false) },
+      {
+        words: 'Let it go on',
+        shown: order.held !== '' && cancellable && confirms,
+        first: true,
+        act: () => this.store.perform(api.selling.letGoOrder, { params: { id }, body: { version } }),
+      },
+      { words: `Confirm ${order.number}`, shown: state === 'draft' && confirms && order.held === '', first: true, act: () => this.confirm(false) },
       {
         words: 'Go on beyond the credit limit',
         shown: this.store.problem()?.code === 'beyondCredit' && this.asked() !== null,
@@ -82,13 +90,13 @@ export class OrderPanel {
       },
       {
         words: 'Confirm only if all is free',
-        shown: state === 'draft' && confirms,
+        shown: state === 'draft' && confirms && order.held === '',
         hint: 'Refuses where anything is missing and names who holds it',
         act: () => this.confirm(true),
       },
       {
         words: `Make shipment of ${order.ready === 'all' ? 'all' : 'what is reserved'}`,
-        shown: open && order.ready !== 'nothing' && this.rights().has('dispatch.ship'),
+        shown: open && order.held === '' && order.ready !== 'nothing' && this.rights().has('dispatch.ship'),
         first: true,
         act: () => this.ship(),
       },
@@ -104,6 +112,17 @@ export class OrderPanel {
         act: () => this.store.perform(api.selling.reserveOrder, { params: { id } }),
       },
       { words: 'Price it again …', shown: cancellable && edits && this.wide(), act: () => this.pricing.set(true) },
+      {
+        words: 'Hold …',
+        shown: cancellable && confirms && order.held === '',
+        asks: {
+          heading: `Hold ${order.number}`,
+          consequences: 'Nothing goes on with it until somebody lets it go; what is reserved for it stays reserved.',
+          action: 'Hold it',
+          reasonWanted: true,
+        },
+        act: (reason) => this.store.perform(api.selling.holdOrder, { params: { id }, body: { version, reason } }),
+      },
       { words: 'Change', shown: cancellable && edits, page: ['/selling/orders', id, 'change'] },
       {
         words: `Cancel ${state === 'partShipped' ? 'the rest' : 'the order'}`,

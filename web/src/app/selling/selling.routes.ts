@@ -14,6 +14,8 @@ export const sellingRoutes: Routes = [
     title: 'Change order · Terrace',
     loadComponent: () => import('./order-entry.page').then((module) => module.OrderEntryPage),
   },
+  { path: 'many', title: 'Many orders · Terrace', loadComponent: () => import('./many.page').then((module) => module.ManyPage) },
+  { path: 'many/:id', title: 'Many orders · Terrace', loadComponent: () => import('./run.page').then((module) => module.RunPage) },
   { path: 'waiting', title: 'Free stock for orders · Terrace', loadComponent: () => import('./waiting.page').then((module) => module.WaitingPage) },
   { path: 'prices', title: 'Price lists · Terrace', loadComponent: () => import('./price-list.page').then((module) => module.PriceListPage) },
   { path: 'prices/trial', title: 'Try a price · Terrace', loadComponent: () => import('./price-trial.page').then((module) => module.PriceTrialPage) },

@@ -1,13 +1,25 @@
 /** A book of documents: the list with its views on the left, the chosen document beside it. */
 import { NgTemplateOutlet } from '@angular/common';
-import { ChangeDetectionStrategy, Component, DestroyRef, TemplateRef, computed, contentChild, inject, input, type OnInit } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  TemplateRef,
+  computed,
+  contentChild,
+  inject,
+  input,
+  signal,
+  type OnInit,
+} from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import type { AnyRoute, CustomRecord, Right } from '@terrace/contract';
 import { sessionFeature } from '../client/session.state';
 import { Beside } from './beside';
 import { Grid } from './grid';
-import type { GridColumn, GridView } from './grid-cells';
+import type { GridColumn, GridRow, GridView } from './grid-cells';
 import { Keys } from './keys';
 import { namedOrPointed } from './named';
 
@@ -33,11 +45,13 @@ export interface BookOf {
   readonly begin?: string;
   /** Another page that belongs to it. */
   readonly other?: { readonly words: string; readonly page: string };
+  /** What is done with those that are chosen, by whoever has one of the rights. */
+  readonly many?: { readonly words: string; readonly rights: readonly Right[]; readonly act: (rows: readonly GridRow[]) => void };
 }
 
 @Component({
   selector: 't-book',
-  imports: [Beside, Grid, NgTemplateOutlet, RouterLink],
+  imports: [Beside, Grid, NgTemplateOutlet, NzButtonModule, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1 class="sr">{{ book().heading }}</h1>
@@ -53,6 +67,8 @@ export interface BookOf {
         [view]="view()"
         [topics]="book().topics"
         [emptyWords]="book().emptyWords"
+        [several]="many() !== null"
+        (selected)="chosen.set($event)"
         (pointed)="beside.point(+$event.id)"
         (opened)="open(+$event.id)"
       >
@@ -63,6 +79,9 @@ export interface BookOf {
               <kbd>{{ new.key }}</kbd>
             }
           </a>
+        }
+        @if (offered(); as act) {
+          <button nz-button tool type="button" class="act small" (click)="act.act(chosen())">{{ act.words }} ({{ chosen().length }})</button>
         }
         @if (book().other; as other) {
           <a tool class="act small" [routerLink]="other.page">{{ other.words }}</a>
@@ -94,6 +113,13 @@ export class Book implements OnInit {
     const { fresh } = this.book();
     return fresh && (!fresh.right || this.rights().has(fresh.right)) ? fresh : null;
   });
+  protected readonly many = computed(() => {
+    const { many } = this.book();
+    return many && many.rights.some((right) => this.rights().has(right)) ? many : null;
+  });
+  protected readonly chosen = signal<readonly GridRow[]>([]);
+  /** Only where something is chosen: a list has enough above it. */
+  protected readonly offered = computed(() => (this.chosen().length > 0 ? this.many() : null));
   protected readonly beside = namedOrPointed(this.named);
   protected readonly record = contentChild.required(TemplateRef<{ $implicit: number }>);
 
