@@ -78,6 +78,15 @@ try {
     await page.getByText('1 refused', { exact: true }).waitFor();
   });
   await open('/selling', 'order-book', () => page.locator('.ag-row [col-id="number"]').nth(5).click());
+  await open('/selling', 'many-orders', async () => {
+    const boxes = page.locator('.ag-row .ag-selection-checkbox input');
+    for (let row = 0; row < 9; row += 1) await boxes.nth(row).check();
+    await page.getByRole('button', { name: /^With the chosen/ }).click();
+    await page.getByRole('combobox', { name: 'What is done' }).locator('xpath=ancestor::nz-select').click();
+    await page.locator('.t-options').getByTitle('Make shipments', { exact: true }).click();
+    await page.getByRole('button', { name: 'See what would happen' }).click();
+    await page.getByRole('button', { name: /^Do it for/ }).waitFor();
+  });
   await open('/selling/orders/new', 'order-entry', async () => {
     await page.keyboard.type('hollin');
     await page.keyboard.press('Enter');
@@ -114,11 +123,6 @@ try {
     page.getByRole('button', { name: 'All has arrived' }).click(),
   );
   await open('/stores', 'stock-explorer', () => page.locator('.ag-row [col-id="code"]').nth(10).click());
-  await open('/stores/lots', 'lots', async () => {
-    await page.getByRole('slider', { name: 'Minimum remaining life, days' }).focus();
-    await page.keyboard.press('End');
-    await page.locator('.ag-row').first().click();
-  });
   const blocked = narrowed('blocked', 'equals', 'true');
   await open(`/stores/trace/lot/${await first(`/stores/lots?gone=true&${blocked}`)}`, 'trace');
   await open(`/catalogue/items/${await first('/catalogue/items?find=FRAMES-10')}`, 'item');

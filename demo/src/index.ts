@@ -1,7 +1,7 @@
 /** Builds the demo company in a data folder. */
 import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { customerInput, itemInput, standardRoles, supplierInput, termInput, type PieceInput } from '@terrace/contract';
+import { customerInput, itemInput, listQuery, standardRoles, supplierInput, termInput, type PieceInput } from '@terrace/contract';
 import { addDays } from '@terrace/core';
 import {
   Audit,
@@ -14,6 +14,7 @@ import {
   openStore,
   planning,
   registerRooms,
+  selling,
   setup,
   stores,
   type Actor,
@@ -98,6 +99,7 @@ async function fill(store: Store, file: Store, today: string, dataFolder: string
   perform('wilder', story.opening, tellCatalogue);
   story.tell();
   perform('wilder', today, (work) => tellWays(work, dataFolder));
+  perform('tobin', today, holdOne);
   await knocked(commands, (minute) => (clock = { date: addDays(today, -2), minute }), actors);
 }
 
@@ -257,6 +259,13 @@ function tellHouse(work: Work): void {
       { roleId: setup.roleCalled(work, standardRoles.viewer.name) ?? 0, warehouses: null },
     ],
   });
+}
+
+/** An order that has nothing yet is held until its customer has paid something. */
+function holdOne(work: Work): void {
+  const { rows } = selling.listOrders(work, listQuery.parse({ limit: 200 }));
+  const found = rows.find(({ state, ready }) => state === 'confirmed' && ready === 'nothing');
+  if (found) selling.holdOrder(work, found.id, selling.orderView(work, found.id).version, 'waits for their deposit');
 }
 
 /** What the house decided since: small purchases need no approval, a terminal stands in the depot, and the stock is written every night. */

@@ -132,6 +132,15 @@ const beyondCredit = z.boolean().default(false);
 export const sellingRoutes = {
   ...priceRoutes,
   ...runRoutes,
+  mailConfirmation: route({
+    method: 'post',
+    path: '/selling/orders/:id/mail',
+    summary: 'Send the customer the confirmation of an order by mail',
+    right: 'selling.confirm',
+    params: idParams,
+    body: versioned,
+    answer: orderView,
+  }),
   holdOrder: route({
     method: 'post',
     path: '/selling/orders/:id/hold',

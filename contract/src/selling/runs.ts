@@ -12,6 +12,7 @@ export const orderAct = z.discriminatedUnion('act', [
   z.object({ act: z.literal('redate'), date: dateText }),
   z.object({ act: z.literal('move'), warehouseId: z.number().int().positive('Choose a warehouse.') }),
   z.object({ act: z.literal('carry'), carrier: shortText.min(1, 'Say by whom.'), service: shortText.default('') }),
+  z.object({ act: z.literal('mail') }),
   z.object({ act: z.literal('ship') }),
   z.object({ act: z.literal('invoice') }),
 ]);

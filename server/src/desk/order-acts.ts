@@ -11,6 +11,7 @@ import {
   invoiceOrder,
   letGoOrder,
   linesOf,
+  mailConfirmation,
   moveOrder,
   orderOf,
   orderView,
@@ -26,6 +27,7 @@ const RIGHTS: Readonly<Record<OrderAct['act'], Right>> = {
   redate: 'selling.edit',
   move: 'selling.edit',
   carry: 'selling.edit',
+  mail: 'selling.confirm',
   ship: 'dispatch.ship',
   invoice: 'accounts.invoice',
 };
@@ -50,6 +52,8 @@ export function titleOf(work: Work, act: OrderAct): string {
       return `Send from ${warehouseOf(work, act.warehouseId).code}`;
     case 'carry':
       return `Send by ${[act.carrier, act.service].filter(Boolean).join(', ')}`;
+    case 'mail':
+      return 'Send confirmations by mail';
     case 'ship':
       return 'Make shipments';
     case 'invoice':
@@ -93,6 +97,9 @@ export function doWith(work: Work, act: OrderAct, id: number): string {
     case 'carry':
       carryOrder(work, id, version, act.carrier, act.service);
       return `by ${[act.carrier, act.service].filter(Boolean).join(', ')}`;
+    case 'mail':
+      mailConfirmation(work, id, version);
+      return 'its confirmation is on its way by mail';
     case 'ship': {
       const shipment = createShipment(work, id, undefined);
       const left = linesOf(work, id).filter((line) => outstanding(line) > 0).length - shipment.lines.length;

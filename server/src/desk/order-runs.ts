@@ -215,7 +215,7 @@ function runHead(work: Work, id: number): OrderRun {
 
 export function bindOrderRuns(binder: Binder, runs: OrderRuns): void {
   const { selling } = api;
-  binder.ask(selling.previewRun, (actor, { body }) => runs.preview(actor, body));
+  binder.task(selling.previewRun, (_commands, actor, { body }) => runs.preview(actor, body));
   binder.task(selling.startRun, async (commands, actor, { body }, once) => {
     const { id } = await commands.performTogether(actor, (work) => runs.start(work, body), once);
     runs.go(id);

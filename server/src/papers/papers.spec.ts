@@ -36,6 +36,7 @@ beforeAll(async () => {
   let shipment = await manager.call(api.dispatch.createShipment, { body: { orderId: order.id } });
   shipment = await manager.call(api.dispatch.startPicking, { params: { id: shipment.id }, body: { version: shipment.version } });
   shipment = await manager.call(api.dispatch.ship, { params: { id: shipment.id }, body: { version: shipment.version } });
+  made['customerOrder'] = order.id;
   made['shipment'] = shipment.id;
   made['invoice'] = (await manager.call(api.selling.invoiceOrder, { params: { id: order.id }, body: { shipmentId: shipment.id } })).id;
   made['purchaseOrder'] = (
@@ -79,6 +80,31 @@ describe('papers', () => {
       expect([pdf.type, (pdf.body as Buffer).subarray(0, 5).toString()], kind).toEqual(['application/pdf', '%PDF-']);
       expect(pdf.headers['content-disposition'], kind).toContain(`${paper?.number ?? ''}.pdf`);
     }
+  });
+
+  it('of an order say what is confirmed and how it is paid; of a draft, that it is one', async () => {
+    expect(paperOf('customerOrder')).toMatchObject({ title: 'Order confirmation', note: 'To be paid within 14 days.' });
+    expect(paperOf('customerOrder')?.table.rows[0]).toEqual(expect.arrayContaining(['2', '36.00', '2027-03-20']));
+    const { lines } = await manager.call(api.selling.getOrder, { params: { id: made['customerOrder'] ?? 0 } });
+    const draft = await manager.call(api.selling.createOrder, {
+      body: { customerId: 1, warehouseId: 1, requiredDate: '2027-03-20', lines: lines.map(({ itemId, quantity }) => ({ itemId, quantity })) },
+    });
+    made['draft'] = draft.id;
+    const pdf = await manager.agent.get(`/api/papers/customerOrder/${draft.id}`).buffer(true);
+    expect(pdf.type).toBe('application/pdf');
+    delete made['draft'];
+  });
+
+  it('of an order go to the customer by mail, once it is confirmed and where there is an address', async () => {
+    const id = made['customerOrder'] ?? 0;
+    const { version, number } = await manager.call(api.selling.getOrder, { params: { id } });
+    const mail = { params: { id }, body: { version } };
+    expect((await manager.refused(api.selling.mailConfirmation, mail)).code).toBe('noAddress');
+    company.terrace.store.sqlite.exec("update customer set email = 'farm@hollin.example'");
+    await manager.call(api.selling.mailConfirmation, mail);
+    const administrator = await company.as('administrator');
+    const { rows } = await administrator.call(api.platform.outbox, { query: { find: number } });
+    expect(rows[0]).toMatchObject({ to: 'farm@hollin.example', subject: `Order confirmation ${number}`, document: number });
   });
 
   it('name the company’s currency where they name amounts', () => {

@@ -2,6 +2,7 @@
 import { eq } from 'drizzle-orm';
 import { customer } from '../catalogue';
 import type { DocumentSpec } from '../platform/documents';
+import { orderPaper } from './papers';
 import { customerOrder } from './schema';
 
 export const sellingDocuments: readonly DocumentSpec[] = [
@@ -12,5 +13,6 @@ export const sellingDocuments: readonly DocumentSpec[] = [
     facts: { number: customerOrder.number, state: customerOrder.state, date: customerOrder.orderDate, detail: customer.name },
     joins: [{ table: customer, on: eq(customer.id, customerOrder.customerId) }],
     found: 2,
+    paper: orderPaper,
   },
 ];

@@ -6,6 +6,7 @@ import { invoiceOrder } from './invoice-order';
 import { listOrders } from './order-list';
 import { orderView } from './order-view';
 import { cancelOrder, changeOrder, createOrder } from './orders';
+import { mailConfirmation } from './papers';
 import { changePrices, previewPrices } from './price-change';
 import {
   addPriceEntry,
@@ -35,6 +36,7 @@ export { breaksOf } from './pricing';
 export { freeForWaiting, reserveByItself, reserveWhatIsSoon } from './offers';
 export { reviewWhatExpires, settlePromises } from './promises';
 export { assertNotHeld, carryOrder, holdOrder, letGoOrder, moveOrder, redateOrder } from './hold';
+export { mailConfirmation } from './papers';
 export { redateOrderLine } from './redate';
 export * from './price-schema';
 export * from './schema';
@@ -51,6 +53,7 @@ export function bindSelling(binder: RouteBinder): void {
   });
   binder.command(selling.changeOrder, (work, { params, body }) => changeOrder(work, params.id, body));
   binder.command(selling.confirmOrder, (work, { params, body }) => confirmOrder(work, params.id, body.version, body.allOrNothing, body.beyondCredit));
+  binder.command(selling.mailConfirmation, (work, { params, body }) => mailConfirmation(work, params.id, body.version));
   binder.command(selling.holdOrder, (work, { params, body }) => holdOrder(work, params.id, body.version, body.reason));
   binder.command(selling.letGoOrder, (work, { params, body }) => letGoOrder(work, params.id, body.version));
   binder.command(selling.reserveOrder, (work, { params }) => reserveOrder(work, params.id));

@@ -21,6 +21,7 @@ export const ACTS: readonly { readonly act: OrderAct['act']; readonly words: str
   { act: 'redate', words: 'Want them on another day', right: 'selling.edit' },
   { act: 'move', words: 'Send them from another warehouse', right: 'selling.edit' },
   { act: 'carry', words: 'Send them another way', right: 'selling.edit' },
+  { act: 'mail', words: 'Send confirmations by mail', right: 'selling.confirm' },
   { act: 'ship', words: 'Make shipments', right: 'dispatch.ship' },
   { act: 'invoice', words: 'Invoice what has shipped', right: 'accounts.invoice' },
 ];

@@ -24,7 +24,7 @@ import { TextArea, TextField } from '../ui/text-field';
 import { SelectField, SelectOption } from '../ui/select-field';
 
 /** What is entered of an order. */
-type OrderDraft = Pick<EntryState, 'customerId' | 'reference' | 'requiredDate' | 'warehouseId' | 'note' | 'custom' | 'lines'>;
+type OrderDraft = Pick<EntryState, 'customerId' | 'reference' | 'requiredDate' | 'warehouseId' | 'note' | 'carrier' | 'service' | 'custom' | 'lines'>;
 
 @Component({
   imports: [
@@ -79,6 +79,8 @@ export class OrderEntryPage {
       requiredDate: this.store.requiredDate(),
       warehouseId: this.store.warehouseId(),
       note: this.store.note(),
+      carrier: this.store.carrier(),
+      service: this.store.service(),
       custom: this.store.custom(),
       lines: this.store.lines(),
     }),

@@ -18,6 +18,9 @@ export interface EntryState {
   readonly requiredDate: string;
   readonly warehouseId: number;
   readonly note: string;
+  /** By whom it goes, and how; empty as long as nobody typed any: the customer's own. */
+  readonly carrier: string;
+  readonly service: string;
   readonly lines: readonly EntryLine[];
   readonly at: number;
   readonly availability: Availability | null;
@@ -37,6 +40,8 @@ const initial: EntryState = {
   requiredDate: '',
   warehouseId: 0,
   note: '',
+  carrier: '',
+  service: '',
   lines: [freshLine()],
   at: 0,
   availability: null,
@@ -136,6 +141,7 @@ export const OrderEntryStore = signalStore(
       requiredDate: store.requiredDate(),
       warehouseId: store.warehouseId(),
       note: store.note(),
+      ...(store.carrier() === '' && store.service() === '' && store.order() === null ? {} : { carrier: store.carrier(), service: store.service() }),
       custom: { ...store.custom() },
       lines: store
         .lines()
@@ -181,6 +187,8 @@ export const OrderEntryStore = signalStore(
               requiredDate: order.requiredDate,
               warehouseId: order.warehouseId,
               note: order.note,
+              carrier: order.carrier,
+              service: order.service,
               custom: order.custom,
               problem: null,
               lines: order.lines.map((line) => ({

@@ -111,6 +111,16 @@ export class OrderPanel {
         shown: open && order.ready !== 'all' && confirms,
         act: () => this.store.perform(api.selling.reserveOrder, { params: { id } }),
       },
+      {
+        words: state === 'draft' ? 'Print the draft (PDF)' : 'Print the confirmation (PDF)',
+        shown: this.wide(),
+        paper: `/api/papers/customerOrder/${id}`,
+      },
+      {
+        words: 'Mail the confirmation',
+        shown: this.wide() && state !== 'draft' && state !== 'cancelled' && confirms,
+        act: () => this.store.perform(api.selling.mailConfirmation, { params: { id }, body: { version } }),
+      },
       { words: 'Price it again …', shown: cancellable && edits && this.wide(), act: () => this.pricing.set(true) },
       {
         words: 'Hold …',

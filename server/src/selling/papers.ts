@@ -1,0 +1,82 @@
+/** The papers of selling's documents, and the mail that brings one. */
+import type { OrderView } from '@terrace/contract';
+import { Refusal } from '@terrace/core';
+import { customerOf, dueFor } from '../catalogue';
+import { queueMail } from '../platform/outbox';
+import { addressOf, type DocumentPaper } from '../platform/paper';
+import { currencyOf } from '../platform/settings';
+import { assertVersion } from '../platform/versions';
+import type { Work } from '../platform/work';
+import { orderOf, orderView } from './order-view';
+
+/** What an order is to its customer: nothing is promised of a draft. */
+function titleOf({ state }: Pick<OrderView, 'state'>): string {
+  return state === 'draft' ? 'Draft of an order' : 'Order confirmation';
+}
+
+function noteOf(work: Work, order: OrderView, customer: ReturnType<typeof customerOf>): string {
+  const terms = `To be paid ${dueFor(work, customer, work.today).words}.`;
+  const later = order.lines.some((line) => line.outstanding !== '0' && line.promiseDate === null)
+    ? ' We will tell you the day of what has none yet.'
+    : '';
+  return [order.note, `${terms}${later}`].filter(Boolean).join('\n');
+}
+
+export const orderPaper: DocumentPaper = {
+  right: 'selling.see',
+  make: (work, id) => {
+    const order = orderView(work, id);
+    const customer = customerOf(work, order.customerId);
+    return {
+      title: titleOf(order),
+      number: order.number,
+      to: addressOf(customer),
+      scannable: false,
+      note: noteOf(work, order, customer),
+      facts: [
+        ['Date', order.orderDate],
+        ['Your reference', order.reference],
+        ['Goes by', [order.carrier, order.service].filter(Boolean).join(', ')],
+      ],
+      table: {
+        widths: [18, '*', 52, 36, 56, 40, 58, 62],
+        right: [2, 4, 5, 7],
+        head: ['', 'Item', 'Quantity', 'Unit', 'Price', 'Disc. %', 'Day', 'Amount'],
+        rows: order.lines.map((line) => [
+          String(line.position),
+          `${line.code}  ${line.description}`,
+          line.quantity,
+          line.unit,
+          line.price,
+          line.discount,
+          order.state === 'draft' ? line.requiredDate : (line.promiseDate ?? 'to be told'),
+          line.amount,
+        ]),
+      },
+      totals: [
+        ['Net', order.net],
+        ['Tax', order.tax],
+        [`Total ${currencyOf(work.store)}`, order.total],
+      ],
+    };
+  },
+};
+
+/** Sends the customer the confirmation of an order by mail. Refuses `wrongState` of a draft, `noAddress`, `staleVersion`. */
+export function mailConfirmation(work: Work, id: number, version: number): OrderView {
+  const order = orderOf(work, id);
+  assertVersion(work, 'customerOrder', order, version, order.number);
+  if (order.state === 'draft' || order.state === 'cancelled')
+    throw new Refusal('wrongState', `${order.number} is ${order.state}: there is nothing to confirm to its customer.`);
+  const customer = customerOf(work, order.customerId);
+  if (customer.email === '')
+    throw new Refusal('noAddress', `${customer.name} has no mail address: add one, or print the confirmation.`, { customer: customer.code });
+  queueMail(work, {
+    to: customer.email,
+    subject: `Order confirmation ${order.number}`,
+    body: `Dear ${customer.name},\n\nthank you for your order${order.reference === '' ? '' : ` ${order.reference}`}. Please find its confirmation ${order.number} attached.\n\n${work.actor.name}`,
+    document: { kind: 'customerOrder', id, number: order.number },
+  });
+  work.record('customerOrder', id, `sent the confirmation of ${order.number} to ${customer.email}`);
+  return orderView(work, id);
+}
