@@ -16,6 +16,7 @@ const LEFT_OUT: Readonly<Record<string, string>> = {
   'platform.signOut': 'ends what everything else here needs',
   'accounts.closeBooks': 'closes the days that everything else here is posted on: day.spec.ts',
   'planning.runForecasts': 'goes on in a thread after it has been answered: planning.spec.ts',
+  'selling.startRun': 'goes on after it has been answered: order-runs.spec.ts',
   'setup.writeArchive': 'is done in a thread of its own: demo/src/archive.spec.ts',
   'setup.backUpNow': 'is done in a thread of its own: keeping/keeper.spec.ts',
   'setup.tryMail': 'asks a mail server: mail.spec.ts',

@@ -150,6 +150,8 @@ export class MailPage {
       this.client.call(api.setup.saveMailSettings, { body: { ...bodyOf(this.draft()), version: this.desk.view()?.version ?? 0 } }),
       (view) => {
         this.desk.view.set(view);
+        // The password stands in no form any more.
+        this.entry.begin(draftOf(view));
         this.said.set('');
       },
     );
