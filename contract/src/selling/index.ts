@@ -132,6 +132,19 @@ const beyondCredit = z.boolean().default(false);
 export const sellingRoutes = {
   ...priceRoutes,
   ...runRoutes,
+  cancelLine: route({
+    method: 'post',
+    path: '/selling/orders/:id/lines/:line/cancel',
+    summary: 'Cancel what of a line has not shipped, or a part of it',
+    right: 'selling.edit',
+    params: idParams.extend({ line: idParams.shape.id }),
+    body: versioned.extend({
+      reason: shortText.min(1, 'Say why.'),
+      /** How much of it; left out, all that has not shipped. */
+      quantity: decimalText.optional(),
+    }),
+    answer: orderView,
+  }),
   mailConfirmation: route({
     method: 'post',
     path: '/selling/orders/:id/mail',

@@ -34,7 +34,8 @@ const nameOf = query(
       .innerJoin(customer, eq(customer.id, customerOrder.customerId))
       .where(eq(customerOrder.id, $.id)),
 );
-const countOf = (state: 'done' | 'refused') => sql<number>`coalesce(sum(${orderRunRow.state} = ${sql.raw(`'${state}'`)}), 0)`;
+const DONE = sql<number>`coalesce(sum(${orderRunRow.state} = 'done'), 0)`;
+const REFUSED = sql<number>`coalesce(sum(${orderRunRow.state} = 'refused'), 0)`;
 const counted = {
   id: orderRun.id,
   act: orderRun.act,
@@ -43,8 +44,8 @@ const counted = {
   at: orderRun.at,
   state: orderRun.state,
   total: sql<number>`count(*)`,
-  done: countOf('done'),
-  refused: countOf('refused'),
+  done: DONE,
+  refused: REFUSED,
 };
 const latest = query(
   () => (db) =>

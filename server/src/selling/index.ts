@@ -5,7 +5,7 @@ import { holdOrder, letGoOrder } from './hold';
 import { invoiceOrder } from './invoice-order';
 import { listOrders } from './order-list';
 import { orderView } from './order-view';
-import { cancelOrder, changeOrder, createOrder } from './orders';
+import { cancelLine, cancelOrder, changeOrder, createOrder } from './orders';
 import { mailConfirmation } from './papers';
 import { changePrices, previewPrices } from './price-change';
 import {
@@ -53,6 +53,7 @@ export function bindSelling(binder: RouteBinder): void {
   });
   binder.command(selling.changeOrder, (work, { params, body }) => changeOrder(work, params.id, body));
   binder.command(selling.confirmOrder, (work, { params, body }) => confirmOrder(work, params.id, body.version, body.allOrNothing, body.beyondCredit));
+  binder.command(selling.cancelLine, (work, { params, body }) => cancelLine(work, params.id, params.line, body));
   binder.command(selling.mailConfirmation, (work, { params, body }) => mailConfirmation(work, params.id, body.version));
   binder.command(selling.holdOrder, (work, { params, body }) => holdOrder(work, params.id, body.version, body.reason));
   binder.command(selling.letGoOrder, (work, { params, body }) => letGoOrder(work, params.id, body.version));

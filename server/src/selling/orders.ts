@@ -1,9 +1,19 @@
 /** Customer orders: entering, changing, cancelling. */
 import { eq } from 'drizzle-orm';
 import type { OrderView } from '@terrace/contract';
-import { Refusal, asQuantity, outstanding, standing, stateOfConfirmed, totalOf, writeQuantity, type Quantity } from '@terrace/core';
+import {
+  Refusal,
+  asQuantity,
+  outstanding,
+  parsePositiveQuantity,
+  standing,
+  stateOfConfirmed,
+  totalOf,
+  writeQuantity,
+  type Quantity,
+} from '@terrace/core';
 import { hasUnpaidInvoice } from '../accounts';
-import { customerOf, keepCustom, taxRateFor, usableWarehouse } from '../catalogue';
+import { customerOf, itemFacts, keepCustom, taxRateFor, usableWarehouse } from '../catalogue';
 import { plus } from '../platform/expressions';
 import { atField } from '../platform/fields';
 import { command } from '../platform/query';
@@ -165,6 +175,43 @@ export function cancelOrder(work: Work, id: number, version: number, reason: str
   setRow(work, customerOrder, id, sumsOf(left, order.taxRate));
   refreshOrder(work, id);
   work.record('customerOrder', id, `cancelled ${order.number}: ${reason}`);
+  return orderView(work, id);
+}
+
+/**
+ * Cancels what of a line has not shipped, or a part of it: what is reserved for that becomes free, and the order is worth less.
+ * Refuses `wrongState`, `unknownLine`, `onShipment`, `tooMuch`, `staleVersion`.
+ */
+export function cancelLine(
+  work: Work,
+  id: number,
+  lineId: number,
+  { version, reason, quantity: text }: { readonly version: number; readonly reason: string; readonly quantity?: string | undefined },
+): OrderView {
+  const order = orderOf(work, id);
+  assertVersion(work, 'customerOrder', order, version, order.number);
+  const line = linesOf(work, id).find((each) => each.id === lineId);
+  if (!line) throw new Refusal('unknownLine', `This line does not belong to ${order.number}.`);
+  const open = outstanding(line);
+  if (!order.open || open === 0) throw new Refusal('wrongState', `Of line ${line.position} of ${order.number} nothing is left to cancel.`);
+  assertNotOnShipment(work, line.id, line.position);
+  const { code, decimals } = itemFacts(work, line.itemId);
+  const quantity = text === undefined ? open : atField('quantity', () => parsePositiveQuantity(text, decimals, `the quantity of ${code}`));
+  if (quantity > open)
+    throw new Refusal('tooMuch', `Of line ${line.position} ${writeQuantity(open)} are still to ship: no more than that can be cancelled.`, {
+      field: 'quantity',
+      most: writeQuantity(open),
+    });
+  const left = open - quantity;
+  const held = reservedFor(work, 'customerOrder', line.id);
+  if (held > left) lowerReservation(work, 'customerOrder', line.id, asQuantity(held - left));
+  setRow(work, customerOrderLine, line.id, { cancelled: asQuantity(line.cancelled + quantity) });
+  work.touch('stock', line.itemId, order.number);
+  const standingLines = linesOf(work, id).map((each) => ({ ...each, quantity: standing(each) }));
+  setRow(work, customerOrder, id, sumsOf(standingLines, order.taxRate));
+  if (order.state === 'draft') changeRow(work, customerOrder, id, {});
+  else refreshOrder(work, id);
+  work.record('customerOrder', id, `cancelled ${writeQuantity(quantity)} ${code} of line ${line.position} of ${order.number}: ${reason}`);
   return orderView(work, id);
 }
 

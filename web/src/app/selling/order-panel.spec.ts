@@ -4,7 +4,8 @@ import { beforeEach, describe, expect, it } from 'vitest';
 import { api, type OrderView, type Right } from '@terrace/contract';
 import { Problem } from '../client/api-client';
 import { FakeClient } from '../testing/fake-client';
-import { offered, panelWith, press } from '../testing/panel';
+import { offered, panelWith, press, screenWith } from '../testing/panel';
+import type { Act } from '../ui/acts';
 import { OrderPanel } from './order-panel';
 
 const line: OrderView['lines'][number] = {
@@ -90,6 +91,33 @@ describe('a customer order', () => {
   ] as const)('that is %s offers what can be done with it, by whoever may', (_, more, words) => {
     expect(offered(shown(more as Partial<OrderView>).panel)).toEqual(words);
     expect(offered(shown(more as Partial<OrderView>, []).panel)).toEqual([]);
+  });
+
+  it('lets a line be cancelled by itself, on a page of its own, as long as another is left', () => {
+    const lines = [line, { ...line, id: 2, position: 2, code: 'FRAME' }];
+    client.answer(api.selling.getOrder, () => ({ ...order, state: 'confirmed', lines }));
+    client.answer(api.selling.cancelLine, () => ({
+      ...order,
+      state: 'confirmed',
+      version: 3,
+      lines: [{ ...line, outstanding: '0', cancelled: '3' }, lines[1]],
+    }));
+    const { screen } = screenWith(OrderPanel, client, ALL, { id: 7, wide: true });
+    const columns = () =>
+      (screen as unknown as { columns: () => readonly { title?: string; acts?: (of: typeof line) => readonly Act[]; shown?: boolean }[] }).columns();
+    const acts = (of: typeof line) =>
+      columns()
+        .find((column) => column.acts)
+        ?.acts?.(of) ?? [];
+    expect(acts(line).map(({ shown: is }) => is)).toEqual([true]);
+    acts(line)[0]?.act?.('they have one');
+    expect(client.asked.at(-1)).toMatchObject({
+      path: '/selling/orders/:id/lines/:line/cancel',
+      call: { params: { id: 7, line: 1 }, body: { version: 2, reason: 'they have one' } },
+    });
+    expect(columns().find(({ title }) => title === 'Cancelled')?.shown).toBe(true);
+    // Of the last line that is left, the order itself is cancelled.
+    expect(acts({ ...line, id: 2 }).map(({ shown: is }) => is)).toEqual([false]);
   });
 
   it('that is held offers to let it go, and nothing that would go on with it', () => {

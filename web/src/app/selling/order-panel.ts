@@ -164,8 +164,48 @@ export class OrderPanel {
       { title: 'Disc. %', figure: true, shown: wide, value: (line) => line.discount },
       { title: 'Amount', figure: true, shown: wide, value: (line) => grouped(line.amount) },
       { title: 'Invoiced', figure: true, shown: wide, value: (line) => grouped(line.invoiced) },
+      {
+        title: 'Cancelled',
+        figure: true,
+        shown: wide && this.someCancelled(),
+        value: (line) => (line.cancelled === '0' ? '' : grouped(line.cancelled)),
+      },
+      {
+        title: '',
+        shown: wide,
+        acts: (line) => [
+          {
+            words: 'Cancel',
+            shown: line.outstanding !== '0' && this.mayCancel(),
+            asks: {
+              heading: `Cancel ${line.outstanding} ${line.code}`,
+              consequences:
+                'What of the line has not shipped is cancelled, and what is reserved for it becomes free for others. The order is worth less.',
+              action: 'Cancel it',
+              reasonWanted: true,
+            },
+            act: (reason) => this.cancelLine(line.id, reason),
+          },
+        ],
+      },
     ];
   });
+
+  private someCancelled(): boolean {
+    return this.store.record()?.lines.some((line) => line.cancelled !== '0') ?? false;
+  }
+
+  /** Whether a line can be cancelled by itself: of the only one left, the order is. */
+  private mayCancel(): boolean {
+    const order = this.store.record();
+    if (!order || !this.rights().has('selling.edit')) return false;
+    return ['draft', 'confirmed', 'partShipped'].includes(order.state) && order.lines.filter((line) => line.outstanding !== '0').length > 1;
+  }
+
+  private cancelLine(line: number, reason: string): void {
+    const order = this.store.record();
+    if (order) this.store.perform(api.selling.cancelLine, { params: { id: order.id, line }, body: { version: order.version, reason } });
+  }
 
   constructor() {
     showRecord(this.id, this.store);

@@ -76,10 +76,7 @@ export class RunPage {
     const rows = this.run()?.rows ?? [];
     const count = (state: Exclude<Look, 'all'>): number => rows.filter((row) => row.state === state).length;
     const some = (['refused', 'done', 'waiting'] as const).filter((state) => count(state) > 0);
-    return [
-      { value: 'all' as Look, words: `All ${rows.length}` },
-      ...some.map((value) => ({ value: value as Look, words: `${WORDS[value]} ${count(value)}` })),
-    ];
+    return [{ value: 'all', words: `All ${rows.length}` }, ...some.map((value) => ({ value: value, words: `${WORDS[value]} ${count(value)}` }))];
   });
   protected readonly rows = computed(() =>
     (this.run()?.rows ?? []).filter(({ state }) => this.look() === 'all' || state === this.look()).slice(0, SHOWN),

@@ -1,0 +1,74 @@
+/** Lines of an order cancelled by themselves: what was reserved is free, the order is worth less, what has shipped stays. */
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { api } from '@terrace/contract';
+import { openCompany, type Client, type Company } from './testing/company';
+
+const { dispatch, platform, selling, stores } = api;
+let company: Company;
+let manager: Client;
+
+beforeEach(async () => {
+  company = await openCompany();
+  manager = await company.as('manager');
+});
+afterEach(async () => {
+  company.sound();
+  await company.close();
+});
+
+async function order(confirm = true) {
+  const line = (code: string, quantity: string) => ({ itemId: company.id('item', code), quantity });
+  return manager.call(selling.createOrder, {
+    body: { customerId: 1, warehouseId: 1, requiredDate: '2027-03-12', lines: [line('SMOKER', '4'), line('FRAME', '2')], confirm },
+  });
+}
+type Order = Awaited<ReturnType<typeof order>>;
+const cancelling = ({ id, version, lines }: Order, at: number, quantity?: string) => ({
+  params: { id, line: lines[at]?.id ?? 0 },
+  body: { version, reason: 'the customer has one', ...(quantity === undefined ? {} : { quantity }) },
+});
+const free = async (code: string) => (await manager.call(stores.availability, { query: { item: company.id('item', code), warehouse: 1 } })).free;
+
+describe('a line of an order', () => {
+  it('is cancelled in part or as a whole: what was reserved for it is free, and the order is worth less', async () => {
+    const before = await order();
+    expect([before.total, await free('SMOKER')]).toEqual(['180.48', '6']);
+    const part = await manager.call(selling.cancelLine, cancelling(before, 0, '1'));
+    expect(part.lines[0]).toMatchObject({ cancelled: '1', outstanding: '3', reserved: '3', amount: '108.00' });
+    expect([part.total, part.state, await free('SMOKER')]).toEqual(['137.28', 'confirmed', '7']);
+    const all = await manager.call(selling.cancelLine, cancelling(part, 0));
+    expect(all.lines[0]).toMatchObject({ cancelled: '4', outstanding: '0', reserved: '0', covered: 'done' });
+    expect([all.total, await free('SMOKER')]).toEqual(['7.68', '10']);
+    const history = await manager.call(platform.history, { params: { kind: 'customerOrder', id: before.id } });
+    expect(history[0]?.what).toBe(`cancelled 3 SMOKER of line 1 of ${before.number}: the customer has one`);
+  });
+
+  it('that is the last makes the order a cancelled one, or ends it where something has shipped', async () => {
+    const first = await manager.call(selling.cancelLine, cancelling(await order(), 0));
+    expect((await manager.call(selling.cancelLine, cancelling(first, 1))).state).toBe('cancelled');
+    const second = await order();
+    const shipment = await manager.call(dispatch.createShipment, {
+      body: { orderId: second.id, lines: [{ orderLineId: second.lines[1]?.id ?? 0, quantity: '2' }] },
+    });
+    const picked = await manager.call(dispatch.startPicking, { params: { id: shipment.id }, body: { version: shipment.version } });
+    await manager.call(dispatch.ship, { params: { id: shipment.id }, body: { version: picked.version } });
+    const shipped = await manager.call(selling.getOrder, { params: { id: second.id } });
+    expect((await manager.call(selling.cancelLine, cancelling(shipped, 0))).state).toBe('shipped');
+    const now = await manager.call(selling.getOrder, { params: { id: second.id } });
+    expect((await manager.refused(selling.cancelLine, cancelling(now, 1))).code).toBe('wrongState');
+  });
+
+  it('is refused where it is on a shipment, more than there is, another order’s, or was changed meanwhile', async () => {
+    const one = await order();
+    const other = await order(false);
+    expect((await manager.refused(selling.cancelLine, cancelling(one, 0, '5'))).details).toMatchObject({ most: '4', field: 'quantity' });
+    expect((await manager.refused(selling.cancelLine, cancelling({ ...one, lines: other.lines }, 0))).code).toBe('unknownLine');
+    await manager.call(dispatch.createShipment, { body: { orderId: one.id } });
+    const now = await manager.call(selling.getOrder, { params: { id: one.id } });
+    expect((await manager.refused(selling.cancelLine, cancelling(now, 0))).code).toBe('onShipment');
+    await manager.call(selling.cancelLine, cancelling(other, 0, '1'));
+    expect((await manager.refused(selling.cancelLine, cancelling(other, 0, '1'))).code).toBe('staleVersion');
+    // A draft stays one.
+    expect(await manager.call(selling.getOrder, { params: { id: other.id } })).toMatchObject({ state: 'draft', total: '137.28' });
+  });
+});
