@@ -78,6 +78,8 @@ describe('many orders', () => {
     expect(await order(one)).toMatchObject({ warehouse: 'DEPOT', carrier: 'Fen Parcels', service: 'next day' });
     expect((await manager.call(api.stores.availability, { query: { item: company.id('item', 'SMOKER'), warehouse: 1 } })).free).toBe('10');
     await run({ act: 'move', warehouseId: 1 }, [one]);
+    // What is only looked at has no number yet.
+    expect((await preview({ act: 'ship' }, [one])).rows[0]?.words).toBe('a shipment with 1 line');
     const shipped = await run({ act: 'ship' }, [one]);
     expect(shipped.rows[0]?.words).toMatch(/^SH-\d+ with 1 line$/);
     const { rows } = await manager.call(dispatch.listShipments);

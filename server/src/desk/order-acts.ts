@@ -69,8 +69,11 @@ function coverWords({ lines, promiseDate }: OrderView): string {
   return `${reserved} of ${open.length} ${open.length === 1 ? 'line' : 'lines'} reserved, ${promised}`;
 }
 
-/** Does an act with an order, as it is now; says what became of it. Refuses whatever the act alone would. */
-export function doWith(work: Work, act: OrderAct, id: number): string {
+/**
+ * Does an act with an order, as it is now; says what became of it. Refuses whatever the act alone would. What is only tried has no
+ * number yet.
+ */
+export function doWith(work: Work, act: OrderAct, id: number, tried = false): string {
   const { version } = orderOf(work, id);
   switch (act.act) {
     case 'confirm':
@@ -103,11 +106,11 @@ export function doWith(work: Work, act: OrderAct, id: number): string {
     case 'ship': {
       const shipment = createShipment(work, id, undefined);
       const left = linesOf(work, id).filter((line) => outstanding(line) > 0).length - shipment.lines.length;
-      return `${shipment.number} with ${shipment.lines.length} ${shipment.lines.length === 1 ? 'line' : 'lines'}${left > 0 ? `; ${left} stay` : ''}`;
+      return `${tried ? 'a shipment' : shipment.number} with ${shipment.lines.length} ${shipment.lines.length === 1 ? 'line' : 'lines'}${left > 0 ? `; ${left} stay` : ''}`;
     }
     case 'invoice': {
       const invoice = invoiceOrder(work, id, undefined);
-      return `${invoice.number} over ${writeAmount(Math.round(Number(invoice.total) * 100))}`;
+      return `${tried ? 'an invoice' : invoice.number} over ${writeAmount(Math.round(Number(invoice.total) * 100))}`;
     }
   }
 }

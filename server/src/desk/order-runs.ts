@@ -128,7 +128,7 @@ export class OrderRuns {
     for (const id of new Set(ids)) {
       const { number = '', customer: name = '' } = nameOf.one(this.commands, { id }) ?? {};
       try {
-        rows.push({ id, number, customer: name, can: true, words: await this.commands.tryOut(actor, (work) => doWith(work, act, id)) });
+        rows.push({ id, number, customer: name, can: true, words: await this.commands.tryOut(actor, (work) => doWith(work, act, id, true)) });
       } catch (error) {
         rows.push({ id, number, customer: name, can: false, words: refusedWords(error) });
       }

@@ -6,7 +6,7 @@ import { api, type OrderRunView } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { whenHeard } from '../client/heard';
 import { MomentPipe } from '../ui/format';
-import { OneOfField } from '../ui/one-of';
+import { OneOfField, type OneOf } from '../ui/one-of';
 import { Progress } from '../ui/progress';
 import { Refused } from '../ui/refusal';
 import { Sheet } from '../ui/sheet';
@@ -72,11 +72,13 @@ export class RunPage {
   protected readonly problem = signal<Problem | null>(null);
   protected readonly words = runWords;
   protected readonly look = signal<Look>('all');
-  protected readonly looks = computed(() => {
+  protected readonly looks = computed((): readonly OneOf<Look>[] => {
     const rows = this.run()?.rows ?? [];
-    const count = (state: Exclude<Look, 'all'>): number => rows.filter((row) => row.state === state).length;
-    const some = (['refused', 'done', 'waiting'] as const).filter((state) => count(state) > 0);
-    return [{ value: 'all', words: `All ${rows.length}` }, ...some.map((value) => ({ value: value, words: `${WORDS[value]} ${count(value)}` }))];
+    const some = (['refused', 'done', 'waiting'] as const).flatMap((value): OneOf<Look>[] => {
+      const count = rows.filter(({ state }) => state === value).length;
+      return count > 0 ? [{ value, words: `${WORDS[value]} ${count}` }] : [];
+    });
+    return [{ value: 'all', words: `All ${rows.length}` }, ...some];
   });
   protected readonly rows = computed(() =>
     (this.run()?.rows ?? []).filter(({ state }) => this.look() === 'all' || state === this.look()).slice(0, SHOWN),
