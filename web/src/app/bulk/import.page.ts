@@ -13,19 +13,9 @@ import { Sheet } from '../ui/sheet';
 import { OneOfField } from '../ui/one-of';
 import { Progress } from '../ui/progress';
 import { Note } from '../ui/note';
+import { KIND_WORDS } from '../ui/kind-words';
 import { TakeFile } from '../ui/take-file';
 
-const WORDS: Readonly<Record<ImportKind, string>> = {
-  items: 'Items',
-  groups: 'Item groups',
-  units: 'Units',
-  terms: 'Suppliers’ terms',
-  prices: 'Prices',
-  customers: 'Customers',
-  suppliers: 'Suppliers',
-  boms: 'Bills of materials',
-  openingStock: 'Opening stock',
-};
 const STATES: Readonly<Record<string, string>> = {
   read: 'not tried',
   trying: 'being tried',
@@ -59,7 +49,7 @@ const STATES: Readonly<Record<string, string>> = {
 })
 export class ImportPage {
   protected readonly store = inject(ImportStore);
-  protected readonly kinds = importKinds.map((value) => ({ value, words: WORDS[value] }));
+  protected readonly kinds = importKinds.map((value) => ({ value, words: KIND_WORDS[value] }));
   protected readonly outcomes = computed(() =>
     (['added', 'changed', 'refused'] as const).map((value) => ({
       value,
@@ -89,7 +79,7 @@ export class ImportPage {
   });
 
   protected kindWords(kind: ImportKind): string {
-    return WORDS[kind];
+    return KIND_WORDS[kind];
   }
 
   protected stateWords(state: string): string {

@@ -6,6 +6,7 @@ import { ApiClient } from '../client/api-client';
 import { CheckField } from '../ui/check-field';
 import { MomentPipe } from '../ui/format';
 import { Control, disabled, entryOf } from '../ui/forms';
+import { KIND_WORDS } from '../ui/kind-words';
 import { Labelled } from '../ui/labelled';
 import { OneOfField } from '../ui/one-of';
 import { Refused } from '../ui/refusal';
@@ -17,15 +18,7 @@ import { deskOf } from './desk';
 type Schedule = SchedulesView['schedules'][number];
 type Kind = Schedule['kind'];
 const WORDS: Readonly<Record<Kind, string>> = {
-  items: 'Items',
-  groups: 'Item groups',
-  units: 'Units',
-  terms: 'Suppliers’ terms',
-  prices: 'Prices',
-  customers: 'Customers',
-  suppliers: 'Suppliers',
-  boms: 'Bills of materials',
-  openingStock: 'Opening stock',
+  ...KIND_WORDS,
   stock: 'Stock by place',
   customerOrders: 'Customer orders',
   purchaseOrders: 'Purchase orders',
