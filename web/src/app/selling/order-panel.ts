@@ -171,7 +171,7 @@ export class OrderPanel {
         value: (line) => (line.cancelled === '0' ? '' : grouped(line.cancelled)),
       },
       {
-        title: '',
+        title: 'Change',
         shown: wide,
         acts: (line) => [
           {
