@@ -1,8 +1,7 @@
 /** The server, put together: platform, rooms, files of the web. */
 import { existsSync } from 'node:fs';
-import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
-import { basename, join } from 'node:path';
-import { setTimeout as pause } from 'node:timers/promises';
+import type { IncomingMessage, ServerResponse } from 'node:http';
+import { join } from 'node:path';
 import compression from 'compression';
 import express, { Router, type Express, type Request, type RequestHandler, type Response } from 'express';
 import { ipKeyGenerator } from 'express-rate-limit';
@@ -14,7 +13,7 @@ import { Refusal, type FoundingCode } from '@terrace/core';
 import { bindAccounts } from './accounts';
 import { Imports, bindBulk, bindReceiving } from './bulk';
 import { bindBuying } from './buying';
-import { bindCatalogue, readVocabulary } from './catalogue';
+import { bindCatalogue } from './catalogue';
 import { bindDesk } from './desk';
 import { OrderRuns, bindOrderRuns } from './desk/order-runs';
 import { bindDispatch } from './dispatch';
@@ -27,7 +26,7 @@ import { closeFile, closeWhole, isOpen } from './platform/database-file';
 import { systemClock, type Clock, type Config } from './platform/config';
 import { openStore, type Store } from './platform/database';
 import { bindFiles } from './platform/files';
-import { inFolder, lockFolder, type FolderLock } from './platform/folder-lock';
+import { lockFolder, type FolderLock } from './platform/folder-lock';
 import { Binder } from './platform/http';
 import { LiveChannel } from './platform/live';
 import { describeApi } from './platform/openapi';
@@ -40,13 +39,12 @@ import { Sessions, bindSessions, bindTerminals, secretOf, sessionOf } from './pl
 import { Watch } from './platform/watch';
 import { actorOf, isFounded, personNow, recognise } from './platform/who';
 import { Commands } from './platform/commands';
-import { NOBODY, type Actor } from './platform/work';
+import { NOBODY, type Actor, type Work } from './platform/work';
 import { bindProduction } from './production';
 import { registerRooms } from './rooms';
 import { bindSelling, reserveWhatIsSoon, reviewWhatExpires } from './selling';
 import { FileSchedules, bindArchives, bindLogo, bindSetup, freshCode } from './setup';
 import { Archives } from './keeping/archives';
-import { restore } from './keeping/backup';
 import { BackupKeeper } from './keeping/keeper';
 import { Watchman, type Eyes } from './keeping/watchman';
 import { bindStores, warnOfExpiry } from './stores';
@@ -118,13 +116,14 @@ function lineOf(asked: IncomingMessage, answered: ServerResponse): object {
 
 /** As much of a moment, in world time, as says its minute. */
 const MINUTE = 16;
-const GRACE_MS = 5000;
-/** Who begins a request and does not go on is let go: its heading within seconds, all of it within what a slow line needs for a large file. */
-const HEADERS_MS = 15_000;
-const REQUEST_MS = 300_000;
-const CHECK_MS = 5000;
-const MOST_CONNECTIONS = 1000;
 const WARN_EVERY_MS = 3_600_000;
+
+/** What a new day, or a while that the server was off, has brought. */
+export function reviewTheDay(work: Work): void {
+  warnOfExpiry(work);
+  reviewWhatExpires(work);
+  reserveWhatIsSoon(work);
+}
 
 /** Opens the database and builds the application on it. */
 export function openTerrace(config: Config, options: TerraceOptions): Terrace {
@@ -281,14 +280,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   if (options.webFolder !== null) serveWeb(app, options.webFolder);
   app.use(answerProblem({ audit, isSpoilt, damaged: () => watchman.noteDamage() }));
   attachPapers(commands, drawing, dataFolder, logger, sendMail);
-  const warn = (): void =>
-    void commands
-      .performTogether(NOBODY, (work) => {
-        warnOfExpiry(work);
-        reviewWhatExpires(work);
-        reserveWhatIsSoon(work);
-      })
-      .catch((error: unknown) => logger.error(error));
+  const warn = (): void => void commands.performTogether(NOBODY, reviewTheDay).catch((error: unknown) => logger.error(error));
   // Once a day would do; asked every hour, so that a server that was off at night warns in the morning and plans for the new day.
   const hourly = (): void => {
     warn();
@@ -345,95 +337,4 @@ function serveWeb(app: Express, folder: string): void {
     if (/\.\w+$/.test(request.path)) next();
     else response.set('cache-control', 'no-cache').sendFile(index);
   });
-}
-
-export interface Serving {
-  /** Lets the requests that run end, and closes everything; the process goes on. */
-  readonly end: () => Promise<void>;
-}
-
-/** Listens, and stops gracefully at a signal: no new requests, the running ones end, the database is closed. */
-async function serve(config: Config, terrace: Terrace): Promise<Serving> {
-  const server = createServer({ headersTimeout: HEADERS_MS, requestTimeout: REQUEST_MS, connectionsCheckingInterval: CHECK_MS }, terrace.app);
-  server.maxConnections = MOST_CONNECTIONS;
-  await new Promise<void>((done, fail) => server.once('error', fail).listen(config.port, config.host, done));
-  terrace.backups.begin();
-  terrace.watchman.begin();
-  terrace.mailer.begin();
-  terrace.schedules.begin();
-  setImmediate(() => {
-    readVocabulary(terrace.commands.look(NOBODY));
-    terrace.commands.perform(NOBODY, (work) => {
-      warnOfExpiry(work);
-      reviewWhatExpires(work);
-      reserveWhatIsSoon(work);
-    });
-  });
-  let ending: Promise<void> | null = null;
-  const end = (): Promise<void> => {
-    ending ??= new Promise<void>((done, fail) => {
-      process.off('SIGTERM', stop).off('SIGINT', stop);
-      const grace = setTimeout(() => server.closeAllConnections(), GRACE_MS).unref();
-      server.close(() => {
-        clearTimeout(grace);
-        terrace.close().then(done, fail);
-      });
-      server.closeIdleConnections();
-    });
-    return ending;
-  };
-  const stop = (): void => void end().then(() => process.exit(0));
-  process.once('SIGTERM', stop).once('SIGINT', stop);
-  return { end };
-}
-
-/** As long as an answer may need to be on its way before the server goes. */
-const ANSWERED_MS = 300;
-
-/**
- * Serves a data folder. A backup that somebody puts back from the screen takes its place while nobody is answered, and serving
- * goes on with it; one that can't be put back leaves everything as it was. `ready` hears of each beginning.
- */
-export async function serveFolder(config: Config, options: TerraceOptions, ready: (terrace: Terrace) => void = () => undefined): Promise<Serving> {
-  let serving: Serving | null = null;
-  let swapping: Promise<void> = Promise.resolve();
-  const restore = (file: string): void => {
-    swapping = swap(file);
-  };
-  const begin = async (told: string | null): Promise<void> => {
-    const terrace = openTerrace(config, { ...options, restore });
-    serving = await serve(config, terrace);
-    ready(terrace);
-    if (told === null) return;
-    terrace.logger.warn(told);
-    await terrace.commands.performTogether(NOBODY, (work) => {
-      work.record('setup', 0, told);
-      work.notify('keeping', told, null);
-    });
-  };
-  const swap = async (file: string): Promise<void> => {
-    await pause(ANSWERED_MS);
-    await serving?.end();
-    await begin(await putBack(config, file));
-  };
-  await begin(null);
-  return {
-    end: async () => {
-      await swapping;
-      await serving?.end();
-    },
-  };
-}
-
-/** Puts a backup in the place of what is there; says what came of it. */
-async function putBack({ dataFolder, today, passphrase }: Config, file: string): Promise<string> {
-  try {
-    const day = systemClock(today).today();
-    const { lines, kept } = await inFolder(dataFolder, 'a restore', () => restore(file, dataFolder, day, passphrase));
-    const wrong = lines.flatMap(({ holds, check }) => (holds ? [] : [check]));
-    if (wrong.length > 0) return `${basename(file)} was not put back, it is damaged: ${wrong.join('; ')}`;
-    return `${basename(file)} was put back${kept === null ? '' : `; what was there is kept as ${basename(kept)}`}`;
-  } catch (error) {
-    return `${basename(file)} was not put back: ${error instanceof Error ? error.message : 'unknown'}`;
-  }
 }

@@ -1,5 +1,6 @@
 export { registerRooms } from './rooms';
-export { openTerrace, serveFolder, type Terrace, type TerraceOptions } from './app';
+export { openTerrace, type Terrace, type TerraceOptions } from './app';
+export { serveFolder } from './serve';
 export { readConfig, systemClock, type Clock, type Config } from './platform/config';
 export { Audit, type Audited } from './platform/audit';
 export { Commands } from './platform/commands';

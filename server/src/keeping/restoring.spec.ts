@@ -4,7 +4,7 @@ import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { serveFolder, type Serving } from '../app';
+import { serveFolder, type Serving } from '../serve';
 import { migrationsFolder, TODAY } from '../testing/company';
 
 const PASSWORD = 'drawn combs in autumn';

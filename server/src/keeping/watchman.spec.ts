@@ -1,5 +1,5 @@
 /** Commands are refused before anything is lost: no room on the disk, a clock that went back, a damaged database. */
-import { afterEach, describe, expect, it } from 'vitest';
+import { afterEach, describe, expect, it, vi } from 'vitest';
 import { api } from '@terrace/contract';
 import { FREE_TO_BE_CALM, FREE_TO_WORK } from '@terrace/core';
 import { settingOf } from '../platform/settings';
@@ -89,6 +89,15 @@ describe('a clock that has gone back', () => {
 });
 
 describe('a damaged database', () => {
+  it('is found by whoever cannot read a page of it', async () => {
+    await open();
+    vi.spyOn(company.terrace.commands, 'look').mockImplementationOnce(() => {
+      throw Object.assign(new Error('database disk image is malformed'), { code: 'SQLITE_CORRUPT' });
+    });
+    expect(await manager.attempt(api.selling.listOrders)).toMatchObject({ status: 503 });
+    expect((await manager.call(api.setup.condition)).condition).toMatchObject({ kind: 'damaged', stops: true });
+  });
+
   it('is said, and nothing more is taken on', async () => {
     await open();
     company.terrace.watchman.noteDamage();
