@@ -4,7 +4,7 @@ import { habitNames } from '@terrace/core';
 import { noticeKind, noticeKinds } from '../base/notices';
 import { rights, type Right } from '../base/rights';
 import { route } from '../base/route';
-import { documentKind, documentLink, idParams, listQuery, page, type DocumentKind } from '../base/schemas';
+import { documentKind, documentLink, idParams, listQuery, page } from '../base/schemas';
 
 export const session = z.object({
   /** Who it is; `role` names their roles, in words. */
@@ -77,11 +77,13 @@ const auditRow = z.object({
   times: z.number().int(),
 });
 
-export const liveEvent = z.object({ topic: z.string(), id: z.number(), userId: z.number(), who: z.string(), what: z.string(), at: z.string() });
-export type LiveEvent = z.output<typeof liveEvent>;
-
+/** What the live stream tells of that is no document. */
+const otherTopics = ['stock', 'journal', 'forecast', 'plan', 'setup', 'mail', 'notice', 'orderRun', 'condition'] as const;
 /** What the live stream tells of: documents and records, and what is no document. */
-type LiveTopic = DocumentKind | 'stock' | 'journal' | 'forecast' | 'plan' | 'setup' | 'mail' | 'notice';
+export const liveTopic = z.union([documentKind, z.enum(otherTopics)]);
+export type LiveTopic = z.output<typeof liveTopic>;
+export const liveEvent = z.object({ topic: liveTopic, id: z.number(), userId: z.number(), who: z.string(), what: z.string(), at: z.string() });
+export type LiveEvent = z.output<typeof liveEvent>;
 
 /** The right that hearing of a topic takes; where none is named, whoever is signed in hears of it. */
 const HEARD_BY: Readonly<Record<LiveTopic, Right | 'signedIn'>> = {
@@ -111,11 +113,13 @@ const HEARD_BY: Readonly<Record<LiveTopic, Right | 'signedIn'>> = {
   setup: 'signedIn',
   mail: 'setup.see',
   notice: 'signedIn',
+  orderRun: 'selling.see',
+  condition: 'signedIn',
 };
 
-/** Who hears of a topic; nobody of one that is not known here. */
-export function heardBy(topic: string): Right | 'signedIn' | null {
-  return Object.hasOwn(HEARD_BY, topic) ? HEARD_BY[topic as LiveTopic] : null;
+/** Who hears of a topic. */
+export function heardBy(topic: LiveTopic): Right | 'signedIn' {
+  return HEARD_BY[topic];
 }
 
 export const figure = z.object({

@@ -95,6 +95,8 @@ const noteRow = command(
 const cutShort = command(() => (db) => db.update(orderRun).set({ state: 'cut' }).where(eq(orderRun.state, 'running')));
 const runOf = fetching(orderRun, 'run');
 
+const FAULT = 'Something went wrong with this one; the log of the server says what.';
+
 /** What was refused, in words; what failed otherwise goes on. */
 function refusedWords(error: unknown): string {
   if (error instanceof Refusal) return error.message;
@@ -157,7 +159,7 @@ export class OrderRuns {
     // Whoever lost the answer begins it once.
     if (state !== 'running') return;
     const rows = rowsOf.all(this.commands, { id }).filter(({ state }) => state === 'waiting');
-    let ended: 'done' | 'stopped' | 'cut' = 'done';
+    let ended: 'done' | 'stopped' = 'done';
     for (let at = 0; at < rows.length; at += TOGETHER) {
       // Whoever has lost the right, or is gone, does nothing more by it.
       const actor = personNow(this.commands.store, userId);
@@ -182,7 +184,9 @@ export class OrderRuns {
         work.touch('orderRun', runId, 'done');
       });
     } catch (error) {
-      const words = refusedWords(error);
+      // A fault with one is told of it and does not keep the others waiting.
+      if (!(error instanceof Refusal)) this.log('an order of a run failed', { err: error, run: runId, order: orderId });
+      const words = error instanceof Refusal ? error.message : FAULT;
       await this.commands.performTogether(actor, (work) => {
         noteRow.run(work, { runId, position, state: 'refused', words });
         work.touch('orderRun', runId, 'refused');

@@ -1,7 +1,7 @@
 /** Carries commands out: each whole or not at all, once only, and many together by one commit. */
 import { hash } from 'node:crypto';
 import { and, eq } from 'drizzle-orm';
-import type { LiveEvent } from '@terrace/contract';
+import type { LiveEvent, LiveTopic } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
 import type { Clock } from './config';
 import type { Store } from './database';
@@ -73,7 +73,7 @@ export class Commands {
   }
 
   /** Tells the open screens of what was written elsewhere. */
-  tell(actor: Actor, topics: readonly string[], what: string): void {
+  tell(actor: Actor, topics: readonly LiveTopic[], what: string): void {
     const work = this.look(actor);
     for (const topic of topics) work.touch(topic, 0, what);
     this.publish(work.events);

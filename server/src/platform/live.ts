@@ -51,7 +51,7 @@ export class LiveChannel {
           // A notice is for one person; everything else for whoever may see it.
           if (event.topic === 'notice') return event.userId === person.id;
           const right = heardBy(event.topic);
-          return right !== null && (right === 'signedIn' || person.grants.has(right));
+          return right === 'signedIn' || person.grants.has(right);
         })
         .map(({ text }) => text)
         .join('');

@@ -3,7 +3,7 @@
  * through it, so that a command happens whole or not at all, and once only however often it is asked for.
  */
 import { eq, sql } from 'drizzle-orm';
-import type { DocumentKind, LiveEvent, NoticeKind, Right } from '@terrace/contract';
+import type { DocumentKind, LiveEvent, LiveTopic, NoticeKind, Right } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
 import type { Store } from './database';
 import { assertGranted, grantsOfRole, type Grants } from './grants';
@@ -102,7 +102,7 @@ export class Work {
    * Tells the open screens that a record changed as a consequence. Of stock it says as well whether that is settled: whether
    * nobody but whoever acts gets more or less by it.
    */
-  touch(topic: string, id: number, what: string, settled = false): void {
+  touch(topic: LiveTopic, id: number, what: string, settled = false): void {
     if (topic === 'stock' && !settled) this.unsettled.add(id);
     this.events.push({ topic, id, userId: this.actor.id, who: this.actor.name, what, at: this.now });
   }

@@ -1,13 +1,13 @@
 /** What is short enough to choose from a list, and the working warehouse. Fetched once, and again when any of it changes. */
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { api, type AnswerOf } from '@terrace/contract';
+import { api, type AnswerOf, type LiveTopic } from '@terrace/contract';
 import { ApiClient } from './api-client';
 import { whenHeard } from './heard';
 import { sessionFeature } from './session.state';
 
 /** What changes any of it. */
-const OF_WHAT = ['setup', 'customer', 'supplier'];
+const OF_WHAT: readonly LiveTopic[] = ['setup', 'customer', 'supplier'];
 type All = AnswerOf<typeof api.catalogue.choices>;
 const NONE: All = {
   warehouses: [],

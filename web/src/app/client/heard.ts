@@ -3,6 +3,7 @@ import { DestroyRef, inject } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
 import { filter, merge, skip, throttleTime, type Observable } from 'rxjs';
+import type { LiveTopic } from '@terrace/contract';
 import { liveFeature } from './live.state';
 
 const TOGETHER_MS = 200;
@@ -11,7 +12,7 @@ const TOGETHER_MS = 200;
  * Acts on what is heard of topics, for as long as the caller is there: on the first at once, on those that follow closely
  * together, and when something may have been missed. Called where things are injected.
  */
-export function whenHeard(topics: () => readonly string[], act: () => void): void {
+export function whenHeard(topics: () => readonly LiveTopic[], act: () => void): void {
   const heard = inject(Store)
     .select(liveFeature.selectLast)
     // What was heard before the caller came is in what it fetches first.

@@ -5,6 +5,7 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type OrderRunView } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { whenHeard } from '../client/heard';
+import { lastAsked } from '../client/last-asked';
 import { MomentPipe } from '../ui/format';
 import { OneOfField, type OneOf } from '../ui/one-of';
 import { Progress } from '../ui/progress';
@@ -68,6 +69,7 @@ const SHOWN = 500;
 export class RunPage {
   readonly id = input.required({ transform: numberAttribute });
   private readonly client = inject(ApiClient);
+  private readonly ask = lastAsked();
   protected readonly run = signal<OrderRunView | null>(null);
   protected readonly problem = signal<Problem | null>(null);
   protected readonly words = runWords;
@@ -96,7 +98,7 @@ export class RunPage {
   }
 
   private load(id: number): void {
-    this.client.call(api.selling.getRun, { params: { id } }).subscribe({
+    this.ask(this.client.call(api.selling.getRun, { params: { id } }), {
       next: (run) => this.run.set(run),
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });

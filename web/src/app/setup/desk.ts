@@ -1,7 +1,7 @@
 /** What a page of the set-up shows: asked for as it opens, and again when others change it. */
 import { computed, inject, signal, type Signal, type WritableSignal } from '@angular/core';
 import { Store } from '@ngrx/store';
-import type { AnswerOf, AnyRoute, Right } from '@terrace/contract';
+import type { AnswerOf, AnyRoute, LiveTopic, Right } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { whenHeard } from '../client/heard';
 import { sessionFeature } from '../client/session.state';
@@ -15,7 +15,7 @@ export interface Desk<A> {
 
 export interface DeskOptions {
   /** What is heard of, where it is more than the set-up. */
-  readonly topics?: readonly string[];
+  readonly topics?: readonly LiveTopic[];
   /** What it takes to change any of it. */
   readonly right?: Right;
   readonly loaded?: () => void;

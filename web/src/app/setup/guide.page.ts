@@ -1,7 +1,7 @@
 /** What is set up, what is missing and what that blocks, in the order of the work. */
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import { api, type GuideStep, type Keeping } from '@terrace/contract';
+import { api, type GuideStep, type Keeping, type LiveTopic } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { whenHeard } from '../client/heard';
 import { Refused } from '../ui/refusal';
@@ -9,7 +9,7 @@ import { goodWords } from './backup-words';
 
 const STATES: Readonly<Record<GuideStep['state'], string>> = { empty: 'nothing yet', lacking: 'something is missing', done: 'all there' };
 /** What changes what is there. */
-const TOPICS = ['setup', 'item', 'customer', 'supplier', 'stock', 'customerOrder', 'purchaseOrder', 'productionOrder', 'plan'];
+const TOPICS: readonly LiveTopic[] = ['setup', 'item', 'customer', 'supplier', 'stock', 'customerOrder', 'purchaseOrder', 'productionOrder', 'plan'];
 
 @Component({
   imports: [RouterLink, Refused],

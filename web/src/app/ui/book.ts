@@ -15,7 +15,7 @@ import {
 import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import type { AnyRoute, CustomRecord, Right } from '@terrace/contract';
+import type { AnyRoute, CustomRecord, LiveTopic, Right } from '@terrace/contract';
 import { sessionFeature } from '../client/session.state';
 import { Beside } from './beside';
 import { Grid } from './grid';
@@ -32,7 +32,7 @@ export interface BookOf {
   readonly columns: readonly GridColumn[];
   readonly views?: readonly GridView[];
   /** Live topics for which the list is fetched again. */
-  readonly topics: readonly string[];
+  readonly topics: readonly LiveTopic[];
   /** Said where nothing is in it, with what one does about that. */
   readonly emptyWords: string;
   /** Fields that the company added to such records are columns, too. */

@@ -22,7 +22,7 @@ import {
 import { NzDropDownModule } from 'ng-zorro-antd/dropdown';
 import { NzMenuModule } from 'ng-zorro-antd/menu';
 import { Subject, debounceTime } from 'rxjs';
-import type { AnyRoute, CustomRecord } from '@terrace/contract';
+import type { AnyRoute, CustomRecord, LiveTopic } from '@terrace/contract';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { Choices } from '../client/choices';
 import { whenHeard } from '../client/heard';
@@ -64,7 +64,7 @@ export class Grid {
   /** … or rows that are here already. */
   readonly rows = input<readonly GridRow[]>();
   /** Live topics for which the list is fetched again. */
-  readonly topics = input<readonly string[]>([]);
+  readonly topics = input<readonly LiveTopic[]>([]);
   readonly views = input<readonly GridView[]>([]);
   readonly view = input<string | undefined>();
   readonly several = input(false);

@@ -4,7 +4,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { patchState, signalStoreFeature, withHooks, withMethods, withState } from '@ngrx/signals';
 import { Store } from '@ngrx/store';
 import { debounceTime, filter } from 'rxjs';
-import type { AnswerOf, AnyRoute, DocumentKind, LiveEvent } from '@terrace/contract';
+import type { AnswerOf, AnyRoute, DocumentKind, LiveEvent, LiveTopic } from '@terrace/contract';
 import { ApiClient, problemOf, type Call, type Problem } from '../client/api-client';
 import { whenHeard, whenMissed } from '../client/heard';
 import { liveFeature } from '../client/live.state';
@@ -26,7 +26,7 @@ const TOGETHER_MS = 150;
  * Adds a record to a store. It is loaded again when somebody changes it, and when anything is told of the topics that it
  * follows as it stands, like the plan.
  */
-export function withRecord<T>(route: AnyRoute, kind: DocumentKind, follows: (record: T) => readonly string[] = () => []) {
+export function withRecord<T>(route: AnyRoute, kind: DocumentKind, follows: (record: T) => readonly LiveTopic[] = () => []) {
   const initial: RecordState<T> = { id: 0, record: null, loading: false, busy: false, problem: null, news: '' };
   return signalStoreFeature(
     withState(initial),
@@ -96,7 +96,7 @@ export function withRecord<T>(route: AnyRoute, kind: DocumentKind, follows: (rec
             takeUntilDestroyed(destroyed),
           )
           .subscribe((event) => store.hear(event.userId === me()?.user.id ? '' : `${event.who}: ${event.what}`));
-        const followed = (): readonly string[] => {
+        const followed = (): readonly LiveTopic[] => {
           const record = store.record();
           return record ? follows(record) : [];
         };
