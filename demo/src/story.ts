@@ -3,7 +3,7 @@
  * arrive, things are made, shipped, invoiced and paid. The same day always gives the same story.
  */
 import { addDays, asQuantity, dayOf, parseQuantity, weekdayOf, writeQuantity } from '@terrace/core';
-import { customerInput, type PieceInput } from '@terrace/contract';
+import { customerInput, orderInput, type OrderInput, type OrderView, type PieceInput } from '@terrace/contract';
 import { accounts, buying, catalogue, desk, dispatch, planning, production, selling, stores, type Work } from '@terrace/server';
 import { offerWire } from './catalogue';
 import { CUSTOMERS, PEOPLE } from './company';
@@ -120,7 +120,7 @@ export class Story {
     }
     const fromDepot = [...chosen.keys()].every((code) => ITEMS.some((item) => item.code === code && item.depot)) && this.next() < 0.5;
     return this.perform('tobin', date, (work) => {
-      const { id, version } = selling.createOrder(work, {
+      const { id, version } = createOrder(work, {
         customerId: idOf(work, 'customer', customer),
         reference: `${customer.slice(0, 3)}-${this.between(100, 999)}`,
         requiredDate: addDays(date, inDays),
@@ -271,7 +271,7 @@ export class Story {
 
   private byPhone(customer: string, warehouse: string, item: string, quantity: string, days: number): void {
     this.perform('tobin', this.today, (work) => {
-      const { id, version } = selling.createOrder(work, {
+      const { id, version } = createOrder(work, {
         customerId: idOf(work, 'customer', customer),
         reference: 'by phone',
         requiredDate: addDays(this.today, days),
@@ -325,6 +325,11 @@ export class Story {
     this.shipPart();
     this.plan(this.today, false);
   }
+}
+
+/** Enters an order as the route does: what is not said has its default. */
+function createOrder(work: Work, input: OrderInput): OrderView {
+  return selling.createOrder(work, orderInput.parse(input));
 }
 
 function limitCredit(work: Work, customerId: number, creditLimit: string): void {

@@ -93,7 +93,7 @@ export function registerRooms(): void {
     workInProcess,
     orderNumber,
     invoiceTakenBack: (work, lines) => {
-      for (const { orderLineId, quantity } of lines) bookInvoiced(work, orderLineId, asQuantity(-quantity));
+      for (const { orderLineId, quantity, free } of lines) bookInvoiced(work, orderLineId, asQuantity(-quantity), asQuantity(-free));
     },
     invoicesChanged: refreshOrder,
   });

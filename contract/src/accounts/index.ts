@@ -46,6 +46,8 @@ export const invoiceView = invoiceRow.extend({
       code: z.string(),
       description: z.string(),
       quantity: z.string(),
+      /** Free of charge of these. */
+      free: z.string(),
       unit: z.string(),
       price: z.string(),
       discount: z.string(),

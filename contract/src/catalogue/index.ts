@@ -27,7 +27,11 @@ export const catalogueRoutes = {
     path: '/catalogue/items/find',
     summary: 'Items by code, barcode or words, best first',
     right: 'catalogue.see',
-    query: z.object({ text: z.string().max(200) }),
+    query: z.object({
+      text: z.string().max(200),
+      /** The customer by whose own numbers it may be called. */
+      customer: z.coerce.number().int().optional(),
+    }),
     answer: z.array(itemChoice),
   }),
   getItem: route({ method: 'get', path: '/catalogue/items/:id', summary: 'One item', right: 'catalogue.see', params: idParams, answer: itemView }),

@@ -76,6 +76,17 @@ export const supplierView = supplierInput.extend(kept).extend({
   ),
 });
 export type CustomerView = z.output<typeof customerView>;
+
+const customerItems = z.array(
+  z.object({
+    itemId: z.number().int(),
+    code: z.string(),
+    description: z.string(),
+    /** What the customer calls it. */
+    theirCode: z.string(),
+    theirDescription: z.string(),
+  }),
+);
 export type SupplierView = z.output<typeof supplierView>;
 
 const changed = { version, active: z.boolean() };
@@ -96,6 +107,35 @@ export const partyRoutes = {
     right: 'catalogue.see',
     params: idParams,
     answer: customerView,
+  }),
+  customerItems: route({
+    method: 'get',
+    path: '/catalogue/customers/:id/items',
+    summary: 'What a customer calls items',
+    right: 'catalogue.see',
+    params: idParams,
+    answer: customerItems,
+  }),
+  keepCustomerItem: route({
+    method: 'put',
+    path: '/catalogue/customers/:id/items',
+    summary: 'Say what a customer calls an item',
+    right: 'catalogue.edit',
+    params: idParams,
+    body: z.object({
+      itemId: z.number().int().positive('Choose an item.'),
+      theirCode: shortText.min(1, 'Give their number.'),
+      theirDescription: shortText.default(''),
+    }),
+    answer: customerItems,
+  }),
+  dropCustomerItem: route({
+    method: 'delete',
+    path: '/catalogue/customers/:id/items/:item',
+    summary: 'Forget what a customer calls an item',
+    right: 'catalogue.edit',
+    params: idParams.extend({ item: idParams.shape.id }),
+    answer: customerItems,
   }),
   createCustomer: route({
     method: 'post',

@@ -3,10 +3,12 @@ import { z } from 'zod';
 import { invoiceView } from '../accounts';
 import { route } from '../base/route';
 import { customInput, customView } from '../catalogue/custom';
+import { dividingRoutes } from './dividing';
 import { priceRoutes } from './prices';
 import { runRoutes } from './runs';
-import { dateText, decimalText, idParams, listQuery, page, shortText, version, versioned } from '../base/schemas';
+import { dateText, decimalText, idParams, listQuery, longText, page, shortText, version, versioned } from '../base/schemas';
 
+export * from './dividing';
 export * from './prices';
 export * from './runs';
 
@@ -54,6 +56,16 @@ export const orderLine = z.object({
   invoiced: z.string(),
   cancelled: z.string(),
   outstanding: z.string(),
+  /** How many of its pieces are free of charge. */
+  free: z.string(),
+  note: z.string(),
+  /** Where it goes and by whom, if not as the order; else empty. */
+  shipTo: z.string(),
+  carrier: z.string(),
+  /** Whether the supplier ships it. */
+  direct: z.boolean(),
+  /** What the customer calls the item; empty where they call it nothing of their own. */
+  theirCode: z.string(),
   amount: z.string(),
   covered: z.string(),
   /** How its price came about. */
@@ -85,6 +97,18 @@ export const orderView = z.object({
   service: z.string(),
   /** Why nothing goes on with it; empty where it does. */
   held: z.string(),
+  /** Where it goes, as entered; empty for the customer's own address. */
+  shipTo: z.string(),
+  /** How it was agreed to be paid: a code of payment terms, or none where by days; and in words. */
+  paymentTerm: z.string().nullable(),
+  terms: z.string(),
+  /** Who sells it. */
+  salesPersonId: z.number().nullable(),
+  salesPerson: z.string(),
+  /** Whether it goes as a whole or not at all. */
+  complete: z.boolean(),
+  /** The orders that it was divided into, or that were divided with it, itself included; none where it never was. */
+  family: z.array(z.object({ id: z.number(), number: z.string(), state: z.enum(orderStates) })),
   note: z.string(),
   lines: z.array(orderLine),
   net: z.string(),
@@ -105,6 +129,14 @@ export const orderInput = z.object({
   /** By whom it goes, and how; left out, as the customer has it, or as it was. */
   carrier: shortText.optional(),
   service: shortText.optional(),
+  /** Where it goes; empty for the customer's own address. */
+  shipTo: longText.default(''),
+  /** How it is to be paid; left out, as the customer does, or as it was. */
+  paymentTerm: shortText.nullable().optional(),
+  /** Who sells it; left out, whoever enters it, or as it was. */
+  salesPersonId: z.number().int().nullable().optional(),
+  /** Whether it goes as a whole or not at all. */
+  complete: z.boolean().default(false),
   custom: customInput,
   lines: z
     .array(
@@ -117,6 +149,14 @@ export const orderInput = z.object({
         /** Why more than the ceiling is given away. */
         discountReason: shortText.default(''),
         requiredDate: dateText.optional(),
+        /** How many of its pieces are free of charge. */
+        free: decimalText.default('0'),
+        note: longText.default(''),
+        /** Where it goes and by whom, if not as the order. */
+        shipTo: longText.default(''),
+        carrier: shortText.default(''),
+        /** Whether the supplier ships it. */
+        direct: z.boolean().default(false),
       }),
     )
     .min(1, 'An order needs a line at least.')
@@ -132,6 +172,57 @@ const beyondCredit = z.boolean().default(false);
 export const sellingRoutes = {
   ...priceRoutes,
   ...runRoutes,
+  ...dividingRoutes,
+  boughtBefore: route({
+    method: 'get',
+    path: '/selling/customers/:id/bought',
+    summary: 'What a customer ordered before, the latest first, each item as it was ordered last',
+    right: 'selling.see',
+    params: idParams,
+    answer: z.array(
+      z.object({
+        itemId: z.number(),
+        code: z.string(),
+        description: z.string(),
+        unit: z.string(),
+        decimals: z.number(),
+        theirCode: z.string(),
+        quantity: z.string(),
+        price: z.string(),
+        discount: z.string(),
+        orderDate: z.string(),
+        orderId: z.number(),
+        number: z.string(),
+      }),
+    ),
+  }),
+  shippedDirect: route({
+    method: 'get',
+    path: '/selling/direct',
+    summary: 'Lines that a supplier ships, and nobody has ordered yet: open needs',
+    right: 'selling.see',
+    answer: z.array(
+      z.object({
+        lineId: z.number(),
+        orderId: z.number(),
+        order: z.string(),
+        position: z.number(),
+        customer: z.string(),
+        itemId: z.number(),
+        code: z.string(),
+        description: z.string(),
+        unit: z.string(),
+        /** Still to ship, in the item’s unit. */
+        quantity: z.string(),
+        wanted: z.string(),
+        promised: z.string().nullable(),
+        /** Whom the item is bought from in the first place; empty where nobody is known. */
+        supplier: z.string(),
+        supplierId: z.number().nullable(),
+        shipTo: z.string(),
+      }),
+    ),
+  }),
   cancelLine: route({
     method: 'post',
     path: '/selling/orders/:id/lines/:line/cancel',

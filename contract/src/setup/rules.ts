@@ -1,5 +1,6 @@
 /** What the company decides once for all documents. */
 import { z } from 'zod';
+import { divideReasons } from '@terrace/core';
 import { route } from '../base/route';
 import { version } from '../base/schemas';
 
@@ -19,6 +20,8 @@ const fields = {
   reserve: z.enum(['all', 'soon', 'nothing']),
   /** Calendar days before the wanted day from which it does, where only for what is wanted soon. */
   reserveDays: z.number().int().min(0, 'Not below 0.').max(365, 'A year at most.'),
+  /** By which reasons an order is divided by itself as it is confirmed; none where it stays one. */
+  divideBy: z.array(z.enum(divideReasons)),
 };
 const rules = z.object(fields);
 export type HouseRules = z.output<typeof rules>;

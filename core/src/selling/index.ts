@@ -1,5 +1,6 @@
 export * from './promise';
 export * from './order';
+export * from './divide';
 export * from './price';
 export * from './ceiling';
 export * from './promise-of-lots';

@@ -15,6 +15,31 @@ export function standing(line: Pick<OrderLineProgress, 'quantity' | 'cancelled'>
   return asQuantity(line.quantity - line.cancelled);
 }
 
+/** What of an order’s line is charged, beside what goes free of charge. */
+export interface ChargedLine extends Pick<OrderLineProgress, 'quantity' | 'cancelled' | 'invoiced'> {
+  /** How many of its pieces are free of charge (10⁻⁵ units); they stay as long as the line has as many. */
+  readonly free: Quantity;
+  /** How many of those are on invoices already. */
+  readonly freeInvoiced: Quantity;
+}
+
+/**
+ * What of a line that stands is charged (10⁻⁵ units): all but the pieces that are free of charge. Of 11 with 1 free, 10; after
+ * 5 of them were cancelled, 5.
+ */
+export function charged(line: Pick<ChargedLine, 'quantity' | 'cancelled' | 'free'>): Quantity {
+  return asQuantity(Math.max(0, standing(line) - line.free));
+}
+
+/**
+ * What of the next pieces of a line that are invoiced is free of charge (10⁻⁵ units): what is charged goes first, so that whatever
+ * is invoiced when, all invoices together charge what the line does. Of 11 with 1 free, the first 5 have none free, the other 6 one.
+ */
+export function freeOfNext(line: ChargedLine, quantity: Quantity): Quantity {
+  const chargedLeft = charged(line) - (line.invoiced - line.freeInvoiced);
+  return asQuantity(Math.max(0, quantity - Math.max(0, chargedLeft)));
+}
+
 /** What of a line is still to be shipped. */
 export function outstanding(line: Pick<OrderLineProgress, 'quantity' | 'shipped' | 'cancelled'>): Quantity {
   return asQuantity(Math.max(0, line.quantity - line.shipped - line.cancelled));
@@ -44,12 +69,31 @@ export interface Totals {
   readonly total: Amount;
 }
 
-/** Sum of lines, each rounded once, and tax on the sum. Discount and tax rate in basis points. */
-export function totalOf(
-  lines: readonly { readonly quantity: Quantity; readonly price: UnitPrice; readonly discount: number }[],
-  taxRate: number,
-): Totals {
-  const net = asAmount(lines.reduce((sum, line) => sum + extend(line.quantity, line.price, line.discount), 0));
-  const tax = shareOf(net, taxRate);
+/** What a line is worth by. */
+export interface Worth {
+  /** What of it is charged, in 10⁻⁵ units. */
+  readonly quantity: Quantity;
+  /** Of one unit. */
+  readonly price: UnitPrice;
+  /** Basis points. */
+  readonly discount: number;
+  /** What it is worth beyond that, in minor units: a part of a divided line. */
+  readonly correction?: Amount;
+}
+
+/** What a line is worth, rounded once: 3 at 1.25 less 10 % are 3.38. */
+export function amountOfLine({ quantity, price, discount, correction = ZERO_AMOUNT }: Worth): Amount {
+  return asAmount(extend(quantity, price, discount) + correction);
+}
+
+const ZERO_AMOUNT = asAmount(0);
+
+/**
+ * Sum of lines, each rounded once, and tax on the sum. Tax rate in basis points; `taxCorrection` is what the tax is beyond that, in
+ * minor units, of a part of a divided order.
+ */
+export function totalOf(lines: readonly Worth[], taxRate: number, taxCorrection: Amount = ZERO_AMOUNT): Totals {
+  const net = asAmount(lines.reduce((sum, line) => sum + amountOfLine(line), 0));
+  const tax = asAmount(shareOf(net, taxRate) + taxCorrection);
   return { net, tax, total: asAmount(net + tax) };
 }

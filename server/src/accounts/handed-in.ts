@@ -16,7 +16,10 @@ interface FromOtherRooms {
   /** The number of a customer's order, for lists. */
   readonly orderNumber: (order: SQLiteColumn) => SQL<string | null>;
   /** Lines of an order are not invoiced any more. */
-  readonly invoiceTakenBack: (work: Work, lines: readonly { readonly orderLineId: number; readonly quantity: Quantity }[]) => void;
+  readonly invoiceTakenBack: (
+    work: Work,
+    lines: readonly { readonly orderLineId: number; readonly quantity: Quantity; readonly free: Quantity }[],
+  ) => void;
   /** The invoices of an order have changed: its state follows. */
   readonly invoicesChanged: (work: Work, orderId: number) => void;
 }

@@ -1,4 +1,5 @@
 /** Tables of invoices and payments. */
+import { sql } from 'drizzle-orm';
 import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { Amount, Quantity, UnitPrice } from '@terrace/core';
 import { customer } from '../catalogue';
@@ -49,6 +50,11 @@ export const invoiceLine = sqliteTable(
     price: integer().$type<UnitPrice>().notNull(),
     discount: integer().notNull(),
     amount: integer().$type<Amount>().notNull(),
+    /** How many of the pieces are free of charge. */
+    free: integer()
+      .$type<Quantity>()
+      .notNull()
+      .default(sql`0`),
   },
   (table) => [index('invoice_line_invoice').on(table.invoiceId)],
 );

@@ -3,7 +3,19 @@ import { and, eq, ne, sql, type SQL } from 'drizzle-orm';
 import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type InvoiceView, type ListQuery } from '@terrace/contract';
-import { Refusal, extend, shareOf, totalOf, writeAmount, writePrice, writeQuantity, type Amount, type Quantity, type UnitPrice } from '@terrace/core';
+import {
+  Refusal,
+  amountOfLine,
+  asQuantity,
+  shareOf,
+  totalOf,
+  writeAmount,
+  writePrice,
+  writeQuantity,
+  type Amount,
+  type Quantity,
+  type UnitPrice,
+} from '@terrace/core';
 import { accountsOfItem, customer, customerOf, dueFor, item } from '../catalogue';
 import { inner, scalar, total } from '../platform/expressions';
 import { asAmountText, asFlag, asNumber, asText, list, listPage, refersTo } from '../platform/list';
@@ -64,6 +76,7 @@ const linesShown = query(
         description: item.description,
         unit: item.unitCode,
         quantity: invoiceLine.quantity,
+        free: invoiceLine.free,
         price: invoiceLine.price,
         discount: invoiceLine.discount,
         amount: invoiceLine.amount,
@@ -114,6 +127,7 @@ export function invoiceView(work: Work, id: number): InvoiceView {
     lines: linesShown.all(work, { invoiceId: id }).map((line) => ({
       ...line,
       quantity: writeQuantity(line.quantity),
+      free: writeQuantity(line.free),
       price: writePrice(line.price),
       discount: writeAmount(line.discount).replace(/\.?0+$/, ''),
       amount: writeAmount(line.amount),
@@ -124,30 +138,46 @@ export function invoiceView(work: Work, id: number): InvoiceView {
 
 /** What is to be invoiced of an order. */
 export interface ToInvoice {
-  /** Basis points, as the order was agreed. */
-  readonly taxRate: number;
-  readonly customerId: number;
-  readonly order: { readonly id: number; readonly number: string };
+  /** The order as it was agreed: tax in basis points. */
+  readonly order: {
+    readonly id: number;
+    readonly number: string;
+    readonly customerId: number;
+    readonly taxRate: number;
+    readonly paymentTerm: string | null;
+    readonly paymentDays: number;
+  };
+  /** What the tax is beyond its rate, in minor units. */
+  readonly taxCorrection: Amount;
   readonly lines: readonly {
     readonly orderLineId: number;
     readonly itemId: number;
     readonly quantity: Quantity;
+    /** Free of charge of these. */
+    readonly free: Quantity;
     readonly price: UnitPrice;
     /** Basis points. */
     readonly discount: number;
+    /** What the line is worth beyond its figures, in minor units. */
+    readonly correction: Amount;
   }[];
   /** The shipments that it is for; where there is none, the order itself. */
   readonly shipments: readonly number[];
 }
 
-/** Raises an invoice at the customer's terms and the order's tax, posts it, and gives its number. */
-export function raiseInvoice(work: Work, { taxRate, customerId, order, lines, shipments }: ToInvoice): number {
-  const due = dueFor(work, customerOf(work, customerId), work.today);
-  const totals = totalOf(lines, taxRate);
+/** Raises an invoice at the terms and the tax that were agreed, posts it, and gives its number. */
+export function raiseInvoice(work: Work, { order, taxCorrection, lines, shipments }: ToInvoice): number {
+  const due = dueFor(work, order, work.today);
+  const worths = lines.map((line) => ({ ...line, worth: { ...line, quantity: asQuantity(line.quantity - line.free) } }));
+  const totals = totalOf(
+    worths.map(({ worth }) => worth),
+    order.taxRate,
+    taxCorrection,
+  );
   const number = work.nextNumber('INV');
   const id = addRow(work, invoice, {
     number,
-    customerId,
+    customerId: order.customerId,
     orderId: order.id,
     date: work.today,
     dueDate: due.dueDate,
@@ -160,9 +190,9 @@ export function raiseInvoice(work: Work, { taxRate, customerId, order, lines, sh
     total: totals.total,
     paid: 0 as Amount,
   });
-  const revenue = lines.map(({ orderLineId, itemId, quantity, price, discount }) => {
-    const amount = extend(quantity, price, discount);
-    addRow(work, invoiceLine, { invoiceId: id, orderLineId, itemId, quantity, price, discount, amount });
+  const revenue = worths.map(({ orderLineId, itemId, quantity, free, price, discount, worth }) => {
+    const amount = amountOfLine(worth);
+    addRow(work, invoiceLine, { invoiceId: id, orderLineId, itemId, quantity, free, price, discount, amount });
     return { account: accountsOfItem(work, itemId).revenueAccount, value: amount };
   });
   const entryId = postEvent(work, { kind: 'invoice', id, number }, work.today, { kind: 'customerInvoice', revenue, tax: totals.tax });
@@ -178,7 +208,7 @@ export function raiseInvoice(work: Work, { taxRate, customerId, order, lines, sh
 const linesOf = query(
   ($: { invoiceId: number }) => (db) =>
     db
-      .select({ orderLineId: invoiceLine.orderLineId, quantity: invoiceLine.quantity })
+      .select({ orderLineId: invoiceLine.orderLineId, quantity: invoiceLine.quantity, free: invoiceLine.free })
       .from(invoiceLine)
       .where(eq(invoiceLine.invoiceId, $.invoiceId)),
 );

@@ -29,7 +29,14 @@ export const invoicePaper: DocumentPaper = {
         widths: ['*', 56, 40, 60, 44, 66],
         right: [1, 3, 4, 5],
         head: ['Item', 'Quantity', 'Unit', 'Price', 'Disc. %', 'Amount'],
-        rows: invoice.lines.map((line) => [`${line.code}  ${line.description}`, line.quantity, line.unit, line.price, line.discount, line.amount]),
+        rows: invoice.lines.map((line) => [
+          `${line.code}  ${line.description}${line.free === '0' ? '' : `\n${line.free} of them free of charge`}`,
+          line.quantity,
+          line.unit,
+          line.price,
+          line.discount,
+          line.amount,
+        ]),
       },
       totals: [
         ['Net', invoice.net],

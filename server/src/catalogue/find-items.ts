@@ -9,6 +9,7 @@ import type { Store } from '../platform/database';
 import { or0, sameText } from '../platform/expressions';
 import { query } from '../platform/query';
 import type { Work } from '../platform/work';
+import { itemCalledBy } from './customer-items';
 import { itemWithBarcode, packsOf } from './item-parts';
 import { supplierTerm } from './party-schema';
 import { item, itemBarcode, itemUse, unit } from './schema';
@@ -122,14 +123,25 @@ function question(words: readonly string[], meant: (word: string) => readonly st
     .join(' AND ');
 }
 
-/** Rows for a text, best first. */
-function rowsFor(work: Work, text: string): FoundRow[] {
+const byNumber = query(
+  ($: { id: number }) => (db) =>
+    db
+      .select(ROW)
+      .from(item)
+      .innerJoin(unit, eq(unit.code, item.unitCode))
+      .where(and(USABLE, eq(item.id, $.id))),
+);
+
+/** Rows for a text, best first; what the customer calls so before all. */
+function rowsFor(work: Work, text: string, customer: number): FoundRow[] {
   const wanted = text.trim();
   const words = plainWords(wanted);
   const found = new Map<number, FoundRow>();
   const add = (rows: readonly FoundRow[]): void => {
     for (const row of rows) if (found.size < MOST && !found.has(row.id)) found.set(row.id, row);
   };
+  const theirs = itemCalledBy(work, customer, wanted);
+  if (theirs !== undefined) add(byNumber.all(work, { id: theirs }));
   add(exactly.all(work, { text: wanted }));
   const upper = wanted.toUpperCase();
   if (wanted.length > 1) add(beginningWith.all(work, { from: upper, before: `${upper}\uffff` }));
@@ -156,12 +168,12 @@ function barcodeWithin(work: Work, text: string): string {
   }
 }
 
-/** Items for an entry field or the finder. */
-export function findItems(work: Work, text: string): ItemChoice[] {
+/** Items for an entry field or the finder; with a customer, by their own numbers too. */
+export function findItems(work: Work, text: string, customer = 0): ItemChoice[] {
   if (text.trim() === '') return [];
   const wanted = barcodeWithin(work, text.trim());
   const pack = itemWithBarcode(work, wanted);
-  return rowsFor(work, wanted).map((row) => ({
+  return rowsFor(work, wanted, customer).map((row) => ({
     ...row,
     sellPrice: writePrice(row.sellPrice),
     packs: packsOf(work, row.id),

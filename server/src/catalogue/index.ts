@@ -6,6 +6,7 @@ import { createFamily, changeFamily, familyView, listFamilies, makeVariants } fr
 import { choices } from './choices';
 import { saveField } from './custom-fields';
 import { saveCurrency } from './exchange-rates';
+import { customerItems, dropCustomerItem, keepCustomerItem } from './customer-items';
 import { findItems } from './find-items';
 import { givenByGroup, saveGroup } from './groups';
 import { otherRooms } from './handed-in';
@@ -28,7 +29,7 @@ export { findItems, readVocabulary } from './find-items';
 export { columnOf, readPoints, readWayOfPlanning } from './group-defaults';
 export { otherRooms as handToCatalogue } from './handed-in';
 export { setUpGround } from './reference-data';
-export { dueFor, taxRateFor } from './tax';
+export { dueFor, readTerm, taxRateFor } from './tax';
 export { finerIn, saveUnit, unitOf } from './units';
 export {
   assertMayHere,
@@ -85,7 +86,7 @@ export function bindCatalogue(binder: RouteBinder): void {
   const { catalogue } = api;
   const item = lookedAt(itemView);
   binder.list(catalogue.listItems, (work, { query }) => listItems(work, query));
-  binder.read(catalogue.findItems, (work, { query }) => findItems(work, query.text));
+  binder.read(catalogue.findItems, (work, { query }) => findItems(work, query.text, query.customer));
   binder.read(catalogue.likeItems, (work, { query }) => likeItems(work, query));
   binder.read(catalogue.groupGives, (work, { query }) => Object.fromEntries(givenByGroup(work, query.group)));
   binder.read(catalogue.getItem, (work, { params }) => itemView(work, params.id));
@@ -118,6 +119,17 @@ function bindParties(binder: RouteBinder): void {
   binder.read(catalogue.getCustomer, (work, { params }) => customerView(work, params.id));
   binder.command(catalogue.createCustomer, (work, { body }) => customerView(work, createCustomer(work, body)));
   binder.change(catalogue.changeCustomer, (work, { params, body }) => changeCustomer(work, params.id, body), customer);
+  binder.read(catalogue.customerItems, (work, { params }) => customerItems(work, params.id));
+  binder.change(
+    catalogue.keepCustomerItem,
+    (work, { params, body }) => keepCustomerItem(work, params.id, body),
+    (work, { params }) => customerItems(work, params.id),
+  );
+  binder.change(
+    catalogue.dropCustomerItem,
+    (work, { params }) => dropCustomerItem(work, params.id, params.item),
+    (work, { params }) => customerItems(work, params.id),
+  );
   binder.list(catalogue.listSuppliers, (work, { query }) => listSuppliers(work, query));
   binder.read(catalogue.getSupplier, (work, { params }) => supplierView(work, params.id));
   binder.command(catalogue.createSupplier, (work, { body }) => supplierView(work, createSupplier(work, body)));

@@ -158,3 +158,19 @@ export const termBreak = sqliteTable(
   },
   (table) => [primaryKey({ columns: [table.termId, table.from] })],
 );
+
+/** What a customer calls an item. */
+export const customerItem = sqliteTable(
+  'customer_item',
+  {
+    customerId: integer()
+      .notNull()
+      .references(() => customer.id),
+    itemId: integer()
+      .notNull()
+      .references(() => item.id),
+    code: text().notNull(),
+    description: text().notNull().default(''),
+  },
+  (table) => [primaryKey({ columns: [table.customerId, table.itemId] }), index('customer_item_code').on(table.customerId, table.code)],
+);

@@ -4,6 +4,7 @@ import { cancelShipment, changeShipment, createShipment, listShipments, shipment
 import { reverseShipment, ship } from './shipping';
 
 export { dispatchDocuments } from './documents';
+export { packingSlip, slipLines } from './packing-slip';
 export {
   cancelShipment,
   changeShipment,

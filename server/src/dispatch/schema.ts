@@ -16,6 +16,8 @@ export const shipment = sqliteTable(
       .references(() => warehouse.id),
     date: text().notNull(),
     carrier: text().notNull(),
+    /** Where it goes, as it was ordered; empty for the customer's own address. */
+    shipTo: text().notNull().default(''),
     state: text().$type<'draft' | 'picking' | 'shipped' | 'reversed' | 'cancelled'>().notNull(),
     entryId: integer(),
     version: integer().notNull().default(1),

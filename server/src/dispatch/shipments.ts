@@ -141,7 +141,7 @@ export function shipmentView(work: Work, id: number): ShipmentView {
     orderId: order.id,
     customerId: buyer.id,
     customer: buyer.name,
-    address: buyer.address,
+    address: kept.shipTo === '' ? buyer.address : kept.shipTo,
     warehouseId: kept.warehouseId,
     warehouse: warehouseOf(work, kept.warehouseId).code,
     state: kept.state,
@@ -196,31 +196,80 @@ export function createShipment(work: Work, orderId: number, given: Lines | undef
   if (order.state !== 'confirmed' && order.state !== 'partShipped')
     throw new Refusal('wrongState', `${order.number} is ${order.state}: only a confirmed order that is not complete can ship.`);
   assertNotHeld(order);
+  const lines = given ?? proposed(work, order);
+  const way = wayOf(work, order, lines);
   const number = work.nextNumber('SH');
   const id = addRow(work, shipment, {
     number,
     orderId,
     warehouseId: order.warehouseId,
     date: work.today,
-    carrier: [order.carrier, order.service].filter(Boolean).join(', '),
+    carrier: way.carrier,
+    shipTo: way.shipTo,
     state: 'draft',
   });
-  writeLines(work, id, orderId, given ?? proposed(work, orderId));
+  writeLines(work, id, orderId, lines);
   if (shipmentLines(work, id).length === 0)
     throw new Refusal('nothingToShip', `Nothing of ${order.number} can ship now: nothing is reserved that is not on a shipment already.`);
+  if (order.complete) assertComplete(work, order);
   work.link('customerOrder', orderId, 'shipment', id);
   work.record('shipment', id, `made ${number} for ${order.number}`);
   work.touch('customerOrder', orderId, `shipment ${number} made`);
   return shipmentView(work, id);
 }
 
-function proposed(work: Work, orderId: number): Lines {
-  return linesOf(work, orderId).flatMap((line) => {
+type Order = ReturnType<typeof orderOf>;
+type OrderLine = ReturnType<typeof linesOf>[number];
+
+/** By whom a line goes, and where, in words. */
+function wayOfLine(order: Order, { carrier, shipTo }: Pick<OrderLine, 'carrier' | 'shipTo'>): { readonly carrier: string; readonly shipTo: string } {
+  return {
+    carrier: carrier === '' ? [order.carrier, order.service].filter(Boolean).join(', ') : carrier,
+    shipTo: shipTo === '' ? order.shipTo : shipTo,
+  };
+}
+const sameWay = (a: ReturnType<typeof wayOfLine>, b: ReturnType<typeof wayOfLine>): boolean => a.carrier === b.carrier && a.shipTo === b.shipTo;
+
+/** What is reserved of an order and goes the same way as the first of it; what the supplier ships is none of ours. */
+function proposed(work: Work, order: Order): Lines {
+  const ready = linesOf(work, order.id).flatMap((line) => {
+    if (line.direct) return [];
     const open = outstanding(line);
     const reach = itemFacts(work, line.itemId).kind === 'stocked' ? reservedFor(work, 'customerOrder', line.id) : open;
     const quantity = Math.min(open, reach) - onTheWayOut(work, line.id, 0);
-    return quantity > 0 ? [{ orderLineId: line.id, quantity: writeQuantity(quantity) }] : [];
+    return quantity > 0 ? [{ orderLineId: line.id, quantity: writeQuantity(quantity), way: wayOfLine(order, line) }] : [];
   });
+  const [first] = ready;
+  return first ? ready.filter(({ way }) => sameWay(way, first.way)) : [];
+}
+
+/** The way that all lines of a shipment go. Refuses `otherWay`, `shippedDirect`. */
+function wayOf(work: Work, order: Order, lines: Lines): ReturnType<typeof wayOfLine> {
+  const named = linesOf(work, order.id).filter(({ id }) =>
+    lines.some(({ orderLineId, quantity }) => orderLineId === id && !/^0(\.0*)?$/.test(quantity)),
+  );
+  const direct = named.find((line) => line.direct);
+  if (direct)
+    throw new Refusal('shippedDirect', `Line ${direct.position} of ${order.number} is shipped by the supplier: it doesn’t leave from here.`);
+  const ways = named.map((line) => wayOfLine(order, line));
+  const way = ways[0] ?? wayOfLine(order, { carrier: '', shipTo: '' });
+  const other = named.find((_, index) => !sameWay(way, ways[index] ?? way));
+  if (other)
+    throw new Refusal(
+      'otherWay',
+      `Line ${other.position} of ${order.number} goes another way than line ${named[0]?.position}: make a shipment of each.`,
+    );
+  return way;
+}
+
+/** Refuses `shipsComplete` where something of an order that goes as a whole is on no shipment. */
+function assertComplete(work: Work, order: Order): void {
+  const missing = linesOf(work, order.id).find((line) => !line.direct && outstanding(line) > onTheWayOut(work, line.id, 0));
+  if (missing)
+    throw new Refusal(
+      'shipsComplete',
+      `${order.number} goes as a whole, and of line ${missing.position} ${writeQuantity(outstanding(missing) - onTheWayOut(work, missing.id, 0))} can’t go yet: wait for them, or let it go in parts.`,
+    );
 }
 
 const dropPicks = command(

@@ -314,8 +314,16 @@ const rowsOf = new WeakMap<SQLiteTable, Query<Record<never, never>, { n: number 
 /** Kinds of documents of which there are not as many as numbers were given out. */
 function numbersWrong(work: Work): string[] {
   const given = new Map(numbersGiven.all(work).map((each) => [each.kind, each.n]));
-  return numberedTables().flatMap(({ prefix, table }) => {
-    const counted = rowsOf.get(table) ?? query(() => (db) => db.select({ n: sql<number>`count(*)` }).from(table));
+  return numberedTables().flatMap(({ prefix, table, ownNumber }) => {
+    const counted =
+      rowsOf.get(table) ??
+      query(
+        () => (db) =>
+          db
+            .select({ n: sql<number>`count(*)` })
+            .from(table)
+            .where(ownNumber),
+      );
     rowsOf.set(table, counted);
     return (counted.one(work)?.n ?? 0) === (given.get(prefix) ?? 0) ? [] : [prefix];
   });
@@ -340,6 +348,7 @@ export function checkStore(store: Store, today: string): CheckLine[] {
 }
 
 /** The tables whose rows have numbers of their own; suggestions that are kept are no documents: they go when they are released. */
-function numberedTables(): { readonly prefix: string; readonly table: SQLiteTable }[] {
-  return [...documentSpecs().flatMap(({ prefix, table }) => (prefix === null ? [] : [{ prefix, table }])), { prefix: 'IM', table: importRun }];
+function numberedTables(): { readonly prefix: string; readonly table: SQLiteTable; readonly ownNumber?: SQL | undefined }[] {
+  const documents = documentSpecs().flatMap(({ prefix, table, ownNumber }) => (prefix === null ? [] : [{ prefix, table, ownNumber }]));
+  return [...documents, { prefix: 'IM', table: importRun }];
 }

@@ -27,7 +27,7 @@ type Scaled = { readonly [K in keyof Tables as keyof ScaledOf<Tables[K]> extends
 /** By table and column; the compiler finds one that is missing or of another kind. */
 export const SCALED: Scaled = {
   invoice: { net: 'amount', tax: 'amount', total: 'amount', paid: 'amount' },
-  invoiceLine: { quantity: 'quantity', price: 'price', amount: 'amount' },
+  invoiceLine: { quantity: 'quantity', price: 'price', amount: 'amount', free: 'quantity' },
   payment: { amount: 'amount' },
   journalLine: { debit: 'amount', credit: 'amount' },
   purchaseOrder: { total: 'amount' },
@@ -51,8 +51,17 @@ export const SCALED: Scaled = {
   completion: { quantity: 'quantity', cost: 'amount' },
   completionTake: { quantity: 'quantity' },
   priceBreak: { from: 'quantity' },
-  customerOrder: { net: 'amount', total: 'amount' },
-  customerOrderLine: { quantity: 'quantity', price: 'price', shipped: 'quantity', invoiced: 'quantity', cancelled: 'quantity' },
+  customerOrder: { net: 'amount', total: 'amount', taxCorrection: 'amount' },
+  customerOrderLine: {
+    quantity: 'quantity',
+    price: 'price',
+    shipped: 'quantity',
+    invoiced: 'quantity',
+    cancelled: 'quantity',
+    free: 'quantity',
+    freeInvoiced: 'quantity',
+    correction: 'amount',
+  },
   transferLine: { quantity: 'quantity', shipped: 'quantity', lost: 'quantity', received: 'quantity' },
   transferPiece: { quantity: 'quantity', arrived: 'quantity' },
   lateCost: { amount: 'amount', inStock: 'amount' },

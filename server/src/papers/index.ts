@@ -6,6 +6,7 @@ import type { Request, Response, Router } from 'express';
 import { z } from 'zod';
 import { idParams, importKinds } from '@terrace/contract';
 import { Refusal, habitOf, habits, writeByHabit, type Habit } from '@terrace/core';
+import { packingSlip } from '../dispatch';
 import { orderChart, type LivePlanner } from '../planning';
 import type { Audit } from '../platform/audit';
 import type { Commands } from '../platform/commands';
@@ -38,9 +39,9 @@ const attachmentOf = query(
   ($: { id: number }) => (db) => db.select({ attachment: mailTable.attachment }).from(mailTable).where(eq(mailTable.id, $.id)),
 );
 
-/** A document's paper as it would be drawn. Refuses `notFound` and a missing right. */
+/** A document's paper as it would be drawn; a shipment has a second, that goes into the parcel. Refuses `notFound` and a missing right. */
 export function paperOf(work: Work, kind: string, id: number): Paper {
-  const source = paperOfKind(kind);
+  const source = kind === 'packingSlip' ? packingSlip : paperOfKind(kind);
   if (!source) throw new Refusal('notFound', `There is no paper of a ${kind.slice(0, MOST_SAID)}.`);
   work.assertMay(source.right);
   return byHabit({ ...source.make(work, id), letterhead: letterheadOf(work.store) }, habits[habitOf(settingOf(work.store, 'country') ?? '')]);

@@ -6,7 +6,7 @@ import { customer, item } from '../catalogue';
 import { query } from '../platform/query';
 import { orNotFound } from '../platform/rows';
 import type { Work } from '../platform/work';
-import { IN_WORK, customerOrder, customerOrderLine, stillToShip } from '../selling';
+import { FROM_STOCK, IN_WORK, customerOrder, customerOrderLine, stillToShip } from '../selling';
 import { plannedFor } from './endangered';
 import type { LivePlanner } from './live-planner';
 
@@ -32,7 +32,7 @@ const openLines = query(
       .from(customerOrderLine)
       .innerJoin(customerOrder, eq(customerOrder.id, customerOrderLine.orderId))
       .innerJoin(item, eq(item.id, customerOrderLine.itemId))
-      .where(and(eq(customerOrderLine.orderId, $.orderId), IN_WORK, gt(stillToShip, sql`0`), eq(item.kind, 'stocked')))
+      .where(and(eq(customerOrderLine.orderId, $.orderId), IN_WORK, FROM_STOCK, gt(stillToShip, sql`0`), eq(item.kind, 'stocked')))
       .orderBy(customerOrderLine.position),
 );
 

@@ -8,7 +8,7 @@ import type { Database } from '../platform/database';
 import { flag } from '../platform/expressions';
 import { query } from '../platform/query';
 import { IS_OPEN, productionComponent, productionOrder } from '../production';
-import { IN_WORK, customerOrder, customerOrderLine, stillToShip } from '../selling';
+import { FROM_STOCK, IN_WORK, customerOrder, customerOrderLine, stillToShip } from '../selling';
 import { UNDER_WAY, balance, lot, lotOfBalance, reservation, stillToMove, trackingRule, transfer, transferLine } from '../stores';
 import { forecastFigure, forecastSeries, planFirm, planningRule } from './schema';
 
@@ -164,7 +164,7 @@ export const orders = overAllAndOne(customerOrder.id, (db, where) =>
     .innerJoin(customerOrder, eq(customerOrder.id, customerOrderLine.orderId))
     .innerJoin(item, eq(item.id, customerOrderLine.itemId))
     .innerJoin(warehouse, eq(warehouse.id, customerOrder.warehouseId))
-    .where(and(IN_WORK, gt(stillToShip, sql`0`), isStocked, where)),
+    .where(and(IN_WORK, FROM_STOCK, gt(stillToShip, sql`0`), isStocked, where)),
 );
 
 const stillToTake = sql<Quantity>`${productionComponent.needed} - ${productionComponent.issued}`;

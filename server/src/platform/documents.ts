@@ -28,6 +28,8 @@ export interface DocumentSpec {
   readonly table: SQLiteTable & { readonly id: SQLiteColumn };
   /** What its numbers begin with; none where people name it. */
   readonly prefix: string | null;
+  /** Which of them took a number of their own, where not all did: parts of a document have its number and one more. */
+  readonly ownNumber?: SQL;
   readonly facts: Readonly<Record<'number' | 'state' | 'date' | 'detail', Expression>>;
   /** Tables that the facts are taken from besides its own. */
   readonly joins?: readonly { readonly table: SQLiteTable; readonly on: SQL }[];

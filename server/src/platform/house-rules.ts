@@ -15,6 +15,7 @@ export const PROPOSED_RULES: HouseRules = {
   ownApproval: true,
   reserve: 'all',
   reserveDays: 14,
+  divideBy: [],
 };
 
 let last: { readonly text: string; readonly rules: HouseRules } | null = null;

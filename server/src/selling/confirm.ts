@@ -9,6 +9,7 @@ import { reservationsIn, stockOf } from '../stores';
 import { lineRows, orderOf, orderView, viewOf, type LineRow } from './order-view';
 import { assertCredit } from './credit';
 import { assertPaysInBooks } from './customer-currency';
+import { divideByRule } from './divide';
 import { assertNotHeld } from './hold';
 import { reserveLines } from './reserve-lines';
 import { customerOrder } from './schema';
@@ -34,6 +35,7 @@ export function confirmOrder(work: Work, id: number, version: number, allOrNothi
   changeRow(work, customerOrder, id, { state: 'confirmed' });
   const after = reserveLines(work, order, lines, allOrNothing);
   work.record('customerOrder', id, `confirmed ${order.number}`);
+  if (divideByRule(work, id)) return orderView(work, id);
   return viewOf(work, { ...order, state: 'confirmed', version: order.version + 1, promiseDate: after.promiseDate }, customer, after.lines);
 }
 

@@ -1,7 +1,7 @@
 /** What a customer may owe: looked at when an order is confirmed, or when a confirmed one grows. */
 import { and, eq, inArray, ne, sql } from 'drizzle-orm';
 import type { AnswerOf, api } from '@terrace/contract';
-import { Refusal, asAmount, asQuantity, outstanding, totalOf, writeAmount, type Amount, type Quantity } from '@terrace/core';
+import { Refusal, asAmount, asQuantity, charged, freeOfNext, totalOf, writeAmount, type Amount, type Quantity } from '@terrace/core';
 import { owedBy } from '../accounts';
 import type { customerOf } from '../catalogue';
 import { total } from '../platform/expressions';
@@ -40,6 +40,8 @@ const linesBegun = query(
         shipped: customerOrderLine.shipped,
         invoiced: customerOrderLine.invoiced,
         cancelled: customerOrderLine.cancelled,
+        free: customerOrderLine.free,
+        freeInvoiced: customerOrderLine.freeInvoiced,
         price: customerOrderLine.price,
         discount: customerOrderLine.discount,
         taxRate: customerOrder.taxRate,
@@ -65,6 +67,15 @@ export interface CreditUse {
   readonly orders: Amount;
 }
 
+/** What is charged of a line's pieces that have shipped and are not invoiced, and of those that are still to ship. */
+function chargedShipped(line: Line): Quantity {
+  const gone = asQuantity(Math.max(0, line.shipped - line.invoiced));
+  return asQuantity(gone - freeOfNext(line, gone));
+}
+function chargedToShip(line: Line): Quantity {
+  return asQuantity(Math.max(0, charged(line) - (line.invoiced - line.freeInvoiced) - chargedShipped(line)));
+}
+
 /** What of a customer's credit is in use, without one order. */
 export function creditUse(work: Work, customerId: number, exceptOrder: number): CreditUse {
   const byOrder = new Map<number, Line[]>();
@@ -76,10 +87,10 @@ export function creditUse(work: Work, customerId: number, exceptOrder: number): 
       lines[0]?.taxRate ?? 0,
     ).total;
   const all = [...byOrder.values()];
-  const shipped = all.reduce((sum, lines) => sum + worth(lines, (line) => asQuantity(Math.max(0, line.shipped - line.invoiced))), 0);
+  const shipped = all.reduce((sum, lines) => sum + worth(lines, chargedShipped), 0);
   // Of an order of which nothing has shipped the whole worth is still to ship.
   const whole = untouched.one(work, { customerId, except: exceptOrder })?.worth ?? 0;
-  const orders = all.reduce((sum, lines) => sum + worth(lines, outstanding), whole);
+  const orders = all.reduce((sum, lines) => sum + worth(lines, chargedToShip), whole);
   return { invoices: owedBy(work, customerId), shipped: asAmount(shipped), orders: asAmount(orders) };
 }
 

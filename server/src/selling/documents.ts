@@ -1,5 +1,5 @@
 /** The kinds of documents that selling has. */
-import { eq } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { customer } from '../catalogue';
 import type { DocumentSpec } from '../platform/documents';
 import { orderPaper } from './papers';
@@ -10,6 +10,7 @@ export const sellingDocuments: readonly DocumentSpec[] = [
     kind: 'customerOrder',
     table: customerOrder,
     prefix: 'CO',
+    ownNumber: sql`${customerOrder.familyId} is null or ${customerOrder.familyId} = ${customerOrder.id}`,
     facts: { number: customerOrder.number, state: customerOrder.state, date: customerOrder.orderDate, detail: customer.name },
     joins: [{ table: customer, on: eq(customer.id, customerOrder.customerId) }],
     found: 2,

@@ -11,6 +11,8 @@ import { customerOrder, customerOrderLine as line } from './schema';
 
 /** What of a line is still to ship. */
 export const stillToShip = sql<Quantity>`${line.quantity} - ${line.shipped} - ${line.cancelled}`;
+/** Whether it is taken from stock: what a supplier ships is not. */
+export const FROM_STOCK = eq(line.direct, false);
 export const IN_WORK = inArray(customerOrder.state, ['confirmed', 'partShipped']);
 
 /**
@@ -42,7 +44,7 @@ const openLines = query(
       })
       .from(line)
       .innerJoin(customerOrder, eq(customerOrder.id, line.orderId))
-      .where(and(eq(line.itemId, $.item), eq(customerOrder.warehouseId, $.warehouse), IN_WORK, gt(stillToShip, sql`0`))),
+      .where(and(eq(line.itemId, $.item), eq(customerOrder.warehouseId, $.warehouse), IN_WORK, FROM_STOCK, gt(stillToShip, sql`0`))),
 );
 
 /** What orders take of an item out of a warehouse, for lists. */
@@ -52,7 +54,7 @@ export const orderedOut = (item: SQLiteColumn, warehouse: SQLiteColumn): SQL<Qua
       .select({ quantity: total(atLeast0<Quantity>(stillToShip)) })
       .from(line)
       .innerJoin(customerOrder, eq(customerOrder.id, line.orderId))
-      .where(and(eq(line.itemId, item), eq(customerOrder.warehouseId, warehouse), IN_WORK)),
+      .where(and(eq(line.itemId, item), eq(customerOrder.warehouseId, warehouse), IN_WORK, FROM_STOCK)),
   ) as SQL<Quantity>;
 
 export function sellingEvents(work: Work, item: number, warehouse: number): StockEvent[] {
@@ -104,6 +106,7 @@ export const orderedInPast = query(
         and(
           eq(line.itemId, $.itemId),
           eq(customerOrder.warehouseId, $.warehouseId),
+          FROM_STOCK,
           notInArray(customerOrder.state, ['draft', 'cancelled']),
           gte(line.requiredDate, $.from),
           lt(line.requiredDate, $.through),

@@ -1,6 +1,8 @@
 import { api } from '@terrace/contract';
 import type { RouteBinder } from '../platform/http';
+import { boughtBefore, shippedDirect } from './bought';
 import { confirmOrder, reserveOrder } from './confirm';
+import { divideOrder, divisionView, joinOrders } from './divide';
 import { holdOrder, letGoOrder } from './hold';
 import { invoiceOrder } from './invoice-order';
 import { listOrders } from './order-list';
@@ -26,11 +28,22 @@ import { priceAgain, pricesAgain } from './reprice';
 export { listOrders } from './order-list';
 export { sellingDocuments } from './documents';
 export { confirmOrder, reserveOrder } from './confirm';
-export { IN_WORK, finerOrders, openOrdersOf, openOrdersWith, orderNumber, orderedInPast, orderedOut, sellingEvents, stillToShip } from './events';
+export {
+  FROM_STOCK,
+  IN_WORK,
+  finerOrders,
+  openOrdersOf,
+  openOrdersWith,
+  orderNumber,
+  orderedInPast,
+  orderedOut,
+  sellingEvents,
+  stillToShip,
+} from './events';
 export { otherRooms as handToSelling, type PlannedOrder } from './handed-in';
 export { invoiceOrder } from './invoice-order';
 export { bookInvoiced, bookShipped, cancelOrder, changeOrder, createOrder, refreshOrder } from './orders';
-export { linesOf, orderOf, orderView } from './order-view';
+export { familyOf, linesOf, orderOf, orderView } from './order-view';
 export { addPriceEntry, changePriceEntry, createPriceList, hasPriceList, priceListView, priceListsInUse, writeValue } from './price-lists';
 export { breaksOf } from './pricing';
 export { freeForWaiting, reserveByItself, reserveWhatIsSoon } from './offers';
@@ -53,6 +66,14 @@ export function bindSelling(binder: RouteBinder): void {
   });
   binder.command(selling.changeOrder, (work, { params, body }) => changeOrder(work, params.id, body));
   binder.command(selling.confirmOrder, (work, { params, body }) => confirmOrder(work, params.id, body.version, body.allOrNothing, body.beyondCredit));
+  binder.task(selling.previewDivision, (commands, actor, { params, body }) => {
+    commands.look(actor).assertMay('selling.edit');
+    return commands.tryOut(actor, (work) => divisionView(work, params.id, body));
+  });
+  binder.command(selling.divideOrder, (work, { params, body }) => divideOrder(work, params.id, body));
+  binder.command(selling.joinOrders, (work, { params, body }) => joinOrders(work, params.id, body));
+  binder.read(selling.boughtBefore, (work, { params }) => boughtBefore(work, params.id));
+  binder.read(selling.shippedDirect, (work) => shippedDirect(work));
   binder.command(selling.cancelLine, (work, { params, body }) => cancelLine(work, params.id, params.line, body));
   binder.command(selling.mailConfirmation, (work, { params, body }) => mailConfirmation(work, params.id, body.version));
   binder.command(selling.holdOrder, (work, { params, body }) => holdOrder(work, params.id, body.version, body.reason));

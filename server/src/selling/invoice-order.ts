@@ -1,6 +1,6 @@
 /** Invoicing what of an order, or of one of its shipments, has shipped. */
 import type { InvoiceView } from '@terrace/contract';
-import { Refusal, asQuantity, type Quantity } from '@terrace/core';
+import { Refusal, asAmount, asQuantity, freeOfNext, standing, type Quantity } from '@terrace/core';
 import { invoiceView, isInvoiced, raiseInvoice } from '../accounts';
 import type { Work } from '../platform/work';
 import { otherRooms } from './handed-in';
@@ -19,14 +19,20 @@ export function invoiceOrder(work: Work, orderId: number, shipmentId: number | u
     .filter((each) => !isInvoiced(work, each));
   if (shipmentId !== undefined && !shipped.includes(shipmentId))
     throw new Refusal('nothingToInvoice', `This shipment is invoiced already, or nothing of ${order.number} has left with it.`);
-  const due = linesOf(work, orderId).flatMap(({ id: orderLineId, itemId, shipped: gone, invoiced, price, discount }) => {
-    const quantity = shipmentId === undefined ? gone - invoiced : Math.min(gone - invoiced, shippedWith(work, shipmentId, orderLineId));
-    return quantity > 0 ? [{ orderLineId, itemId, quantity: asQuantity(quantity), price, discount }] : [];
+  const lines = linesOf(work, orderId);
+  const due = lines.flatMap((line) => {
+    const { id: orderLineId, itemId, shipped: gone, invoiced, price, discount } = line;
+    const quantity = asQuantity(shipmentId === undefined ? gone - invoiced : Math.min(gone - invoiced, shippedWith(work, shipmentId, orderLineId)));
+    if (quantity <= 0) return [];
+    // What a part of a divided line is worth beyond its figures comes with the last of it.
+    const correction = invoiced + quantity === standing(line) ? line.correction : asAmount(0);
+    return [{ orderLineId, itemId, quantity, free: freeOfNext(line, quantity), price, discount, correction }];
   });
   if (due.length === 0) throw new Refusal('nothingToInvoice', `Nothing of ${order.number} has shipped that is not invoiced already.`);
-  for (const line of due) bookInvoiced(work, line.orderLineId, line.quantity);
+  for (const line of due) bookInvoiced(work, line.orderLineId, line.quantity, line.free);
+  const all = linesOf(work, orderId).every((line) => line.invoiced === standing(line));
   const shipments = shipmentId === undefined ? shipped : [shipmentId];
-  return invoiceView(work, raiseInvoice(work, { customerId: order.customerId, taxRate: order.taxRate, order, lines: due, shipments }));
+  return invoiceView(work, raiseInvoice(work, { taxCorrection: all ? order.taxCorrection : asAmount(0), order, lines: due, shipments }));
 }
 
 function shippedWith(work: Work, shipmentId: number, orderLineId: number): Quantity {

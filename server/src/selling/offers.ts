@@ -9,7 +9,7 @@ import { houseRules } from '../platform/house-rules';
 import { keepSetting, settingOf } from '../platform/settings';
 import type { Work } from '../platform/work';
 import { couldReserve, reservation, reserveFree, type Grant } from '../stores';
-import { IN_WORK, stillToShip } from './events';
+import { FROM_STOCK, IN_WORK, stillToShip } from './events';
 import { orderOf } from './order-view';
 import { openLinesOf, reviewPromises, type OpenLine } from './promises';
 import { reservesFor } from './reserve-lines';
@@ -38,7 +38,7 @@ const itemsWaiting = query(
       .from(line)
       .innerJoin(customerOrder, eq(customerOrder.id, line.orderId))
       .leftJoin(reservation, and(eq(reservation.holderKind, 'customerOrder'), eq(reservation.holderId, line.id)))
-      .where(and(IN_WORK, gt(stillToShip, sql`coalesce(${reservation.quantity}, 0)`))),
+      .where(and(IN_WORK, FROM_STOCK, gt(stillToShip, sql`coalesce(${reservation.quantity}, 0)`))),
 );
 
 /** The company's rule, who comes first: the earlier promise, the earlier wish, the older line. */

@@ -1,7 +1,18 @@
 /** Lines of an order as they are entered: quantities that the unit can hold, prices that explain themselves, discounts within the ceiling. */
 import type { api } from '@terrace/contract';
 import type { BodyOf } from '@terrace/contract';
-import { Refusal, assertCeiling, givenAway, parseAskedPrice, parsePositiveQuantity, writePrice, type Quantity, type UnitPrice } from '@terrace/core';
+import {
+  Refusal,
+  assertCeiling,
+  givenAway,
+  parseAskedPrice,
+  parsePositiveQuantity,
+  parseQuantity,
+  writePrice,
+  writeQuantity,
+  type Quantity,
+  type UnitPrice,
+} from '@terrace/core';
 import { itemFacts, itemOf, readPoints, usableItem } from '../catalogue';
 import { atField } from '../platform/fields';
 import type { Work } from '../platform/work';
@@ -19,6 +30,11 @@ export interface EnteredLine {
   readonly requiredDate: string;
   readonly priceSteps: readonly string[];
   readonly discountReason: string;
+  readonly free: Quantity;
+  readonly note: string;
+  readonly shipTo: string;
+  readonly carrier: string;
+  readonly direct: boolean;
 }
 
 /** What the lines are read against: the lines as they are, where the order is there already and its customer stays. */
@@ -45,7 +61,11 @@ export function readLines(work: Work, input: OrderInput, day: string, before: Be
       throw new Refusal('badDate', `${requiredDate} has passed: nothing can be delivered before today, ${work.today}.`, {
         field: at('requiredDate'),
       });
-    const common = { id: line.id, itemId: item.id, quantity, discount, requiredDate };
+    const free = atField(at('free'), () => readFree(line.free, quantity, item));
+    if (line.direct && item.kind !== 'stocked' && item.kind !== 'nonStocked')
+      throw new Refusal('notGoods', `${item.code} is nothing that a supplier could ship.`, { field: at('direct') });
+    const { note, shipTo, carrier, direct } = line;
+    const common = { id: line.id, itemId: item.id, quantity, discount, requiredDate, free, note, shipTo, carrier, direct };
     const asked = { day, customerId: input.customerId, warehouseId: input.warehouseId };
     if (was && before.agreed && (typed === null || typed === was.price) && stillAgreed(work, was, common, asked)) {
       if (discount === was.discount) return { ...common, price: was.price, priceSteps: was.priceSteps, discountReason: was.discountReason };
@@ -60,6 +80,14 @@ export function readLines(work: Work, input: OrderInput, day: string, before: Be
     if (price !== priced.price) priceSteps.push(`${work.actor.name} typed ${writePrice(price)} instead of ${writePrice(priced.price)}.`);
     return { ...common, price, priceSteps, discountReason };
   });
+}
+
+/** Pieces free of charge: none, or some of those that are ordered. Refuses `tooMuch` and what the unit can’t hold. */
+function readFree(text: string, quantity: Quantity, item: { readonly code: string; readonly decimals: number }): Quantity {
+  const free = parseQuantity(text === '' ? '0' : text, item.decimals, `what of ${item.code} is free of charge`);
+  if (free < 0 || free > quantity)
+    throw new Refusal('tooMuch', `Of ${writeQuantity(quantity)} ${item.code} between none and all can be free of charge, not ${text}.`);
+  return free;
 }
 
 /** Refuses more than the ceiling, but for those who may and say why; answers the reason where it took one. */

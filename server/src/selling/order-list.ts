@@ -13,7 +13,7 @@ import { customerOrder, customerOrderLine as line } from './schema';
 
 const open = sql`max(0, ${stillToShip})`;
 /** What is ready of a line: what is reserved, or all of it where nothing is kept in stock. */
-const held = sql`case when ${item.kind} = 'stocked' then coalesce(${reservation.quantity}, 0) else ${open} end`;
+const held = sql`case when ${item.kind} = 'stocked' or ${line.direct} then coalesce(${reservation.quantity}, 0) else ${open} end`;
 const readyLines = inner
   .select({
     ready: sql`case when sum(${held} < ${open}) = 0 then 'all' when sum(${held}) > 0 then 'part' else 'nothing' end`,

@@ -1,17 +1,41 @@
 /** An order as kept and as it is shown. */
 import { and, eq } from 'drizzle-orm';
 import type { OrderLine, OrderView } from '@terrace/contract';
-import { extend, outstanding, shipReadiness, standing, totalOf, writeAmount, writePrice, writeQuantity, type Quantity } from '@terrace/core';
-import { customOf, customerOf, item, substitutesOf, unit, warehouseOf } from '../catalogue';
-import { or0 } from '../platform/expressions';
+import {
+  Refusal,
+  amountOfLine,
+  charged,
+  leastQuantity,
+  outstanding,
+  shipReadiness,
+  standing,
+  totalOf,
+  writeAmount,
+  writePrice,
+  writeQuantity,
+  type Quantity,
+  type Worth,
+} from '@terrace/core';
+import { customOf, customerItem, customerOf, dueFor, item, substitutesOf, unit, warehouseOf } from '../catalogue';
+import { or0, orEmpty } from '../platform/expressions';
 import { query } from '../platform/query';
 import { fetching, fetchingAll } from '../platform/rows';
+import { user } from '../platform/schema';
 import type { Work } from '../platform/work';
 import { otherRooms } from './handed-in';
 import { reservation } from '../stores';
 import { customerOrder, customerOrderLine as line } from './schema';
 
 export type OrderRecord = typeof customerOrder.$inferSelect;
+export type LineRecord = typeof line.$inferSelect;
+
+/** What says what a line is worth. */
+export type LineWorth = Pick<LineRecord, 'quantity' | 'cancelled' | 'free' | 'price' | 'discount' | 'correction'>;
+
+/** A line by what of it is charged. */
+export function worthOf(row: LineWorth): Worth {
+  return { quantity: charged(row), price: row.price, discount: row.discount, correction: row.correction };
+}
 
 /** An order as kept. Refuses `notFound`. */
 export const orderOf = fetching(customerOrder, 'customer order');
@@ -42,11 +66,22 @@ const linesShown = query(
         shipped: line.shipped,
         invoiced: line.invoiced,
         cancelled: line.cancelled,
+        free: line.free,
+        freeInvoiced: line.freeInvoiced,
+        note: line.note,
+        shipTo: line.shipTo,
+        carrier: line.carrier,
+        direct: line.direct,
+        correction: line.correction,
+        originId: line.originId,
+        theirCode: orEmpty(customerItem.code),
         reserved: or0(reservation.quantity),
       })
       .from(line)
       .innerJoin(item, eq(item.id, line.itemId))
       .innerJoin(unit, eq(unit.code, item.unitCode))
+      .innerJoin(customerOrder, eq(customerOrder.id, line.orderId))
+      .leftJoin(customerItem, and(eq(customerItem.customerId, customerOrder.customerId), eq(customerItem.itemId, line.itemId)))
       .leftJoin(reservation, and(eq(reservation.holderKind, 'customerOrder'), eq(reservation.holderId, line.id)))
       .where(eq(line.orderId, $.orderId))
       .orderBy(line.position),
@@ -60,15 +95,16 @@ export function lineRows(work: Work, orderId: number): LineRow[] {
 
 /** What could stand in for a line that is short, where any of it is free. */
 function substitutes(work: Work, row: LineRow, open: Quantity): OrderLine['substitutes'] {
-  if (row.kind !== 'stocked' || row.reserved >= open) return [];
+  if (row.kind !== 'stocked' || row.direct || row.reserved >= open) return [];
   return substitutesOf(work, row.itemId)
     .filter((each) => each.active && each.free !== '0')
     .map(({ id, code, description, free, ratio }) => ({ id, code, description, free, ratio }));
 }
 
-function coverWords(reserved: Quantity, open: Quantity, stocked: boolean): string {
+function coverWords({ reserved, direct, kind }: LineRow, open: Quantity): string {
   if (open === 0) return 'done';
-  if (!stocked) return 'needs no stock';
+  if (direct) return 'the supplier ships it';
+  if (kind !== 'stocked') return 'needs no stock';
   if (reserved >= open) return 'all reserved';
   return reserved > 0 ? `${writeQuantity(reserved)} of ${writeQuantity(open)} reserved` : 'nothing reserved';
 }
@@ -102,9 +138,41 @@ function lineView(work: Work, row: LineRow, confirmed: boolean): OrderLine {
     invoiced: writeQuantity(row.invoiced),
     cancelled: writeQuantity(row.cancelled),
     outstanding: writeQuantity(open),
-    amount: writeAmount(extend(standing(row), row.price, row.discount)),
-    covered: coverWords(row.reserved, open, row.kind === 'stocked'),
+    free: writeQuantity(leastQuantity(row.free, standing(row))),
+    note: row.note,
+    shipTo: row.shipTo,
+    carrier: row.carrier,
+    direct: row.direct,
+    theirCode: row.theirCode,
+    amount: writeAmount(amountOfLine(worthOf(row))),
+    covered: coverWords(row, open),
   };
+}
+
+const nameOf = query(
+  ($: { id: number }) => (db) =>
+    db
+      .select({ name: user.name })
+      .from(user)
+      .where(and(eq(user.id, $.id), eq(user.active, true))),
+);
+const divided = query(
+  ($: { familyId: number }) => (db) =>
+    db
+      .select({ id: customerOrder.id, number: customerOrder.number, state: customerOrder.state })
+      .from(customerOrder)
+      .where(eq(customerOrder.familyId, $.familyId))
+      .orderBy(customerOrder.id),
+);
+
+/** The orders that one was divided into, itself included, the first first. */
+export function familyOf(work: Work, familyId: number | null): OrderView['family'] {
+  return familyId === null ? [] : divided.all(work, { familyId });
+}
+
+/** Refuses `unknownChoice` where nobody works here by this number. */
+export function assertColleague(work: Work, id: number): void {
+  if (!nameOf.one(work, { id })) throw new Refusal('unknownChoice', 'Nobody works here by this name: choose somebody from the list.');
 }
 
 /** An order with its lines, totals and coverage. */
@@ -116,13 +184,13 @@ export function orderView(work: Work, id: number): OrderView {
 /** {@link orderView} for those who have read it all, or know what they have just written. */
 export function viewOf(work: Work, order: OrderRecord, customer: ReturnType<typeof customerOf>, rows: readonly LineRow[]): OrderView {
   const { id } = order;
-  const totals = totalOf(
-    rows.map((row) => ({ ...row, quantity: standing(row) })),
-    order.taxRate,
-  );
+  const totals = totalOf(rows.map(worthOf), order.taxRate, order.taxCorrection);
   const open = order.state === 'confirmed' || order.state === 'partShipped';
   const lines = rows.map((row) => lineView(work, row, open));
-  const held = rows.map((row) => ({ outstanding: outstanding(row), reserved: row.kind === 'stocked' ? row.reserved : outstanding(row) }));
+  const held = rows.map((row) => ({
+    outstanding: outstanding(row),
+    reserved: row.kind === 'stocked' || row.direct ? row.reserved : outstanding(row),
+  }));
   return {
     id,
     number: order.number,
@@ -139,6 +207,13 @@ export function viewOf(work: Work, order: OrderRecord, customer: ReturnType<type
     carrier: order.carrier,
     service: order.service,
     held: order.held,
+    shipTo: order.shipTo,
+    paymentTerm: order.paymentTerm,
+    terms: dueFor(work, order, work.today).words,
+    salesPersonId: order.salesPersonId,
+    salesPerson: order.salesPersonId === null ? '' : (nameOf.one(work, { id: order.salesPersonId })?.name ?? ''),
+    complete: order.complete,
+    family: familyOf(work, order.familyId),
     note: order.note,
     lines,
     late: lines.some((line) => line.late),

@@ -3,17 +3,18 @@ import { eq } from 'drizzle-orm';
 import type { OrderView } from '@terrace/contract';
 import {
   Refusal,
+  asAmount,
   asQuantity,
   outstanding,
   parsePositiveQuantity,
-  standing,
   stateOfConfirmed,
   totalOf,
   writeQuantity,
+  type Amount,
   type Quantity,
 } from '@terrace/core';
 import { hasUnpaidInvoice } from '../accounts';
-import { customerOf, itemFacts, keepCustom, taxRateFor, usableWarehouse } from '../catalogue';
+import { customerOf, itemFacts, keepCustom, readTerm, taxRateFor, usableWarehouse } from '../catalogue';
 import { plus } from '../platform/expressions';
 import { atField } from '../platform/fields';
 import { command } from '../platform/query';
@@ -25,7 +26,7 @@ import { assertCredit } from './credit';
 import { assertPaysInBooks } from './customer-currency';
 import { readLines, type EnteredLine, type OrderInput } from './order-lines';
 import { assertNotOnShipment } from './on-shipment';
-import { lineRows, linesOf, orderOf, orderView } from './order-view';
+import { assertColleague, lineRows, linesOf, orderOf, orderView, worthOf, type LineRecord, type LineWorth } from './order-view';
 import { reserveLines } from './reserve-lines';
 import { customerOrder, customerOrderLine } from './schema';
 
@@ -41,25 +42,58 @@ function assertHeader(work: Work, input: OrderInput, before: string | null): Ret
   return customer;
 }
 
-/** What is kept of an order's sums. */
-export function sumsOf(lines: Parameters<typeof totalOf>[0], taxRate: number): Pick<ReturnType<typeof totalOf>, 'net' | 'total'> {
-  const { net, total } = totalOf(lines, taxRate);
-  return { net, total };
+/** What is kept of an order's sums; what was divided and is worth something else now has the tax of its own rate again. */
+export function sumsOf(
+  lines: readonly LineWorth[],
+  taxRate: number,
+  taxCorrection = asAmount(0),
+): Pick<ReturnType<typeof totalOf>, 'net' | 'total'> & { readonly taxCorrection: Amount } {
+  const { net, total } = totalOf(lines.map(worthOf), taxRate, taxCorrection);
+  return { net, total, taxCorrection };
 }
 
 const NONE = asQuantity(0);
 
+/** A line as it is when it is new. */
+const fresh = (line: EnteredLine): LineWorth => ({ ...line, cancelled: NONE, correction: asAmount(0) });
+
+/** What a line that was divided is worth beyond its figures, as long as none of those has changed. */
+function keptCorrection(before: LineRecord, now: EnteredLine): Amount {
+  const figures = ['quantity', 'free', 'price', 'discount'] as const;
+  return before.cancelled === 0 && figures.every((each) => before[each] === now[each]) ? before.correction : asAmount(0);
+}
+
+const termsOf = ({ paymentTerm, paymentDays }: ReturnType<typeof customerOf>) => ({ paymentTerm, paymentDays });
+
 /** What is kept of an order's head as it was entered. */
 function headerOf(
-  { customerId, reference, warehouseId, requiredDate, note, carrier, service }: OrderInput,
-  by: { carrier: string; service: string },
+  work: Work,
+  input: OrderInput,
+  by: { carrier: string; service: string; paymentTerm: string | null; paymentDays: number; salesPersonId: number | null },
 ) {
-  return { customerId, reference, warehouseId, requiredDate, note, carrier: carrier ?? by.carrier, service: service ?? by.service };
+  const { customerId, reference, warehouseId, requiredDate, note, shipTo, complete } = input;
+  const salesPersonId = input.salesPersonId === undefined ? by.salesPersonId : input.salesPersonId;
+  if (salesPersonId !== null && salesPersonId !== by.salesPersonId) atField('salesPersonId', () => assertColleague(work, salesPersonId));
+  const paymentTerm = input.paymentTerm === undefined ? by.paymentTerm : readTerm(work, input.paymentTerm);
+  const carrier = { carrier: input.carrier ?? by.carrier, service: input.service ?? by.service };
+  return {
+    customerId,
+    reference,
+    warehouseId,
+    requiredDate,
+    note,
+    shipTo,
+    complete,
+    salesPersonId,
+    paymentTerm,
+    paymentDays: by.paymentDays,
+    ...carrier,
+  };
 }
 
 /** What is kept of a line as it was entered. */
-function lineOf({ itemId, quantity, price, discount, priceSteps, discountReason, requiredDate }: EnteredLine, index: number) {
-  return { position: index + 1, itemId, quantity, price, discount, priceSteps: [...priceSteps], discountReason, requiredDate };
+function lineOf({ id: _, priceSteps, ...line }: EnteredLine, index: number) {
+  return { ...line, position: index + 1, priceSteps: [...priceSteps] };
 }
 
 function addLine(work: Work, orderId: number, index: number, line: EnteredLine): void {
@@ -74,12 +108,12 @@ export function createOrder(work: Work, input: OrderInput): OrderView {
   const taxRate = taxRateFor(work, customer.id, work.today);
   const number = work.nextNumber('CO');
   const id = addRow(work, customerOrder, {
-    ...headerOf(input, customer),
+    ...headerOf(work, input, { ...customer, salesPersonId: work.actor.id > 0 ? work.actor.id : null }),
     number,
     orderDate: work.today,
     state: 'draft',
     taxRate,
-    ...sumsOf(lines, taxRate),
+    ...sumsOf(lines.map(fresh), taxRate),
   });
   lines.forEach((line, index) => addLine(work, id, index, line));
   keepCustom(work, 'customerOrder', id, input.custom);
@@ -126,6 +160,16 @@ export function changeOrder(
       throw new Refusal('alreadyShipped', `${writeQuantity(existing.shipped)} have shipped: the quantity can't be below that.`, {
         field: `lines.${index}.quantity`,
       });
+    if (line.free < existing.freeInvoiced || line.quantity - line.free < existing.invoiced - existing.freeInvoiced)
+      throw new Refusal(
+        'alreadyInvoiced',
+        `${writeQuantity(existing.invoiced)} are invoiced, ${writeQuantity(existing.freeInvoiced)} of them free of charge: what was charged can’t be free now, nor the other way round.`,
+        { field: `lines.${index}.free` },
+      );
+    if (line.direct && !existing.direct) {
+      assertNotOnShipment(work, existing.id, existing.position);
+      dropReservation(work, 'customerOrder', existing.id);
+    }
     if (line.itemId !== existing.itemId) {
       if (existing.shipped > 0)
         throw new Refusal('alreadyShipped', 'Of this line something has shipped: its item stays.', { field: `lines.${index}.itemId` });
@@ -135,14 +179,18 @@ export function changeOrder(
     const held = reservedFor(work, 'customerOrder', existing.id);
     const stillWanted = line.quantity - existing.shipped;
     if (held > stillWanted) lowerReservation(work, 'customerOrder', existing.id, asQuantity(held - stillWanted));
-    setRow(work, customerOrderLine, existing.id, { ...lineOf(line, index), cancelled: NONE });
+    setRow(work, customerOrderLine, existing.id, { ...lineOf(line, index), cancelled: NONE, correction: keptCorrection(existing, line) });
   });
   // What was confirmed keeps its tax; a draft takes its customer's as it is entered.
   const taxRate = order.state === 'draft' ? taxRateFor(work, customer.id, work.today) : order.taxRate;
-  const sums = sumsOf(lines, taxRate);
+  const kept = linesOf(work, id);
+  const same = taxRate === order.taxRate && totalOf(kept.map(worthOf), taxRate).net === order.net;
+  const sums = sumsOf(kept, taxRate, same ? order.taxCorrection : asAmount(0));
   // What was within the limit, or was let go beyond it, is not asked about again unless it grows.
   if (order.state !== 'draft' && sums.total > order.total) assertCredit(work, customer, { ...order, total: sums.total }, beyondCredit);
-  changeRow(work, customerOrder, id, { ...headerOf(input, order), taxRate, ...sums });
+  // Terms that nobody typed are the customer's, as long as nothing was agreed with them.
+  const by = input.customerId === order.customerId ? order : { ...order, ...termsOf(customer) };
+  changeRow(work, customerOrder, id, { ...headerOf(work, input, by), taxRate, ...sums });
   if (order.state !== 'draft') reserveLines(work, orderOf(work, id), lineRows(work, id));
   const custom = keepCustom(work, 'customerOrder', id, input.custom);
   const after = orderView(work, id);
@@ -168,11 +216,10 @@ export function cancelOrder(work: Work, id: number, version: number, reason: str
   for (const line of lines) {
     assertNotOnShipment(work, line.id, line.position);
     dropReservation(work, 'customerOrder', line.id);
-    setRow(work, customerOrderLine, line.id, { cancelled: asQuantity(line.cancelled + outstanding(line)) });
+    setRow(work, customerOrderLine, line.id, { cancelled: asQuantity(line.cancelled + outstanding(line)), correction: asAmount(0) });
     work.touch('stock', line.itemId, order.number);
   }
-  const left = linesOf(work, id).map((line) => ({ ...line, quantity: standing(line) }));
-  setRow(work, customerOrder, id, sumsOf(left, order.taxRate));
+  setRow(work, customerOrder, id, sumsOf(linesOf(work, id), order.taxRate));
   refreshOrder(work, id);
   work.record('customerOrder', id, `cancelled ${order.number}: ${reason}`);
   return orderView(work, id);
@@ -205,10 +252,9 @@ export function cancelLine(
   const left = open - quantity;
   const held = reservedFor(work, 'customerOrder', line.id);
   if (held > left) lowerReservation(work, 'customerOrder', line.id, asQuantity(held - left));
-  setRow(work, customerOrderLine, line.id, { cancelled: asQuantity(line.cancelled + quantity) });
+  setRow(work, customerOrderLine, line.id, { cancelled: asQuantity(line.cancelled + quantity), correction: asAmount(0) });
   work.touch('stock', line.itemId, order.number);
-  const standingLines = linesOf(work, id).map((each) => ({ ...each, quantity: standing(each) }));
-  setRow(work, customerOrder, id, sumsOf(standingLines, order.taxRate));
+  setRow(work, customerOrder, id, sumsOf(linesOf(work, id), order.taxRate));
   if (order.state === 'draft') changeRow(work, customerOrder, id, {});
   else refreshOrder(work, id);
   work.record('customerOrder', id, `cancelled ${writeQuantity(quantity)} ${code} of line ${line.position} of ${order.number}: ${reason}`);
@@ -222,23 +268,27 @@ export function refreshOrder(work: Work, id: number): void {
   work.touch('customerOrder', id, `now ${state}`);
 }
 
-const more = (column: typeof customerOrderLine.shipped | typeof customerOrderLine.invoiced, field: 'shipped' | 'invoiced') =>
-  command(
-    ($: { id: number; quantity: Quantity }) => (db) =>
-      db
-        .update(customerOrderLine)
-        .set({ [field]: plus(column, $.quantity) })
-        .where(eq(customerOrderLine.id, $.id)),
-  );
-const shipMore = more(customerOrderLine.shipped, 'shipped');
-const invoiceMore = more(customerOrderLine.invoiced, 'invoiced');
+const shipMore = command(
+  ($: { id: number; quantity: Quantity }) => (db) =>
+    db
+      .update(customerOrderLine)
+      .set({ shipped: plus(customerOrderLine.shipped, $.quantity) })
+      .where(eq(customerOrderLine.id, $.id)),
+);
+const invoiceMore = command(
+  ($: { id: number; quantity: Quantity; free: Quantity }) => (db) =>
+    db
+      .update(customerOrderLine)
+      .set({ invoiced: plus(customerOrderLine.invoiced, $.quantity), freeInvoiced: plus(customerOrderLine.freeInvoiced, $.free) })
+      .where(eq(customerOrderLine.id, $.id)),
+);
 
 /** Books what has left of a line; a quantity below nothing takes it back. */
 export function bookShipped(work: Work, lineId: number, quantity: Quantity): void {
   shipMore.run(work, { id: lineId, quantity });
 }
 
-/** Books what is invoiced of a line; a quantity below nothing takes it back. */
-export function bookInvoiced(work: Work, lineId: number, quantity: Quantity): void {
-  invoiceMore.run(work, { id: lineId, quantity });
+/** Books what is invoiced of a line, and what of it is free of charge; quantities below nothing take it back. */
+export function bookInvoiced(work: Work, lineId: number, quantity: Quantity, free: Quantity): void {
+  invoiceMore.run(work, { id: lineId, quantity, free });
 }

@@ -1,7 +1,7 @@
 /** The papers of selling's documents, and the mail that brings one. */
-import type { OrderView } from '@terrace/contract';
+import type { OrderLine, OrderView } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
-import { customerOf, dueFor } from '../catalogue';
+import { customerOf } from '../catalogue';
 import { queueMail } from '../platform/outbox';
 import { addressOf, type DocumentPaper } from '../platform/paper';
 import { currencyOf } from '../platform/settings';
@@ -14,8 +14,23 @@ function titleOf({ state }: Pick<OrderView, 'state'>): string {
   return state === 'draft' ? 'Draft of an order' : 'Order confirmation';
 }
 
-function noteOf(work: Work, order: OrderView, customer: ReturnType<typeof customerOf>): string {
-  const terms = `To be paid ${dueFor(work, customer, work.today).words}.`;
+/** Facts of which something is said. */
+const said = (facts: readonly (readonly [string, string])[]): (readonly [string, string])[] => facts.filter(([, value]) => value !== '');
+
+/** What a line is, by our code and theirs, and what was said of it. */
+function itemWords(line: OrderLine): string {
+  const more = [
+    line.theirCode === '' ? '' : `your number ${line.theirCode}`,
+    line.free === '0' ? '' : `${line.free} of them free of charge`,
+    line.shipTo === '' ? '' : `to ${line.shipTo}`,
+    line.direct ? 'comes from our supplier' : '',
+    line.note,
+  ].filter(Boolean);
+  return [`${line.code}  ${line.description}`, ...more].join('\n');
+}
+
+function noteOf(order: OrderView): string {
+  const terms = `To be paid ${order.terms}.${order.complete ? ' It comes as a whole.' : ''}`;
   const later = order.lines.some((line) => line.outstanding !== '0' && line.promiseDate === null)
     ? ' We will tell you the day of what has none yet.'
     : '';
@@ -32,19 +47,22 @@ export const orderPaper: DocumentPaper = {
       number: order.number,
       to: addressOf(customer),
       scannable: false,
-      note: noteOf(work, order, customer),
-      facts: [
+      note: noteOf(order),
+      facts: said([
         ['Date', order.orderDate],
         ['Your reference', order.reference],
         ['Goes by', [order.carrier, order.service].filter(Boolean).join(', ')],
-      ],
+        ['Goes to', order.shipTo],
+        ['Your contact', order.salesPerson],
+        ['Divided', order.family.map(({ number }) => number).join(', ')],
+      ]),
       table: {
         widths: [18, '*', 52, 36, 56, 40, 58, 62],
         right: [2, 4, 5, 7],
         head: ['', 'Item', 'Quantity', 'Unit', 'Price', 'Disc. %', 'Day', 'Amount'],
         rows: order.lines.map((line) => [
           String(line.position),
-          `${line.code}  ${line.description}`,
+          itemWords(line),
           line.quantity,
           line.unit,
           line.price,

@@ -6,7 +6,7 @@ import { query } from '../platform/query';
 import { setRow } from '../platform/rows';
 import type { Work } from '../platform/work';
 import { giveUpWhatEnds, itemsThatExpire, livingStock, reservation, stockEvents } from '../stores';
-import { IN_WORK, stillToShip } from './events';
+import { FROM_STOCK, IN_WORK, stillToShip } from './events';
 import { linesOf, orderOf } from './order-view';
 import { promiseOfOrder } from './reserve-lines';
 import { customerOrder, customerOrderLine as line } from './schema';
@@ -30,7 +30,7 @@ const openLines = query(
       .from(line)
       .innerJoin(customerOrder, eq(customerOrder.id, line.orderId))
       .leftJoin(reservation, and(eq(reservation.holderKind, 'customerOrder'), eq(reservation.holderId, line.id)))
-      .where(and(eq(line.itemId, $.itemId), IN_WORK, gt(stillToShip, sql`0`))),
+      .where(and(eq(line.itemId, $.itemId), IN_WORK, FROM_STOCK, gt(stillToShip, sql`0`))),
 );
 export type OpenLine = ReturnType<typeof openLines.all>[number];
 

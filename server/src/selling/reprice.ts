@@ -1,13 +1,13 @@
 /** Prices of an order asked for again, as of today: looked at first, then taken for the lines that are chosen. */
 import type { AnswerOf, BodyOf, OrderView, api } from '@terrace/contract';
-import { Refusal, standing, totalOf, writeAmount, writePrice, type Amount, type UnitPrice } from '@terrace/core';
+import { Refusal, asAmount, totalOf, writeAmount, writePrice, type Amount, type UnitPrice } from '@terrace/core';
 import { changeRow, setRow } from '../platform/rows';
 import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { customerOf } from '../catalogue';
 import { assertCredit } from './credit';
 import { sumsOf } from './orders';
-import { lineRows, linesOf, orderOf, orderView, type LineRow, type OrderRecord } from './order-view';
+import { lineRows, linesOf, orderOf, orderView, worthOf, type LineRow, type OrderRecord } from './order-view';
 import { priceFor } from './pricing';
 import { customerOrder, customerOrderLine } from './schema';
 
@@ -28,11 +28,10 @@ function freshPrices(work: Work, order: OrderRecord): Fresh[] {
 }
 
 function totalWith(rows: readonly LineRow[], fresh: readonly Fresh[], taxRate: number): Amount {
-  const priced = rows.map((row) => ({
-    ...row,
-    quantity: standing(row),
-    price: fresh.find((each) => each.line.id === row.id)?.price ?? row.price,
-  }));
+  const priced = rows.map((row) => {
+    const now = fresh.find((each) => each.line.id === row.id);
+    return worthOf(now ? { ...row, price: now.price, correction: asAmount(0) } : row);
+  });
   return totalOf(priced, taxRate).total;
 }
 
@@ -69,9 +68,8 @@ export function priceAgain(work: Work, id: number, { version, lines: chosen, bey
     throw new Refusal('nothingChanges', 'The prices of these lines are what they were: nothing would change.', { field: 'lines' });
   const total = totalWith(lineRows(work, id), fresh, order.taxRate);
   if (order.state !== 'draft' && total > order.total) assertCredit(work, customerOf(work, order.customerId), { ...order, total }, beyondCredit);
-  for (const { line, price, steps } of fresh) setRow(work, customerOrderLine, line.id, { price, priceSteps: [...steps] });
-  const left = linesOf(work, id).map((line) => ({ ...line, quantity: standing(line) }));
-  changeRow(work, customerOrder, id, sumsOf(left, order.taxRate));
+  for (const { line, price, steps } of fresh) setRow(work, customerOrderLine, line.id, { price, priceSteps: [...steps], correction: asAmount(0) });
+  changeRow(work, customerOrder, id, sumsOf(linesOf(work, id), order.taxRate));
   work.record(
     'customerOrder',
     id,

@@ -1,5 +1,6 @@
 /** Reserving stock for the lines of an order, and promising days for what is short. */
 import { addDays, firstPromiseFrom, outstanding } from '@terrace/core';
+import { firstSupplierOf } from '../catalogue';
 import { houseRules } from '../platform/house-rules';
 import { setRow } from '../platform/rows';
 import type { Work } from '../platform/work';
@@ -24,7 +25,8 @@ export function reserveLines(
     const wanted = later(line.requiredDate, work.today);
     let date: string | null = wanted;
     let { reserved } = line;
-    if (line.kind === 'stocked') {
+    if (line.direct) date = later(wanted, addDays(work.today, firstSupplierOf(work, line.itemId)?.leadDays ?? 0));
+    else if (line.kind === 'stocked') {
       const holder = { kind: 'customerOrder', id: line.id, documentId: id, documentNumber: order.number } as const;
       if (asked || reservesFor(work, wanted))
         reserved = reserveFree(work, line.itemId, order.warehouseId, { ...holder, date: wanted }, open, line.reserved);
@@ -32,7 +34,7 @@ export function reserveLines(
     }
     if (date !== line.promiseDate) setRow(work, customerOrderLine, line.id, { promiseDate: date });
     // What goes later than it was reserved for may not last so long.
-    if (line.kind === 'stocked' && date !== wanted && giveUpWhatEnds(work, line.itemId, order.warehouseId).length > 0)
+    if (line.kind === 'stocked' && !line.direct && date !== wanted && giveUpWhatEnds(work, line.itemId, order.warehouseId).length > 0)
       reserved = reservedFor(work, 'customerOrder', line.id);
     return { ...line, reserved, promiseDate: date };
   });

@@ -1,7 +1,8 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { Amount, CustomerOrderState, Quantity, UnitPrice } from '@terrace/core';
-import { customer, item, warehouse } from '../catalogue';
+import { customer, item, paymentTerm, warehouse } from '../catalogue';
+import { user } from '../platform/schema';
 
 export const customerOrder = sqliteTable(
   'customer_order',
@@ -27,6 +28,22 @@ export const customerOrder = sqliteTable(
     service: text().notNull().default(''),
     /** Why nothing goes on with it; empty where it does. */
     held: text().notNull().default(''),
+    /** Where it goes, as it was entered; empty for the customer's own address. */
+    shipTo: text().notNull().default(''),
+    /** How it is to be paid, as agreed: terms by their code, or else days. */
+    paymentTerm: text().references(() => paymentTerm.code),
+    paymentDays: integer().notNull().default(0),
+    /** Who sells it. */
+    salesPersonId: integer().references(() => user.id),
+    /** Whether it goes as a whole or not at all. */
+    complete: integer({ mode: 'boolean' }).notNull().default(false),
+    /** The order that it was divided from, the same for all its parts and for that order itself. */
+    familyId: integer(),
+    /** What its tax is more, or less, than its net and rate say, since it was divided: all parts together have the tax of the whole. */
+    taxCorrection: integer()
+      .$type<Amount>()
+      .notNull()
+      .default(sql`0`),
     /** Basis points: the customer's when it was last entered as a draft; it stays when theirs changes. */
     taxRate: integer()
       .notNull()
@@ -44,6 +61,7 @@ export const customerOrder = sqliteTable(
     index('customer_order_required').on(table.requiredDate, table.id),
     index('customer_order_customer').on(table.customerId, table.state, table.total),
     index('customer_order_state').on(table.state),
+    index('customer_order_family').on(table.familyId),
   ],
 );
 
@@ -71,6 +89,28 @@ export const customerOrderLine = sqliteTable(
     shipped: integer().$type<Quantity>().notNull(),
     invoiced: integer().$type<Quantity>().notNull(),
     cancelled: integer().$type<Quantity>().notNull(),
+    /** How many of its pieces are free of charge, and how many of those are on invoices. */
+    free: integer()
+      .$type<Quantity>()
+      .notNull()
+      .default(sql`0`),
+    freeInvoiced: integer()
+      .$type<Quantity>()
+      .notNull()
+      .default(sql`0`),
+    note: text().notNull().default(''),
+    /** Where it goes and by whom, if not as the order. */
+    shipTo: text().notNull().default(''),
+    carrier: text().notNull().default(''),
+    /** Whether the supplier ships it: it takes nothing from stock. */
+    direct: integer({ mode: 'boolean' }).notNull().default(false),
+    /** What it is worth more, or less, than its figures say, since it was divided: all parts together are worth what the whole was. */
+    correction: integer()
+      .$type<Amount>()
+      .notNull()
+      .default(sql`0`),
+    /** The line that it was divided from. */
+    originId: integer(),
   },
   (table) => [index('customer_order_line_order').on(table.orderId), index('customer_order_line_item').on(table.itemId)],
 );
