@@ -130,6 +130,7 @@ export const CUSTOMERS: readonly {
   paymentTerm?: string;
   taxCode: string;
   group: string;
+  addresses?: { label: string; address: string }[];
 }[] = [
   { code: 'HOLLIN', name: 'Hollin Lane Farm Shop', address: 'Hollin Lane 4\nNether Wickden', paymentDays: 14, taxCode: 'FULL', group: 'SHOPS' },
   {
@@ -139,6 +140,10 @@ export const CUSTOMERS: readonly {
     paymentDays: 30,
     taxCode: 'FULL',
     group: 'CENTRES',
+    addresses: [
+      { label: 'Fennbridge shop', address: 'Mill Parade 3\nFennbridge' },
+      { label: 'Yard', address: 'Old Mill Road 22, gate 2\nStowbeck' },
+    ],
   },
   {
     code: 'MEADCOOP',

@@ -3,7 +3,7 @@
  * arrive, things are made, shipped, invoiced and paid. The same day always gives the same story.
  */
 import { addDays, asQuantity, dayOf, parseQuantity, weekdayOf, writeQuantity } from '@terrace/core';
-import { customerInput, orderInput, type OrderInput, type OrderView, type PieceInput } from '@terrace/contract';
+import { customerInput, type PieceInput } from '@terrace/contract';
 import { accounts, buying, catalogue, desk, dispatch, planning, production, selling, stores, type Work } from '@terrace/server';
 import { offerWire } from './catalogue';
 import { CUSTOMERS, PEOPLE } from './company';
@@ -21,6 +21,7 @@ import {
   purchaseDrafts,
 } from './looks';
 import { decide, tellForecasts } from './forecasts';
+import { createOrder } from './selling-story';
 import { StoresStory, findMore } from './stores-story';
 
 /** What customers order: item, usual quantity, how often. */
@@ -325,11 +326,6 @@ export class Story {
     this.shipPart();
     this.plan(this.today, false);
   }
-}
-
-/** Enters an order as the route does: what is not said has its default. */
-function createOrder(work: Work, input: OrderInput): OrderView {
-  return selling.createOrder(work, orderInput.parse(input));
 }
 
 function limitCredit(work: Work, customerId: number, creditLimit: string): void {

@@ -175,6 +175,8 @@ export const groundRoutes = {
       paymentTerms: z.array(choice),
       calendars: z.array(choice),
       priceLists: z.array(choice),
+      /** Who works here; the code is what they sign in with. */
+      people: z.array(choice),
       fields: z.array(customField),
     }),
   }),

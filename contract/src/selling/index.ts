@@ -108,7 +108,9 @@ export const orderView = z.object({
   /** Whether it goes as a whole or not at all. */
   complete: z.boolean(),
   /** The orders that it was divided into, or that were divided with it, itself included; none where it never was. */
-  family: z.array(z.object({ id: z.number(), number: z.string(), state: z.enum(orderStates) })),
+  family: z.array(
+    z.object({ id: z.number(), number: z.string(), state: z.enum(orderStates), promiseDate: z.string().nullable(), total: z.string(), version }),
+  ),
   note: z.string(),
   lines: z.array(orderLine),
   net: z.string(),
@@ -200,7 +202,7 @@ export const sellingRoutes = {
     method: 'get',
     path: '/selling/direct',
     summary: 'Lines that a supplier ships, and nobody has ordered yet: open needs',
-    right: 'selling.see',
+    right: 'buying.see',
     answer: z.array(
       z.object({
         lineId: z.number(),

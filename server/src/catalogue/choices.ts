@@ -4,6 +4,7 @@ import type { SQLiteColumn, SQLiteTable } from 'drizzle-orm/sqlite-core';
 import type { api } from '@terrace/contract';
 import type { AnswerOf } from '@terrace/contract';
 import { query } from '../platform/query';
+import { user } from '../platform/schema';
 import type { Work } from '../platform/work';
 import { customFields } from './custom-fields';
 import { otherRooms } from './handed-in';
@@ -75,6 +76,9 @@ const paymentTerms = query(
       .orderBy(paymentTerm.code),
 );
 const calendars = codedBy(calendar);
+const people = query(
+  () => (db) => db.select({ id: user.id, code: user.login, name: user.name }).from(user).where(eq(user.active, true)).orderBy(user.name),
+);
 
 export function choices(work: Work): AnswerOf<typeof api.catalogue.choices> {
   return {
@@ -91,6 +95,7 @@ export function choices(work: Work): AnswerOf<typeof api.catalogue.choices> {
     paymentTerms: paymentTerms.all(work),
     calendars: calendars.all(work),
     priceLists: otherRooms.get().priceLists(work),
+    people: people.all(work),
     fields: [...customFields(work)].filter((each) => each.active),
   };
 }

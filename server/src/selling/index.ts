@@ -41,6 +41,7 @@ export {
   stillToShip,
 } from './events';
 export { otherRooms as handToSelling, type PlannedOrder } from './handed-in';
+export { divideOrder, proposeDivision } from './divide';
 export { invoiceOrder } from './invoice-order';
 export { bookInvoiced, bookShipped, cancelOrder, changeOrder, createOrder, refreshOrder } from './orders';
 export { familyOf, linesOf, orderOf, orderView } from './order-view';

@@ -159,7 +159,14 @@ const nameOf = query(
 const divided = query(
   ($: { familyId: number }) => (db) =>
     db
-      .select({ id: customerOrder.id, number: customerOrder.number, state: customerOrder.state })
+      .select({
+        id: customerOrder.id,
+        number: customerOrder.number,
+        state: customerOrder.state,
+        promiseDate: customerOrder.promiseDate,
+        total: customerOrder.total,
+        version: customerOrder.version,
+      })
       .from(customerOrder)
       .where(eq(customerOrder.familyId, $.familyId))
       .orderBy(customerOrder.id),
@@ -167,7 +174,7 @@ const divided = query(
 
 /** The orders that one was divided into, itself included, the first first. */
 export function familyOf(work: Work, familyId: number | null): OrderView['family'] {
-  return familyId === null ? [] : divided.all(work, { familyId });
+  return familyId === null ? [] : divided.all(work, { familyId }).map((each) => ({ ...each, total: writeAmount(each.total) }));
 }
 
 /** Refuses `unknownChoice` where nobody works here by this number. */

@@ -3,6 +3,11 @@ import type { Routes } from '@angular/router';
 export const buyingRoutes: Routes = [
   { path: '', title: 'Purchase orders · Terrace', loadComponent: () => import('./purchase-book.page').then((module) => module.PurchaseBookPage) },
   {
+    path: 'direct',
+    title: 'Straight to customers · Terrace',
+    loadComponent: () => import('./direct.page').then((module) => module.DirectPage),
+  },
+  {
     path: 'orders/new',
     title: 'New purchase order · Terrace',
     loadComponent: () => import('./purchase-entry.page').then((module) => module.PurchaseEntryPage),

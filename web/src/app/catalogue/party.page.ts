@@ -20,6 +20,7 @@ import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
 import { Leave } from '../ui/leave';
 import { TextArea, TextField } from '../ui/text-field';
 import { CheckField } from '../ui/check-field';
+import { CustomerNumbers } from './customer-numbers';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { Sheet } from '../ui/sheet';
 
@@ -98,6 +99,7 @@ const EMPTY: Draft = {
     NzButtonModule,
     TextArea,
     CheckField,
+    CustomerNumbers,
     SelectField,
     SelectOption,
     TextField,

@@ -23,6 +23,7 @@ const NONE: All = {
   paymentTerms: [],
   calendars: [],
   priceLists: [],
+  people: [],
   fields: [],
 };
 

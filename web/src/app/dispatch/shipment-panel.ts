@@ -100,6 +100,7 @@ export class ShipmentPanel {
         act: () => this.act(api.dispatch.ship),
       },
       { words: 'Drop it', shown: here, act: () => this.act(api.dispatch.cancelShipment) },
+      { words: 'Packing slip (PDF)', shown: picking || shipment.state === 'shipped', paper: `/api/papers/packingSlip/${shipment.id}` },
       { words: 'Pick list (PDF)', shown: !here, paper: `/api/papers/shipment/${shipment.id}` },
       { words: 'Invoice it', shown: gone && this.rights().has('accounts.invoice'), first: true, act: () => this.invoice() },
       {

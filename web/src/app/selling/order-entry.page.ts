@@ -8,27 +8,49 @@ import { Choices } from '../client/choices';
 import { useKeys } from '../ui/keys';
 import { AvailabilityBeside } from '../ui/availability';
 import { CapableBeside } from '../ui/capable';
+import { CheckField } from '../ui/check-field';
 import { ChoiceField } from '../ui/choice-field';
 import { DateField } from '../ui/fields';
 import { Control, disabled, entryOf, writable } from '../ui/forms';
-import { GroupedPipe } from '../ui/format';
+import { GroupedPipe, ShortDayPipe } from '../ui/format';
 import { Labelled } from '../ui/labelled';
-import { LineEntry } from '../ui/line-entry';
+import { LineEntry, itemOf } from '../ui/line-entry';
 import { OwnFields } from '../ui/own-fields';
 import { Refused } from '../ui/refusal';
 import { OrderEntryStore, type EntryState } from './order-entry.store';
 import { PriceWhy } from './price-why';
 import { InCurrencyPipe } from '../ui/money';
 import { Leave } from '../ui/leave';
+import { ShipTo } from '../ui/ship-to';
 import { TextArea, TextField } from '../ui/text-field';
 import { SelectField, SelectOption } from '../ui/select-field';
 
 /** What is entered of an order. */
-type OrderDraft = Pick<EntryState, 'customerId' | 'reference' | 'requiredDate' | 'warehouseId' | 'note' | 'carrier' | 'service' | 'custom' | 'lines'>;
+type OrderDraft = Pick<
+  EntryState,
+  | 'customerId'
+  | 'reference'
+  | 'requiredDate'
+  | 'warehouseId'
+  | 'note'
+  | 'carrier'
+  | 'service'
+  | 'shipTo'
+  | 'paymentTerm'
+  | 'salesPersonId'
+  | 'complete'
+  | 'custom'
+  | 'lines'
+>;
+
+/** What can be taken again by a key of its own. */
+const AGAIN = [1, 2, 3, 4, 5, 6, 7, 8, 9];
 
 @Component({
   imports: [
+    CheckField,
     Control,
+    ShipTo,
     NzButtonModule,
     TextArea,
     SelectField,
@@ -46,6 +68,7 @@ type OrderDraft = Pick<EntryState, 'customerId' | 'reference' | 'requiredDate' |
     PriceWhy,
     Refused,
     GroupedPipe,
+    ShortDayPipe,
   ],
   providers: [OrderEntryStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -81,6 +104,10 @@ export class OrderEntryPage {
       note: this.store.note(),
       carrier: this.store.carrier(),
       service: this.store.service(),
+      shipTo: this.store.shipTo(),
+      paymentTerm: this.store.paymentTerm(),
+      salesPersonId: this.store.salesPersonId(),
+      complete: this.store.complete(),
       custom: this.store.custom(),
       lines: this.store.lines(),
     }),
@@ -104,6 +131,10 @@ export class OrderEntryPage {
       if (id > 0) untracked(() => this.store.load(id));
     });
     effect(() => {
+      const customer = this.store.customerId();
+      untracked(() => this.store.meet(customer));
+    });
+    effect(() => {
       const warehouse = this.choices.warehouseId();
       untracked(() => {
         if (!this.store.order()) this.entry.preset({ warehouseId: warehouse });
@@ -113,7 +144,16 @@ export class OrderEntryPage {
     useKeys([
       { key: 'Ctrl+Enter', words: 'Save and confirm', act: () => this.save(true) },
       { key: 'Ctrl+S', words: 'Save as a draft', act: () => this.save(false) },
+      { key: 'Alt+Enter', words: 'More of the line in hand', act: () => this.lines().unfold() },
+      ...AGAIN.map((nth) => ({ key: `Alt+${nth}`, words: `Take what they bought before, number ${nth}`, act: () => this.again(nth - 1) })),
     ]);
+  }
+
+  /** Takes what the customer ordered before as one more line, as many as then and at today's price. */
+  protected again(at: number): void {
+    const bought = this.store.bought()[at];
+    if (!bought) return;
+    this.lines().addItem({ item: itemOf(bought, bought.price), quantity: bought.quantity, discount: bought.discount });
   }
 
   /** How the price of the line in hand came about; a line without an item has none. */

@@ -49,6 +49,17 @@ describe('the order in hand', () => {
     expect(asked(api.selling.explainPrice.path)[0]?.call.query).toMatchObject({ customerId: 3, itemId: 4, quantity: '2', warehouseId: 1 });
   });
 
+  it('knows its customer’s addresses and what they bought, and asks once for each customer', () => {
+    client.answer(api.catalogue.getCustomer, () => ({ addresses: [{ label: 'Yard', address: 'Yard 2' }] }));
+    client.answer(api.selling.boughtBefore, () => [{ code: 'SMOKER' }]);
+    store.meet(3);
+    store.meet(3);
+    expect([store.addresses(), store.bought()]).toEqual([[{ label: 'Yard', address: 'Yard 2' }], [{ code: 'SMOKER' }]]);
+    expect(asked(api.selling.boughtBefore.path)).toHaveLength(1);
+    store.meet(0);
+    expect([store.addresses(), store.bought()]).toEqual([[], []]);
+  });
+
   it('leaves a price alone that was typed, and sends only such a one', () => {
     store.set({ lines: [line({ price: '30', typed: true }), line({ price: '35.00' })] });
     store.point(0);

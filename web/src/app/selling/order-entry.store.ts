@@ -3,13 +3,16 @@ import { computed, inject } from '@angular/core';
 import { patchState, signalStore, withComputed, withMethods, withState } from '@ngrx/signals';
 import { rxMethod } from '@ngrx/signals/rxjs-interop';
 import { Store } from '@ngrx/store';
-import { catchError, debounceTime, map, of, pipe, switchMap, tap } from 'rxjs';
-import { api, type Availability, type OrderView, type PriceAnswer } from '@terrace/contract';
+import { EMPTY, catchError, debounceTime, distinctUntilChanged, map, merge, of, pipe, switchMap, tap } from 'rxjs';
+import { api, type AnswerOf, type Availability, type OrderView, type PriceAnswer } from '@terrace/contract';
 import { QUANTITY_SCALE, asAmount, parseAmount, parseQuantity, readDecimal, subtractQuantity, writeAmount, writeQuantity } from '@terrace/core';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { focusActions } from '../shell/focus.state';
 import { amountOf, freshLine, itemOf, type EntryLine } from '../ui/line-entry';
 import type { PromiseChoice } from '../ui/promise-choices';
+import type { Address } from '../ui/ship-to';
+
+export type Bought = AnswerOf<typeof api.selling.boughtBefore>[number];
 
 export interface EntryState {
   readonly order: OrderView | null;
@@ -21,7 +24,16 @@ export interface EntryState {
   /** By whom it goes, and how; empty as long as nobody typed any: the customer's own. */
   readonly carrier: string;
   readonly service: string;
+  readonly shipTo: string;
+  /** A code of payment terms; empty as long as nobody chose any: the customer's own. */
+  readonly paymentTerm: string;
+  /** Who sells it; 0 as long as nobody was named: whoever enters it. */
+  readonly salesPersonId: number;
+  readonly complete: boolean;
   readonly lines: readonly EntryLine[];
+  /** Where its customer can have it shipped to, and what they ordered before. */
+  readonly addresses: readonly Address[];
+  readonly bought: readonly Bought[];
   readonly at: number;
   readonly availability: Availability | null;
   /** The quantity that its promise is for; empty where that can't be promised about, and why it can't. */
@@ -42,6 +54,12 @@ const initial: EntryState = {
   note: '',
   carrier: '',
   service: '',
+  shipTo: '',
+  paymentTerm: '',
+  salesPersonId: 0,
+  complete: false,
+  addresses: [],
+  bought: [],
   lines: [freshLine()],
   at: 0,
   availability: null,
@@ -118,6 +136,24 @@ export const OrderEntryStore = signalStore(
         ),
       ),
     );
+    /** What is known of a customer, as soon as one is chosen. */
+    const meet = rxMethod<number>(
+      pipe(
+        distinctUntilChanged(),
+        tap(() => patchState(store, { addresses: [], bought: [] })),
+        switchMap((id) =>
+          id === 0
+            ? EMPTY
+            : merge(
+                client
+                  .beside(api.catalogue.getCustomer, { params: { id } }, null)
+                  .pipe(map((customer) => ({ addresses: customer?.addresses ?? [] }))),
+                client.beside(api.selling.boughtBefore, { params: { id } }, []).pipe(map((bought) => ({ bought }))),
+              ),
+        ),
+        tap((known) => patchState(store, known)),
+      ),
+    );
     const point = (at: number): void => {
       patchState(store, { at });
       const line = store.lines()[at];
@@ -142,6 +178,10 @@ export const OrderEntryStore = signalStore(
       warehouseId: store.warehouseId(),
       note: store.note(),
       ...(store.carrier() === '' && store.service() === '' && store.order() === null ? {} : { carrier: store.carrier(), service: store.service() }),
+      shipTo: store.shipTo(),
+      ...(store.paymentTerm() === '' ? {} : { paymentTerm: store.paymentTerm() }),
+      ...(store.salesPersonId() === 0 ? {} : { salesPersonId: store.salesPersonId() }),
+      complete: store.complete(),
       custom: { ...store.custom() },
       lines: store
         .lines()
@@ -154,10 +194,16 @@ export const OrderEntryStore = signalStore(
           discountReason: line.reason ?? '',
           discount: line.discount || '0',
           ...(line.date === '' ? {} : { requiredDate: line.date }),
+          free: line.free || '0',
+          note: line.note,
+          shipTo: line.shipTo,
+          carrier: line.carrier,
+          direct: line.direct,
         })),
     });
     return {
       point,
+      meet,
       /** What would be sent of it now. */
       body: (): object => ({ ...bodyOf(), ...(store.order() ? { version: store.order()?.version } : {}) }),
       set: (change: Partial<EntryState>): void => patchState(store, change),
@@ -189,6 +235,10 @@ export const OrderEntryStore = signalStore(
               note: order.note,
               carrier: order.carrier,
               service: order.service,
+              shipTo: order.shipTo,
+              paymentTerm: order.paymentTerm ?? '',
+              salesPersonId: order.salesPersonId ?? 0,
+              complete: order.complete,
               custom: order.custom,
               problem: null,
               lines: order.lines.map((line) => ({
@@ -199,6 +249,11 @@ export const OrderEntryStore = signalStore(
                 discount: line.discount,
                 date: line.requiredDate === order.requiredDate ? '' : line.requiredDate,
                 reason: line.discountReason,
+                free: line.free === '0' ? '' : line.free,
+                note: line.note,
+                shipTo: line.shipTo,
+                carrier: line.carrier,
+                direct: line.direct,
               })),
             }),
           error: (error: unknown) => patchState(store, { problem: problemOf(error) }),

@@ -13,11 +13,18 @@ import { Fold } from '../ui/fold';
 import { GroupedPipe, grouped, longDay, readyWords, shortDay } from '../ui/format';
 import { LineCell, Lines, type LineColumn } from '../ui/lines';
 import { InCurrencyPipe } from '../ui/money';
+import { State } from '../ui/state';
 import { Tip } from '../ui/tip';
 import { OrderStore, isOpen } from './order.store';
 import { PriceAgain } from './price-again';
 
 const isLate = (line: OrderLine): boolean => line.late;
+
+/** What a line says beside its item. */
+function saidOf({ theirCode, shipTo, carrier, note }: OrderLine): string {
+  const parts = [theirCode === '' ? '' : `theirs: ${theirCode}`, shipTo === '' ? '' : `to ${shipTo}`, carrier === '' ? '' : `by ${carrier}`, note];
+  return parts.filter(Boolean).join(' · ');
+}
 
 /** When all of it was promised, in words. */
 function promisedWords(order: OrderView): string {
@@ -27,7 +34,7 @@ function promisedWords(order: OrderView): string {
 
 @Component({
   selector: 't-order-panel',
-  imports: [Fold, PriceAgain, NzButtonModule, NzPopoverModule, Tip, DocumentFrame, GroupedPipe, InCurrencyPipe, LineCell, Lines, RouterLink],
+  imports: [Fold, PriceAgain, NzButtonModule, NzPopoverModule, Tip, DocumentFrame, GroupedPipe, InCurrencyPipe, LineCell, Lines, RouterLink, State],
   providers: [OrderStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './order-panel.html',
@@ -63,9 +70,13 @@ export class OrderPanel {
       { title: 'Can ship', value: order.held === '' ? readyWords(order.ready) || '—' : '' },
       { title: 'Held', value: order.held, trouble: true },
       { title: 'Goes by', value: [order.carrier, order.service].filter(Boolean).join(', ') },
+      { title: 'Goes to', value: order.shipTo },
+      { title: 'Goes', value: order.complete ? 'as a whole or not at all' : '' },
       { title: 'From', value: order.warehouse },
       { title: 'Total', value: grouped(order.total), kind: 'money' },
       { title: 'Their reference', value: order.reference },
+      { title: 'To be paid', value: this.wide() ? order.terms : '' },
+      { title: 'Sold by', value: this.wide() ? order.salesPerson : '' },
       { title: 'Entered', value: this.wide() ? longDay(order.orderDate) : '' },
     ];
   });
@@ -134,6 +145,7 @@ export class OrderPanel {
         act: (reason) => this.store.perform(api.selling.holdOrder, { params: { id }, body: { version, reason } }),
       },
       { words: 'Change', shown: cancellable && edits, page: ['/selling/orders', id, 'change'] },
+      { words: 'Divide …', shown: cancellable && edits && this.wide(), page: ['/selling/orders', id, 'divide'] },
       {
         words: `Cancel ${state === 'partShipped' ? 'the rest' : 'the order'}`,
         shown: cancellable && edits,
@@ -147,11 +159,40 @@ export class OrderPanel {
       },
     ];
   });
+  /** What it was divided into, each with what can be done with it from here. */
+  protected readonly familyColumns = computed((): readonly LineColumn<OrderView['family'][number]>[] => [
+    { title: 'Order', cell: 'order' },
+    { title: 'State', cell: 'state' },
+    { title: 'Promised', value: ({ promiseDate, state }) => (state === 'cancelled' ? '' : shortDay(promiseDate) || '—') },
+    { title: 'Total', figure: true, value: ({ total }) => grouped(total) },
+    {
+      title: 'Join',
+      shown: this.store.record()?.family.some((each) => this.mayJoin(each)) ?? false,
+      acts: (other) => [
+        {
+          words: 'Take it back in',
+          shown: this.mayJoin(other),
+          asks: {
+            heading: `Take ${other.number} back into ${this.store.record()?.number ?? ''}`,
+            consequences: 'What was divided is one order again, with what is reserved for it; the other is cancelled.',
+            action: 'Join them',
+          },
+          act: () => this.join(other),
+        },
+      ],
+    },
+  ]);
   protected readonly columns = computed((): readonly LineColumn<OrderLine>[] => {
     const wide = this.wide();
     return [
-      { title: 'Item', item: (line) => line },
-      { title: 'Ordered', figure: true, value: (line) => grouped(line.quantity), unit: (line) => line.unit },
+      { title: 'Item', item: (line) => line, below: saidOf },
+      {
+        title: 'Ordered',
+        figure: true,
+        value: (line) => grouped(line.quantity),
+        unit: (line) => line.unit,
+        below: (line) => (line.free === '0' ? '' : `${grouped(line.free)} free of charge`),
+      },
       { title: 'Covered', cell: 'covered' },
       {
         title: 'Promised',
@@ -190,6 +231,24 @@ export class OrderPanel {
       },
     ];
   });
+
+  private mayJoin({ id, state }: OrderView['family'][number]): boolean {
+    const order = this.store.record();
+    if (!order || !this.rights().has('selling.edit') || id === order.id) return false;
+    const [here, there] = [order.state === 'draft', state === 'draft'];
+    return here === there && ['draft', 'confirmed'].includes(state) && ['draft', 'confirmed', 'partShipped'].includes(order.state);
+  }
+
+  private join({ id, version }: OrderView['family'][number]): void {
+    const order = this.store.record();
+    if (!order) return;
+    this.store.perform(
+      api.selling.joinOrders,
+      { params: { id: order.id }, body: { version: order.version, others: [{ id, version }] } },
+      () => this.store.load(order.id),
+      false,
+    );
+  }
 
   private someCancelled(): boolean {
     return this.store.record()?.lines.some((line) => line.cancelled !== '0') ?? false;

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { api } from '@terrace/contract';
+import { api, type HouseRules } from '@terrace/contract';
 import { bodyOf, draftOf } from './rules-draft';
 
-const rules = {
+const rules: HouseRules = {
   overDelivery: 500,
   underDelivery: 25,
   priceDifference: 0,
@@ -10,7 +10,8 @@ const rules = {
   ownApproval: true,
   reserve: 'soon',
   reserveDays: 14,
-} as const;
+  divideBy: ['short'],
+};
 
 describe('the rules of the house as they are typed', () => {
   it('come back as they were', () => {

@@ -32,7 +32,16 @@ export function draftOf({ overDelivery, underDelivery, priceDifference, approved
   };
 }
 
-export function bodyOf({ overDelivery, underDelivery, priceDifference, approvedUpTo, reserveDays, ownApproval, reserve }: RulesDraft): HouseRules {
+export function bodyOf({
+  overDelivery,
+  underDelivery,
+  priceDifference,
+  approvedUpTo,
+  reserveDays,
+  ownApproval,
+  reserve,
+  divideBy,
+}: RulesDraft): HouseRules {
   return {
     overDelivery: hundredths(overDelivery),
     underDelivery: hundredths(underDelivery),
@@ -41,5 +50,6 @@ export function bodyOf({ overDelivery, underDelivery, priceDifference, approvedU
     ownApproval,
     reserve,
     reserveDays: Number(reserveDays),
+    divideBy,
   };
 }

@@ -2,6 +2,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type HouseRulesView } from '@terrace/contract';
+import { divideReasons, type DivideReason } from '@terrace/core';
 import { ApiClient } from '../client/api-client';
 import { CheckField } from '../ui/check-field';
 import { NumberField } from '../ui/fields';
@@ -9,6 +10,7 @@ import { Control, disabled, entryOf, overRecord } from '../ui/forms';
 import { Labelled } from '../ui/labelled';
 import { CompanyCurrency } from '../ui/money';
 import { OneOfField } from '../ui/one-of';
+import { REASON_WORDS } from '../ui/divide-words';
 import { Refused } from '../ui/refusal';
 import { deskOf } from './desk';
 import { Done } from './done';
@@ -23,6 +25,7 @@ const NONE: RulesDraft = {
   ownApproval: true,
   reserve: 'all',
   reserveDays: '',
+  divideBy: [],
 };
 const RESERVE = [
   { value: 'all', words: 'All that is free' },
@@ -72,6 +75,23 @@ const RESERVE = [
           </div>
           <p class="quiet">{{ reserveWords() }}</p>
         </section>
+        <section class="pane">
+          <h2>When an order is confirmed, it is divided by</h2>
+          <div class="reasons">
+            @for (reason of reasons; track reason) {
+              <t-check [checked]="draft().divideBy.includes(reason)" [disabled]="!desk.may()" (checkedChange)="divide(reason, $event)">{{
+                reasonWords[reason]
+              }}</t-check>
+            }
+          </div>
+          <p class="quiet">
+            {{
+              draft().divideBy.length === 0
+                ? 'It stays one order; somebody divides it where that helps.'
+                : 'What goes apart becomes an order of its own at once; an order that goes as a whole stays one.'
+            }}
+          </p>
+        </section>
         <t-refusal [problem]="entry.problem()" />
         @if (desk.may()) {
           <div class="acts"><button nz-button class="act first" [disabled]="entry.busy()">Save</button></div>
@@ -80,7 +100,7 @@ const RESERVE = [
     </div>
   `,
   styleUrl: './setup.less',
-  styles: 'form { max-width: 720px; }',
+  styles: 'form { max-width: 720px; } .reasons { display: grid; grid-template-columns: 1fr 1fr; gap: 6px 16px; }',
 })
 export class RulesPage {
   private readonly client = inject(ApiClient);
@@ -88,6 +108,8 @@ export class RulesPage {
   protected readonly desk = deskOf(api.setup.houseRules);
   protected readonly undo = undoable();
   protected readonly reserve = RESERVE;
+  protected readonly reasons = divideReasons;
+  protected readonly reasonWords = REASON_WORDS;
   protected readonly draft = signal<RulesDraft>(NONE);
   protected readonly entry = entryOf({
     draft: this.draft,
@@ -119,6 +141,10 @@ export class RulesPage {
 
   protected choose(reserve: RulesDraft['reserve']): void {
     if (this.desk.may()) this.draft.update((draft) => ({ ...draft, reserve }));
+  }
+
+  protected divide(reason: DivideReason, on: boolean): void {
+    this.draft.update((draft) => ({ ...draft, divideBy: on ? [...draft.divideBy, reason] : draft.divideBy.filter((each) => each !== reason) }));
   }
 
   protected save(): void {

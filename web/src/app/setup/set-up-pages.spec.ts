@@ -39,6 +39,7 @@ describe('the rules of the house', () => {
     ownApproval: true,
     reserve: 'all',
     reserveDays: 14,
+    divideBy: [],
     version: 3,
   };
   interface Inside {

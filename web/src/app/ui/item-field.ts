@@ -61,6 +61,8 @@ export class ItemField {
   readonly label = input('Item');
   readonly placeholder = input('code, barcode or words');
   readonly refused = input<string | undefined>();
+  /** The customer by whose own numbers it may be called. */
+  readonly customer = input(0);
   readonly taken = output<ItemChoice>();
   private readonly client = inject(ApiClient);
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
@@ -74,7 +76,11 @@ export class ItemField {
     this.wanted
       .pipe(
         debounceTime(WAIT_MS),
-        switchMap((text) => (text.trim() === '' ? of([]) : this.client.beside(api.catalogue.findItems, { query: { text } }, []))),
+        switchMap((text) =>
+          text.trim() === ''
+            ? of([])
+            : this.client.beside(api.catalogue.findItems, { query: { text, ...(this.customer() > 0 ? { customer: this.customer() } : {}) } }, []),
+        ),
         takeUntilDestroyed(inject(DestroyRef)),
       )
       .subscribe((found) => {

@@ -6,14 +6,18 @@ import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, input
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { firstValueFrom } from 'rxjs';
 import { api, type ItemChoice } from '@terrace/contract';
-import { QUANTITY_SCALE, asPrice, extend, parsePrice, parseQuantity, readDecimal, toScale, writeAmount } from '@terrace/core';
+import { QUANTITY_SCALE, asPrice, asQuantity, extend, parsePrice, parseQuantity, readDecimal, toScale, writeAmount } from '@terrace/core';
 import { ApiClient } from '../client/api-client';
+import { CheckField } from './check-field';
 import { DateField, NumberField } from './fields';
 import { Control, type FieldTree } from './forms';
 import { grouped, shortDay } from './format';
 import { ItemField } from './item-field';
+import { Labelled } from './labelled';
 import { readTypedNumber } from './number-and-date-input';
 import { Sheet } from './sheet';
+import { ShipTo, type Address } from './ship-to';
+import { TextField } from './text-field';
 
 export interface EntryLine {
   /** Of a line that is kept already. */
@@ -27,10 +31,29 @@ export interface EntryLine {
   readonly typed?: boolean;
   /** Why more than the ceiling is given away. */
   readonly reason?: string;
+  /** How many of its pieces are free of charge; empty for none. */
+  readonly free: string;
+  readonly note: string;
+  /** Where it goes and by whom, if not as the order. */
+  readonly shipTo: string;
+  readonly carrier: string;
+  /** Whether the supplier ships it. */
+  readonly direct: boolean;
 }
 
 /** What a line begins with; frozen, since a form marks the lines that it holds: each has to be one of its own ({@link freshLine}). */
-const EMPTY_LINE: EntryLine = Object.freeze({ item: null, quantity: '', price: '', discount: '0', date: '' });
+const EMPTY_LINE: EntryLine = Object.freeze({
+  item: null,
+  quantity: '',
+  price: '',
+  discount: '0',
+  date: '',
+  free: '',
+  note: '',
+  shipTo: '',
+  carrier: '',
+  direct: false,
+});
 
 /** A line of its own, empty but for what is given; what a form has marked on another does not come along. */
 export function freshLine(given: Partial<EntryLine> = {}): EntryLine {
@@ -40,13 +63,26 @@ export function freshLine(given: Partial<EntryLine> = {}): EntryLine {
 const MOST_NAMED = 4;
 const NOTHING = { mantissa: 0n, scale: 0 };
 
+/** What a line says beyond item, quantity and price, in a few words. */
+export function detailWords({ free, note, shipTo, carrier, direct }: EntryLine): string {
+  const parts = [
+    free === '' || free === '0' ? '' : `${grouped(free)} free of charge`,
+    shipTo === '' ? '' : `to ${shipTo.split('\n').join(', ')}`,
+    carrier === '' ? '' : `by ${carrier}`,
+    direct ? 'the supplier ships it' : '',
+    note,
+  ];
+  return parts.filter(Boolean).join(' · ');
+}
+
 /** Amount of a line as typed so far; empty where it can't be told yet. */
 export function amountOf(line: EntryLine): string {
   if (!line.item || !readDecimal(line.quantity) || !readDecimal(line.price)) return '';
   try {
     const discount = readDecimal(line.discount || '0');
     const points = discount ? Number(discount.mantissa) * 10 ** (2 - Math.min(2, discount.scale)) : 0;
-    return writeAmount(extend(parseQuantity(line.quantity, 5), asPrice(parsePrice(line.price)), points));
+    const [all, free] = [line.quantity, line.free || '0'].map((text) => parseQuantity(text, QUANTITY_SCALE));
+    return writeAmount(extend(asQuantity(Math.max(0, (all ?? 0) - (free ?? 0))), asPrice(parsePrice(line.price)), points));
   } catch {
     // A figure that the server will refuse has no amount yet.
     return '';
@@ -78,7 +114,7 @@ export function itemOf(line: { itemId: number } & Pick<ItemChoice, 'code' | 'des
 
 @Component({
   selector: 't-line-entry',
-  imports: [Control, Sheet, NzButtonModule, ItemField, NumberField, DateField],
+  imports: [CheckField, Control, DateField, ItemField, Labelled, NumberField, NzButtonModule, Sheet, ShipTo, TextField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-sheet (paste)="paste($event)">
@@ -108,6 +144,7 @@ export function itemOf(line: { itemId: number } & Pick<ItemChoice, 'code' | 'des
                 [code]="line.item?.code ?? ''"
                 [label]="'Item of line ' + (index + 1)"
                 [refused]="refused()['lines.' + index + '.itemId']"
+                [customer]="customer()"
                 (taken)="take(index, $event)"
                 (keydown.enter)="next($event)"
               />
@@ -125,6 +162,22 @@ export function itemOf(line: { itemId: number } & Pick<ItemChoice, 'code' | 'des
                     (click)="set(index, { date: '' })"
                   >
                     with the order
+                  </button>
+                </div>
+              }
+              @if (!buying() && line.item) {
+                <div class="quiet">
+                  {{ more(line) }}
+                  <button
+                    nz-button
+                    type="button"
+                    class="act plain small together"
+                    tabindex="-1"
+                    [attr.aria-expanded]="open() === index"
+                    [attr.aria-label]="'More of line ' + (index + 1)"
+                    (click)="unfold(index)"
+                  >
+                    {{ open() === index ? 'less' : 'more …' }}
                   </button>
                 </div>
               }
@@ -188,6 +241,40 @@ export function itemOf(line: { itemId: number } & Pick<ItemChoice, 'code' | 'des
               </button>
             </td>
           </tr>
+          @if (open() === index) {
+            <tr class="details" (focusin)="point(index)">
+              <td></td>
+              <td [attr.colspan]="7">
+                <div class="fields">
+                  <t-field name="Of which free of charge">
+                    <t-number
+                      [formField]="fieldsOf(index).free"
+                      [label]="'Free of charge of line ' + (index + 1)"
+                      [refused]="refused()['lines.' + index + '.free']"
+                    />
+                  </t-field>
+                  <t-field name="Wanted on" hint="empty: with the order">
+                    <t-date
+                      [formField]="fieldsOf(index).date"
+                      [label]="'Day of line ' + (index + 1)"
+                      [refused]="refused()['lines.' + index + '.requiredDate']"
+                    />
+                  </t-field>
+                  <t-field name="Carrier" hint="empty: as the order"><t-text [formField]="fieldsOf(index).carrier" /></t-field>
+                  <t-ship-to
+                    name="Goes to"
+                    none="as the order"
+                    [addresses]="addresses()"
+                    [value]="line.shipTo"
+                    (valueChange)="set(index, { shipTo: $event })"
+                  />
+                  <t-field class="wide" name="Note, printed"><t-text [formField]="fieldsOf(index).note" /></t-field>
+                  <t-check [formField]="fieldsOf(index).direct">The supplier ships it</t-check>
+                </div>
+              </td>
+              <td></td>
+            </tr>
+          }
         }
       </tbody>
     </t-sheet>
@@ -224,6 +311,18 @@ export function itemOf(line: { itemId: number } & Pick<ItemChoice, 'code' | 'des
     .date {
       width: 120px;
     }
+    .fields {
+      display: grid;
+      grid-template-columns: repeat(auto-fit, minmax(150px, 1fr));
+      gap: 8px 12px;
+      padding: 4px 0 8px;
+    }
+    .fields .wide {
+      grid-column: span 2;
+    }
+    .fields t-check {
+      align-self: end;
+    }
   `,
 })
 export class LineEntry {
@@ -233,11 +332,18 @@ export class LineEntry {
   protected readonly lines = computed(() => this.form()().value());
   readonly refused = input<Readonly<Record<string, string>>>({});
   readonly buying = input(false);
+  /** Where the customer can have it shipped to. */
+  readonly addresses = input<readonly Address[]>([]);
+  /** The customer by whose own numbers items may be called. */
+  readonly customer = input(0);
   readonly pointed = output<number>();
   private readonly client = inject(ApiClient);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   private readonly items = viewChildren(ItemField);
   protected readonly at = signal(-1);
+  /** The line that says more beneath it. */
+  protected readonly open = signal(-1);
+  protected readonly more = detailWords;
   protected readonly hint = signal('Rows of item, quantity and price can be pasted from a spreadsheet.');
   protected readonly packed = computed(() => this.lines().map((line) => packWords(line, this.buying())));
   protected readonly amounts = computed(() => this.lines().map((line) => grouped(amountOf(line))));
@@ -247,6 +353,27 @@ export class LineEntry {
     const free = this.lines().findIndex((line) => !line.item);
     if (free < 0) this.add();
     else this.focusItem(free);
+  }
+
+  /** Opens what a line says more, or closes it; with the line in hand where none is named. */
+  unfold(index = this.at()): void {
+    if (!this.lines()[index]?.item) return;
+    const opens = this.open() !== index;
+    this.open.set(opens ? index : -1);
+    setTimeout(() => {
+      if (opens) this.host.nativeElement.querySelector<HTMLInputElement>('.details input')?.focus();
+      else this.focusAfter(this.items()[index]);
+    });
+  }
+
+  /** Takes an item as one more line, and goes to its quantity. */
+  addItem(line: Partial<EntryLine>): void {
+    const last = this.lines().at(-1);
+    const fresh = freshLine({ date: last?.date ?? '', ...line });
+    this.change((lines) => [...lines.filter((each) => each.item || each.quantity !== ''), fresh]);
+    const index = this.lines().length - 1;
+    this.point(index);
+    setTimeout(() => this.focusAfter(this.items()[index]));
   }
 
   protected point(index: number): void {
@@ -275,6 +402,7 @@ export class LineEntry {
   }
 
   protected remove(index: number): void {
+    this.open.set(-1);
     this.change((lines) => lines.filter((_, each) => each !== index));
   }
 
@@ -295,7 +423,7 @@ export class LineEntry {
   }
 
   private fields(): HTMLInputElement[] {
-    return [...this.host.nativeElement.querySelectorAll<HTMLInputElement>('tbody input')];
+    return [...this.host.nativeElement.querySelectorAll<HTMLInputElement>('tbody tr:not(.details) input')];
   }
 
   private focusItem(index: number): void {
@@ -305,7 +433,7 @@ export class LineEntry {
   private focusAfter(field: ItemField | undefined): void {
     if (!field) return;
     const row = this.items().indexOf(field);
-    const rows = this.host.nativeElement.querySelectorAll('tbody tr');
+    const rows = this.host.nativeElement.querySelectorAll('tbody tr:not(.details)');
     rows[row]?.querySelectorAll<HTMLInputElement>('input')[1]?.focus();
   }
 
@@ -320,7 +448,9 @@ export class LineEntry {
     const unknown: string[] = [];
     const lines: EntryLine[] = [];
     for (const [code = '', quantity = '', price] of rows) {
-      const [item] = await firstValueFrom(this.client.call(api.catalogue.findItems, { query: { text: code } }));
+      const [item] = await firstValueFrom(
+        this.client.call(api.catalogue.findItems, { query: { text: code, ...(this.customer() > 0 ? { customer: this.customer() } : {}) } }),
+      );
       if (!item) {
         unknown.push(code);
         continue;

@@ -1,0 +1,64 @@
+/** What sales people did beyond plain orders: addresses and numbers of customers, a divided order, pieces that are free. */
+import { addDays } from '@terrace/core';
+import { orderInput, type OrderInput, type OrderView } from '@terrace/contract';
+import { catalogue, dispatch, selling, type Work } from '@terrace/server';
+import { idOf, type Perform } from './known';
+import { ordersConfirmed } from './looks';
+
+/** What customers call what they order. */
+const THEIR_NUMBERS: readonly (readonly [customer: string, item: string, number: string, words: string])[] = [
+  ['BRACKEN', 'SMOKER', 'BG-40112', 'Bee smoker, large'],
+  ['BRACKEN', 'GLOVES', 'BG-40118', 'Gauntlets'],
+  ['BRACKEN', 'HIVETOOL', 'BG-40121', ''],
+  ['MEADCOOP', 'FRAMES-10', '7-310', 'Frames, ten'],
+  ['MEADCOOP', 'STRIPS', '7-355', ''],
+];
+
+/** Enters an order as the route does: what is not said has its default. */
+export function createOrder(work: Work, input: OrderInput): OrderView {
+  return selling.createOrder(work, orderInput.parse(input));
+}
+
+export function tellSelling(perform: Perform, today: string): void {
+  perform('tobin', today, (work) => {
+    for (const [customer, item, theirCode, theirDescription] of THEIR_NUMBERS)
+      catalogue.keepCustomerItem(work, idOf(work, 'customer', customer), { itemId: idOf(work, 'item', item), theirCode, theirDescription });
+  });
+  // A garden centre with two shops: one line goes to the other, one glove in ten is theirs, and suits come from who sews them.
+  perform('tobin', today, (work) => {
+    const { id, version } = createOrder(work, {
+      customerId: idOf(work, 'customer', 'BRACKEN'),
+      reference: 'spring, both shops',
+      requiredDate: addDays(today, 11),
+      warehouseId: idOf(work, 'warehouse', 'WORKS'),
+      lines: [
+        { itemId: idOf(work, 'item', 'SMOKER'), quantity: '2' },
+        { itemId: idOf(work, 'item', 'GLOVES'), quantity: '11', free: '1', note: 'Sizes M and L, half each' },
+        { itemId: idOf(work, 'item', 'STRIPS'), quantity: '2', shipTo: 'Mill Parade 3\nFennbridge' },
+        { itemId: idOf(work, 'item', 'SUIT-M'), quantity: '3', direct: true },
+      ],
+    });
+    return selling.confirmOrder(work, id, version, false);
+  });
+  divideOne(perform, today);
+}
+
+/** What was there of an order went out today as a part of its own; the rest follows. */
+function divideOne(perform: Perform, today: string): void {
+  const parts = perform('tobin', today, (work) => {
+    for (const { id } of ordersConfirmed.all(work)) {
+      const view = selling.orderView(work, id);
+      if (view.ready !== 'part' || view.lines.length < 2 || view.lines.some((line) => line.direct)) continue;
+      const { parts: proposed } = selling.proposeDivision(work, id, ['short']);
+      if (proposed.length > 1) return selling.divideOrder(work, id, { version: view.version, parts: [...proposed] }).orders;
+    }
+    return [];
+  });
+  const [first] = parts;
+  if (!first) throw new RangeError('the demo company has no order that could be divided');
+  const shipment = perform('perrin', today, (work) => {
+    const made = dispatch.createShipment(work, first.id, undefined);
+    return dispatch.startPicking(work, made.id, made.version);
+  });
+  perform('quill', today, (work) => dispatch.ship(work, shipment.id, shipment.version, undefined));
+}
