@@ -21,6 +21,13 @@ export const VIEWS = {
     { key: 'late', title: 'Late', filter: { late: YES } },
     ALL,
   ],
+  quotes: [
+    { key: 'open', title: 'Open', filter: { open: YES } },
+    { key: 'soon', title: 'About to lapse', filter: { soon: YES } },
+    { key: 'lapsed', title: 'Lapsed', filter: { lapsed: YES } },
+    { key: 'lost', title: 'Lost', filter: { state: is('lost') } },
+    ALL,
+  ],
   shipments: [
     ALL,
     { key: 'pick', title: 'To pick', filter: { state: among('draft', 'picking') } },

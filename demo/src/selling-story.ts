@@ -1,6 +1,6 @@
 /** What sales people did beyond plain orders: addresses and numbers of customers, a divided order, pieces that are free. */
 import { addDays } from '@terrace/core';
-import { orderInput, type OrderInput, type OrderView } from '@terrace/contract';
+import { api, orderInput, type OrderInput, type OrderView } from '@terrace/contract';
 import { catalogue, dispatch, selling, type Work } from '@terrace/server';
 import { idOf, type Perform } from './known';
 import { ordersConfirmed } from './looks';
@@ -41,6 +41,82 @@ export function tellSelling(perform: Perform, today: string): void {
     return selling.confirmOrder(work, id, version, false);
   });
   divideOne(perform, today);
+  offer(perform, today);
+}
+
+interface Offered {
+  readonly kind?: 'blanket';
+  readonly customer: string;
+  readonly reference: string;
+  /** Days from today: until when it holds, and when it is wanted. */
+  readonly holds: number;
+  readonly wanted: number;
+  readonly probability: number;
+  readonly lines: readonly (readonly [item: string, quantity: string, discount?: string])[];
+}
+const OFFERED: readonly Offered[] = [
+  {
+    customer: 'THORNE',
+    reference: 'School apiary, four hives',
+    holds: 3,
+    wanted: 40,
+    probability: 70,
+    lines: [
+      ['HIVE-10', '4'],
+      ['SUIT-M', '6', '5'],
+      ['GLOVES', '6'],
+    ],
+  },
+  { customer: 'CORBY', reference: 'Second extractor', holds: 24, wanted: 50, probability: 40, lines: [['EXTRACT-9', '1']] },
+  {
+    customer: 'TARN',
+    reference: 'Frames for May',
+    holds: 12,
+    wanted: 60,
+    probability: 80,
+    lines: [
+      ['FRAMES-10', '20'],
+      ['WAXSHEET', '200'],
+    ],
+  },
+  { customer: 'ELDER', reference: 'Visitors’ hives', holds: 9, wanted: 45, probability: 20, lines: [['HIVE-10', '2']] },
+  { kind: 'blanket', customer: 'MEADCOOP', reference: 'Jars, season', holds: 240, wanted: 20, probability: 100, lines: [['JAR-500', '6000', '4']] },
+];
+
+/** What is offered: a quote about to lapse, one ordered in part, one lost; and a blanket order with its first call-off. */
+function offer(perform: Perform, today: string): void {
+  const made = OFFERED.map(({ kind = 'quote', customer, reference, holds, wanted, probability, lines }) =>
+    perform('tobin', today, (work) =>
+      selling.createQuote(
+        work,
+        api.selling.createQuote.body.parse({
+          kind,
+          customerId: idOf(work, 'customer', customer),
+          warehouseId: idOf(work, 'warehouse', 'WORKS'),
+          reference,
+          requiredDate: addDays(today, wanted),
+          validUntil: addDays(today, holds),
+          probability,
+          lines: lines.map(([item, quantity, discount = '0']) => ({ itemId: idOf(work, 'item', item), quantity, discount })),
+        }),
+      ),
+    ),
+  );
+  const [, , frames, visitors, jars] = made;
+  if (!frames || !visitors || !jars) throw new RangeError('the demo company has no quotes');
+  const some = (quote: OrderView, quantity: string) => [{ lineId: quote.lines[0]?.id ?? 0, quantity }];
+  perform('tobin', today, (work) =>
+    selling.orderFromQuote(work, frames.id, { version: frames.version, lines: some(frames, '5'), requiredDate: addDays(today, 30) }),
+  );
+  perform('tobin', today, (work) =>
+    selling.orderFromQuote(work, jars.id, {
+      version: jars.version,
+      lines: some(jars, '600'),
+      requiredDate: addDays(today, 28),
+      reference: 'Jars, April',
+    }),
+  );
+  perform('tobin', today, (work) => selling.loseQuote(work, visitors.id, { version: visitors.version, reason: 'date', note: 'they open in March' }));
 }
 
 /** What was there of an order went out today as a part of its own; the rest follows. */

@@ -5,14 +5,29 @@ import { route } from '../base/route';
 import { customInput, customView } from '../catalogue/custom';
 import { dividingRoutes } from './dividing';
 import { priceRoutes } from './prices';
+import { offerFields, quoteReasons, quoteRow } from './quotes';
 import { runRoutes } from './runs';
 import { dateText, decimalText, idParams, listQuery, longText, page, shortText, version, versioned } from '../base/schemas';
 
 export * from './dividing';
 export * from './prices';
+export * from './quotes';
 export * from './runs';
 
-export const orderStates = ['draft', 'confirmed', 'partShipped', 'shipped', 'invoiced', 'closed', 'cancelled'] as const;
+export const orderStates = [
+  'draft',
+  'confirmed',
+  'partShipped',
+  'shipped',
+  'invoiced',
+  'closed',
+  'cancelled',
+  'offered',
+  'agreed',
+  'won',
+  'lost',
+] as const;
+export const orderKinds = ['order', 'quote', 'blanket'] as const;
 
 export const orderRow = z.looseObject({
   id: z.number(),
@@ -64,6 +79,8 @@ export const orderLine = z.object({
   carrier: z.string(),
   /** Whether the supplier ships it. */
   direct: z.boolean(),
+  /** Of a quote or a blanket order: what has become orders. */
+  ordered: z.string(),
   /** What the customer calls the item; empty where they call it nothing of their own. */
   theirCode: z.string(),
   amount: z.string(),
@@ -79,6 +96,14 @@ export type OrderLine = z.output<typeof orderLine>;
 export const orderView = z.object({
   id: z.number(),
   number: z.string(),
+  kind: z.enum(orderKinds),
+  /** Of a quote or a blanket order: the last day on which it holds, and whether that has passed. */
+  validUntil: z.string().nullable(),
+  lapsed: z.boolean(),
+  /** How likely a quote becomes an order, in percent. */
+  probability: z.number().int(),
+  /** Why a quote was lost; empty where it was not. */
+  lostReason: z.string(),
   state: z.enum(orderStates),
   customerId: z.number(),
   customer: z.string(),
@@ -224,6 +249,59 @@ export const sellingRoutes = {
         shipTo: z.string(),
       }),
     ),
+  }),
+  listQuotes: route({
+    method: 'get',
+    path: '/selling/quotes',
+    summary: 'Quotes and blanket orders',
+    right: 'selling.see',
+    query: listQuery,
+    answer: page(quoteRow),
+  }),
+  createQuote: route({
+    method: 'post',
+    path: '/selling/quotes',
+    summary: 'Offer something to a customer, or agree on a blanket order',
+    right: 'selling.edit',
+    body: orderInput.extend({ kind: z.enum(['quote', 'blanket']).default('quote'), ...offerFields }),
+    answer: orderView,
+  }),
+  changeQuote: route({
+    method: 'put',
+    path: '/selling/quotes/:id',
+    summary: 'Change a quote or a blanket order',
+    right: 'selling.edit',
+    params: idParams,
+    body: orderInput.extend({ ...offerFields, version }),
+    answer: orderView,
+  }),
+  orderFromQuote: route({
+    method: 'post',
+    path: '/selling/quotes/:id/order',
+    summary: 'Make an order of a quote, or call off from a blanket order: all that is left of it, or a part',
+    right: 'selling.edit',
+    params: idParams,
+    body: versioned.extend({
+      /** Left out, all that is left. */
+      lines: z
+        .array(z.object({ lineId: z.number().int(), quantity: decimalText }))
+        .min(1, 'Choose a line at least.')
+        .max(500)
+        .optional(),
+      /** When it is wanted; left out, as quoted, or today where that has passed. */
+      requiredDate: dateText.optional(),
+      reference: shortText.optional(),
+    }),
+    answer: orderView,
+  }),
+  loseQuote: route({
+    method: 'post',
+    path: '/selling/quotes/:id/lose',
+    summary: 'Say that a quote is lost, and why; or end a blanket order',
+    right: 'selling.edit',
+    params: idParams,
+    body: versioned.extend({ reason: z.enum(quoteReasons), note: shortText.default('') }),
+    answer: orderView,
   }),
   cancelLine: route({
     method: 'post',

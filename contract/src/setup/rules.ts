@@ -20,6 +20,10 @@ const fields = {
   reserve: z.enum(['all', 'soon', 'nothing']),
   /** Calendar days before the wanted day from which it does, where only for what is wanted soon. */
   reserveDays: z.number().int().min(0, 'Not below 0.').max(365, 'A year at most.'),
+  /** From how likely a quote counts in the plan, in percent; `null` where quotes don’t count. */
+  quotesFrom: z.number().int('In whole percent.').min(0, 'Not below 0.').max(100, 'At most 100.').nullable(),
+  /** Whether a quote counts by how likely it is, and not in full. */
+  quotesWeighted: z.boolean(),
   /** By which reasons an order is divided by itself as it is confirmed; none where it stays one. */
   divideBy: z.array(z.enum(divideReasons)),
 };

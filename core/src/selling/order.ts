@@ -1,7 +1,21 @@
 /** Figures and states of a customer order that follow from its lines. */
 import { ZERO, asAmount, asQuantity, extend, shareOf, type Amount, type Quantity, type UnitPrice } from '../base';
 
-export type CustomerOrderState = 'draft' | 'confirmed' | 'partShipped' | 'shipped' | 'invoiced' | 'closed' | 'cancelled';
+export type CustomerOrderState =
+  | 'draft'
+  | 'confirmed'
+  | 'partShipped'
+  | 'shipped'
+  | 'invoiced'
+  | 'closed'
+  | 'cancelled'
+  // Of what was offered or agreed beforehand.
+  | 'offered'
+  | 'agreed'
+  | 'won'
+  | 'lost';
+/** A commitment, an offer, or what was agreed to be called off by and by. */
+export type CustomerOrderKind = 'order' | 'quote' | 'blanket';
 
 export interface OrderLineProgress {
   readonly quantity: Quantity;

@@ -10,7 +10,7 @@ import { entriesOf, total } from '../platform/expressions';
 import { query, type Query } from '../platform/query';
 import type { Work } from '../platform/work';
 import { listProduction } from '../production';
-import { customerOrder, freeForWaiting, listOrders } from '../selling';
+import { IS_ORDER, customerOrder, freeForWaiting, listOrders } from '../selling';
 import { isReceived, listTransfers, receivedWorth, stockMove, worthChange } from '../stores';
 
 const FIRST = 3;
@@ -259,7 +259,12 @@ const ordersTaken: Weekly = query(
       .select({ n: total(sql<number>`${customerOrder.net}`) })
       .from(customerOrder)
       .where(
-        and(notInArray(customerOrder.state, ['draft', 'cancelled']), gt(customerOrder.orderDate, $.after), lte(customerOrder.orderDate, $.until)),
+        and(
+          IS_ORDER,
+          notInArray(customerOrder.state, ['draft', 'cancelled']),
+          gt(customerOrder.orderDate, $.after),
+          lte(customerOrder.orderDate, $.until),
+        ),
       ),
 );
 const invoiced: Weekly = query(

@@ -309,14 +309,14 @@ const numbersGiven = query(
       .from(sequence)
       .groupBy(sequence.kind),
 );
-const rowsOf = new WeakMap<SQLiteTable, Query<Record<never, never>, { n: number }>>();
+const rowsOf = new Map<string, Query<Record<never, never>, { n: number }>>();
 
 /** Kinds of documents of which there are not as many as numbers were given out. */
 function numbersWrong(work: Work): string[] {
   const given = new Map(numbersGiven.all(work).map((each) => [each.kind, each.n]));
   return numberedTables().flatMap(({ prefix, table, ownNumber }) => {
     const counted =
-      rowsOf.get(table) ??
+      rowsOf.get(prefix) ??
       query(
         () => (db) =>
           db
@@ -324,7 +324,7 @@ function numbersWrong(work: Work): string[] {
             .from(table)
             .where(ownNumber),
       );
-    rowsOf.set(table, counted);
+    rowsOf.set(prefix, counted);
     return (counted.one(work)?.n ?? 0) === (given.get(prefix) ?? 0) ? [] : [prefix];
   });
 }
@@ -349,6 +349,9 @@ export function checkStore(store: Store, today: string): CheckLine[] {
 
 /** The tables whose rows have numbers of their own; suggestions that are kept are no documents: they go when they are released. */
 function numberedTables(): { readonly prefix: string; readonly table: SQLiteTable; readonly ownNumber?: SQL | undefined }[] {
-  const documents = documentSpecs().flatMap(({ prefix, table, ownNumber }) => (prefix === null ? [] : [{ prefix, table, ownNumber }]));
+  const documents = documentSpecs().flatMap(({ prefix, table, ownNumber, alsoNumbered = [] }) => [
+    ...(prefix === null ? [] : [{ prefix, table, ownNumber }]),
+    ...alsoNumbered.map((each) => ({ prefix: each.prefix, table, ownNumber: each.which })),
+  ]);
   return [...documents, { prefix: 'IM', table: importRun }];
 }

@@ -60,6 +60,8 @@ export const SCALED: Scaled = {
     cancelled: 'quantity',
     free: 'quantity',
     freeInvoiced: 'quantity',
+    ordered: 'quantity',
+    freeOrdered: 'quantity',
     correction: 'amount',
   },
   transferLine: { quantity: 'quantity', shipped: 'quantity', lost: 'quantity', received: 'quantity' },

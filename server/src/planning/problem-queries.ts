@@ -8,7 +8,7 @@ import type { Database } from '../platform/database';
 import { flag } from '../platform/expressions';
 import { query } from '../platform/query';
 import { IS_OPEN, productionComponent, productionOrder } from '../production';
-import { FROM_STOCK, IN_WORK, customerOrder, customerOrderLine, stillToShip } from '../selling';
+import { FROM_STOCK, IN_WORK, OPEN_QUOTE, customerOrder, customerOrderLine, stillToShip } from '../selling';
 import { UNDER_WAY, balance, lot, lotOfBalance, reservation, stillToMove, trackingRule, transfer, transferLine } from '../stores';
 import { forecastFigure, forecastSeries, planFirm, planningRule } from './schema';
 
@@ -166,6 +166,26 @@ export const orders = overAllAndOne(customerOrder.id, (db, where) =>
     .innerJoin(warehouse, eq(warehouse.id, customerOrder.warehouseId))
     .where(and(IN_WORK, FROM_STOCK, gt(stillToShip, sql`0`), isStocked, where)),
 );
+
+/** What is likely to be ordered: quotes that hold, on the day on which they are wanted. */
+export const quotes = overAllAndOne(customerOrder.id, (db, where) =>
+  db
+    .select({
+      id: lineName(customerOrder.number, customerOrderLine.position),
+      item: item.code,
+      warehouse: warehouse.code,
+      date: customerOrderLine.requiredDate,
+      quantity: notOrdered,
+      probability: customerOrder.probability,
+      validUntil: customerOrder.validUntil,
+    })
+    .from(customerOrderLine)
+    .innerJoin(customerOrder, eq(customerOrder.id, customerOrderLine.orderId))
+    .innerJoin(item, eq(item.id, customerOrderLine.itemId))
+    .innerJoin(warehouse, eq(warehouse.id, customerOrder.warehouseId))
+    .where(and(OPEN_QUOTE, FROM_STOCK, gt(notOrdered, sql`0`), isStocked, where)),
+);
+const notOrdered = sql<Quantity>`${customerOrderLine.quantity} - ${customerOrderLine.cancelled} - ${customerOrderLine.ordered}`;
 
 const stillToTake = sql<Quantity>`${productionComponent.needed} - ${productionComponent.issued}`;
 export const components = overAllAndOne(productionOrder.id, (db, where) =>

@@ -1,4 +1,5 @@
 /** The planning problem of the moment, from what is kept: all of it, or what one document or item says now. */
+import type { HouseRules } from '@terrace/contract';
 import {
   addDays,
   dateOf,
@@ -14,6 +15,7 @@ import {
   type RowSource,
 } from '@terrace/core';
 import { calendarDefinition, itemFacts, validTerms, workingDayAfter, type BuyingTerms } from '../catalogue';
+import { houseRules } from '../platform/house-rules';
 import type { Work } from '../platform/work';
 import {
   boms,
@@ -27,6 +29,7 @@ import {
   plannedItems,
   production,
   purchases,
+  quotes,
   reserved,
   rules,
   stock,
@@ -68,6 +71,14 @@ const demandOf = ({ id, item, warehouse, date, quantity }: EventRow, kind: Deman
   probability: null,
 });
 
+const PERCENT = 100;
+/** Whether a quote still holds: one that has lapsed is nothing to count on. */
+const holds = ({ validUntil }: { validUntil: string | null }, today: string): boolean => validUntil !== null && validUntil >= today;
+const quoteOf = ({ probability, ...row }: EventRow & { probability: number }): Demand => ({
+  ...demandOf(row, 'quote'),
+  probability: String(probability / PERCENT),
+});
+
 /** Gathers rules, stock, receipts and demands into one problem. */
 export function gatherProblem(work: Work): PlanProblem {
   const { today, horizon, calendars, warehouses, items, rules, boms, stock, receipts, demands } = gatherRows(work);
@@ -94,7 +105,7 @@ export function gatherRows(work: Work): RowSource {
     calendars: calendarCodes.all(work).map(({ code }) => calendarDefinition(work, code)),
     warehouses: places.all(work).map(({ code, calendar }) => ({ code, calendar })),
     items: plannedItems.each(work),
-    rules: rulesOf(rules.all.each(work), validTerms(work)),
+    rules: rulesOf(rules.all.each(work), validTerms(work), houseRules(work.store)),
     boms: bomsOf(work),
     stock: stockOf(stock.all.each(work)),
     receipts: receiptsOf(work, firm),
@@ -111,6 +122,7 @@ function* receiptsOf(work: Work, firm: DocumentRows): Generator<Receipt> {
 
 function* demandsOf(work: Work, firm: DocumentRows): Generator<Demand> {
   for (const row of orders.all.each(work)) yield demandOf(row, 'order');
+  for (const row of quotes.all.each(work)) if (holds(row, work.today)) yield quoteOf(row);
   for (const row of transfersLeaving.all.each(work)) yield demandOf(row, 'transfer');
   yield* componentsOf(work, components.all.each(work));
   yield* firm.demands;
@@ -127,7 +139,16 @@ export function gatherDocument(work: Work, kind: PlannedDocument, id: number): D
   const one = { id };
   switch (kind) {
     case 'customerOrder':
-      return { receipts: [], demands: orders.of.all(work, one).map((row) => demandOf(row, 'order')) };
+      return {
+        receipts: [],
+        demands: [
+          ...orders.of.all(work, one).map((row) => demandOf(row, 'order')),
+          ...quotes.of
+            .all(work, one)
+            .filter((row) => holds(row, work.today))
+            .map(quoteOf),
+        ],
+      };
     case 'purchaseOrder':
       return { receipts: purchases.of.all(work, one).map(receiptOf), demands: [] };
     case 'productionOrder':
@@ -149,7 +170,7 @@ export function gatherDocument(work: Work, kind: PlannedDocument, id: number): D
 export function gatherItem(work: Work, id: number, code: string): ItemRows {
   return {
     code,
-    rules: [...rulesOf(rules.of.all(work, { id }), validTerms(work, id))],
+    rules: [...rulesOf(rules.of.all(work, { id }), validTerms(work, id), houseRules(work.store))],
     bom: linesOf(work, id),
     stock: gatherStock(work, id),
   };
@@ -189,6 +210,7 @@ function linesOf(work: Work, id: number): BomLine[] {
 function* rulesOf(
   rows: Iterable<ReturnType<typeof rules.all.all>[number]>,
   terms: ReadonlyMap<number, readonly BuyingTerms[]>,
+  house: Pick<HouseRules, 'quotesFrom' | 'quotesWeighted'>,
 ): Generator<PlanningRule> {
   const sizings = new Map<string, LotSizing>();
   for (const row of rows) {
@@ -215,8 +237,8 @@ function* rulesOf(
       demand: row.demand,
       consumeBack: row.consumeBack,
       consumeForward: row.consumeForward,
-      quotesFrom: null,
-      quotesWeighted: false,
+      quotesFrom: house.quotesFrom === null ? null : String(house.quotesFrom / PERCENT),
+      quotesWeighted: house.quotesWeighted,
     };
   }
 }

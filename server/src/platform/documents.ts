@@ -30,6 +30,8 @@ export interface DocumentSpec {
   readonly prefix: string | null;
   /** Which of them took a number of their own, where not all did: parts of a document have its number and one more. */
   readonly ownNumber?: SQL;
+  /** Numbers of another kind that some of them took. */
+  readonly alsoNumbered?: readonly { readonly prefix: string; readonly which: SQL }[];
   readonly facts: Readonly<Record<'number' | 'state' | 'date' | 'detail', Expression>>;
   /** Tables that the facts are taken from besides its own. */
   readonly joins?: readonly { readonly table: SQLiteTable; readonly on: SQL }[];

@@ -16,6 +16,8 @@ export const PROPOSED_RULES: HouseRules = {
   reserve: 'all',
   reserveDays: 14,
   divideBy: [],
+  quotesFrom: null,
+  quotesWeighted: false,
 };
 
 let last: { readonly text: string; readonly rules: HouseRules } | null = null;

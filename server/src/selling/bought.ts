@@ -6,7 +6,7 @@ import { customer, customerItem, customerOf, firstSupplierOf, item, supplier, un
 import { inner, orEmpty } from '../platform/expressions';
 import { query } from '../platform/query';
 import type { Work } from '../platform/work';
-import { IN_WORK, stillToShip } from './events';
+import { IN_WORK, IS_ORDER, stillToShip } from './events';
 import { customerOrder, customerOrderLine as line } from './schema';
 
 const MOST = 12;
@@ -42,7 +42,13 @@ const latestLines = query(
             .innerJoin(customerOrder, eq(customerOrder.id, line.orderId))
             .innerJoin(item, eq(item.id, line.itemId))
             .where(
-              and(eq(customerOrder.customerId, $.customerId), ne(customerOrder.state, 'cancelled'), eq(item.active, true), ne(item.kind, 'charge')),
+              and(
+                eq(customerOrder.customerId, $.customerId),
+                IS_ORDER,
+                ne(customerOrder.state, 'cancelled'),
+                eq(item.active, true),
+                ne(item.kind, 'charge'),
+              ),
             )
             .groupBy(line.itemId),
         ),

@@ -11,6 +11,8 @@ import { customerOrder, customerOrderLine as line } from './schema';
 
 /** What of a line is still to ship. */
 export const stillToShip = sql<Quantity>`${line.quantity} - ${line.shipped} - ${line.cancelled}`;
+/** Whether it is a commitment: quotes and blanket orders are kept beside orders. */
+export const IS_ORDER = eq(customerOrder.kind, 'order');
 /** Whether it is taken from stock: what a supplier ships is not. */
 export const FROM_STOCK = eq(line.direct, false);
 export const IN_WORK = inArray(customerOrder.state, ['confirmed', 'partShipped']);
@@ -76,7 +78,7 @@ const openNaming = query(
       .selectDistinct({ number: customerOrder.number })
       .from(line)
       .innerJoin(customerOrder, eq(customerOrder.id, line.orderId))
-      .where(and(eq(line.itemId, $.itemId), eq(customerOrder.open, true), gt(stillToShip, sql`0`))),
+      .where(and(eq(line.itemId, $.itemId), IS_ORDER, eq(customerOrder.open, true), gt(stillToShip, sql`0`))),
 );
 
 /** Numbers of the customers' orders that still want an item. */
@@ -86,7 +88,7 @@ export function openOrdersOf(work: Work, itemId: number): string[] {
 
 /** How many orders of a customer are open, for lists. */
 export const openOrdersWith = (customer: SQLiteColumn): SQL<number> =>
-  countOf(customerOrder, and(eq(customerOrder.customerId, customer), eq(customerOrder.open, true)));
+  countOf(customerOrder, and(eq(customerOrder.customerId, customer), IS_ORDER, eq(customerOrder.open, true)));
 
 /** The number of an order, for lists. */
 export const orderNumber = (order: SQLiteColumn): SQL<string | null> =>
@@ -107,6 +109,7 @@ export const orderedInPast = query(
           eq(line.itemId, $.itemId),
           eq(customerOrder.warehouseId, $.warehouseId),
           FROM_STOCK,
+          IS_ORDER,
           notInArray(customerOrder.state, ['draft', 'cancelled']),
           gte(line.requiredDate, $.from),
           lt(line.requiredDate, $.through),

@@ -20,6 +20,7 @@ import {
   listPriceLists,
   priceListView,
 } from './price-lists';
+import { OPEN_QUOTE, changeQuote, createQuote, listQuotes, loseQuote, orderFromQuote } from './quotes';
 import { creditRule, setCreditRule } from './credit';
 import { freeForWaiting, reserveForWaiting, setReservesByItself } from './offers';
 import { explained } from './explain-price';
@@ -31,6 +32,7 @@ export { confirmOrder, reserveOrder } from './confirm';
 export {
   FROM_STOCK,
   IN_WORK,
+  IS_ORDER,
   finerOrders,
   openOrdersOf,
   openOrdersWith,
@@ -52,6 +54,7 @@ export { reviewWhatExpires, settlePromises } from './promises';
 export { assertNotHeld, carryOrder, holdOrder, letGoOrder, moveOrder, redateOrder } from './hold';
 export { mailConfirmation } from './papers';
 export { redateOrderLine } from './redate';
+export { OPEN_QUOTE, createQuote, loseQuote, orderFromQuote };
 export * from './price-schema';
 export * from './schema';
 
@@ -75,6 +78,11 @@ export function bindSelling(binder: RouteBinder): void {
   binder.command(selling.joinOrders, (work, { params, body }) => joinOrders(work, params.id, body));
   binder.read(selling.boughtBefore, (work, { params }) => boughtBefore(work, params.id));
   binder.read(selling.shippedDirect, (work) => shippedDirect(work));
+  binder.list(selling.listQuotes, (work, { query }) => listQuotes(work, query));
+  binder.command(selling.createQuote, (work, { body }) => createQuote(work, body));
+  binder.command(selling.changeQuote, (work, { params, body }) => changeQuote(work, params.id, body));
+  binder.command(selling.orderFromQuote, (work, { params, body }) => orderFromQuote(work, params.id, body));
+  binder.command(selling.loseQuote, (work, { params, body }) => loseQuote(work, params.id, body));
   binder.command(selling.cancelLine, (work, { params, body }) => cancelLine(work, params.id, params.line, body));
   binder.command(selling.mailConfirmation, (work, { params, body }) => mailConfirmation(work, params.id, body.version));
   binder.command(selling.holdOrder, (work, { params, body }) => holdOrder(work, params.id, body.version, body.reason));

@@ -46,6 +46,7 @@ const orders = list(($: { today: string }) => ({
   },
   from: customerOrder,
   joins: [refersTo(customer, eq(customer.id, customerOrder.customerId)), refersTo(warehouse, eq(warehouse.id, customerOrder.warehouseId))],
+  where: eq(customerOrder.kind, 'order'),
   find: [customerOrder.number, customer.name, customerOrder.reference],
   order: [sql`${customerOrder.requiredDate} desc`],
   tie: [sql`${customerOrder.id} desc`],

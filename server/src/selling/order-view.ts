@@ -72,6 +72,8 @@ const linesShown = query(
         shipTo: line.shipTo,
         carrier: line.carrier,
         direct: line.direct,
+        ordered: line.ordered,
+        freeOrdered: line.freeOrdered,
         correction: line.correction,
         originId: line.originId,
         theirCode: orEmpty(customerItem.code),
@@ -143,10 +145,21 @@ function lineView(work: Work, row: LineRow, confirmed: boolean): OrderLine {
     shipTo: row.shipTo,
     carrier: row.carrier,
     direct: row.direct,
+    ordered: writeQuantity(row.ordered),
     theirCode: row.theirCode,
     amount: writeAmount(amountOfLine(worthOf(row))),
     covered: coverWords(row, open),
   };
+}
+
+/** Whether a quote or a blanket order is open and its last day has passed. */
+export function isLapsed({ kind, open, validUntil }: OrderRecord, today: string): boolean {
+  return kind !== 'order' && open && validUntil !== null && validUntil < today;
+}
+
+/** Refuses `notAnOrder` where it is a quote or a blanket order. */
+export function assertOrder({ kind, number }: Pick<OrderRecord, 'kind' | 'number'>): void {
+  if (kind !== 'order') throw new Refusal('notAnOrder', `${number} is a ${kind === 'quote' ? 'quote' : 'blanket order'}: make an order of it first.`);
 }
 
 const nameOf = query(
@@ -201,6 +214,11 @@ export function viewOf(work: Work, order: OrderRecord, customer: ReturnType<type
   return {
     id,
     number: order.number,
+    kind: order.kind,
+    validUntil: order.validUntil,
+    lapsed: isLapsed(order, work.today),
+    probability: order.probability,
+    lostReason: order.lostReason,
     state: order.state,
     customerId: order.customerId,
     customer: customer.name,
@@ -208,7 +226,7 @@ export function viewOf(work: Work, order: OrderRecord, customer: ReturnType<type
     orderDate: order.orderDate,
     requiredDate: order.requiredDate,
     promiseDate: order.promiseDate,
-    planned: otherRooms.get().plannedOrder(work, order.number),
+    planned: order.kind === 'order' ? otherRooms.get().plannedOrder(work, order.number) : null,
     warehouseId: order.warehouseId,
     warehouse: warehouseOf(work, order.warehouseId).code,
     carrier: order.carrier,
@@ -227,7 +245,7 @@ export function viewOf(work: Work, order: OrderRecord, customer: ReturnType<type
     net: writeAmount(totals.net),
     tax: writeAmount(totals.tax),
     total: writeAmount(totals.total),
-    ready: open ? shipReadiness(held) : order.state === 'draft' ? 'nothing' : 'done',
+    ready: open ? shipReadiness(held) : order.state === 'draft' || order.kind !== 'order' ? 'nothing' : 'done',
     custom: customOf(work, 'customerOrder', id),
     version: order.version,
   };

@@ -26,7 +26,7 @@ import { assertCredit } from './credit';
 import { assertPaysInBooks } from './customer-currency';
 import { readLines, type EnteredLine, type OrderInput } from './order-lines';
 import { assertNotOnShipment } from './on-shipment';
-import { assertColleague, lineRows, linesOf, orderOf, orderView, worthOf, type LineRecord, type LineWorth } from './order-view';
+import { assertColleague, assertOrder, lineRows, linesOf, orderOf, orderView, worthOf, type LineRecord, type LineWorth } from './order-view';
 import { reserveLines } from './reserve-lines';
 import { customerOrder, customerOrderLine } from './schema';
 
@@ -100,18 +100,37 @@ function addLine(work: Work, orderId: number, index: number, line: EnteredLine):
   addRow(work, customerOrderLine, { orderId, ...lineOf(line, index), shipped: NONE, invoiced: NONE, cancelled: NONE });
 }
 
-/** Enters an order as a draft. */
-export function createOrder(work: Work, input: OrderInput): OrderView {
+/** What an offer says beyond an order. */
+export interface Offer {
+  readonly kind: 'quote' | 'blanket';
+  readonly validUntil: string;
+  readonly probability: number;
+}
+
+const PREFIX = { order: 'CO', quote: 'QU', blanket: 'BO' } as const;
+const BEGINS = { order: 'draft', quote: 'offered', blanket: 'agreed' } as const;
+
+/** Refuses `badDate` where an offer would have lapsed before it is made. */
+export function assertValid(work: Work, validUntil: string): void {
+  if (validUntil < work.today)
+    throw new Refusal('badDate', `${validUntil} has passed: an offer holds until today, ${work.today}, at least.`, { field: 'validUntil' });
+}
+
+/** Enters an order as a draft, or an offer. */
+export function createOrder(work: Work, input: OrderInput, offer?: Offer): OrderView {
   const customer = assertHeader(work, input, null);
   assertPaysInBooks(work, customer);
+  if (offer) assertValid(work, offer.validUntil);
+  const kind = offer?.kind ?? 'order';
   const lines = readLines(work, input, work.today);
   const taxRate = taxRateFor(work, customer.id, work.today);
-  const number = work.nextNumber('CO');
+  const number = work.nextNumber(PREFIX[kind]);
   const id = addRow(work, customerOrder, {
     ...headerOf(work, input, { ...customer, salesPersonId: work.actor.id > 0 ? work.actor.id : null }),
+    ...offer,
     number,
     orderDate: work.today,
-    state: 'draft',
+    state: BEGINS[kind],
     taxRate,
     ...sumsOf(lines.map(fresh), taxRate),
   });
@@ -129,15 +148,19 @@ export function changeOrder(
   work: Work,
   id: number,
   { beyondCredit = false, ...input }: OrderInput & { version: number; beyondCredit?: boolean },
+  offer?: Omit<Offer, 'kind'>,
 ): OrderView {
   const order = orderOf(work, id);
+  if (!offer) assertOrder(order);
   const before = orderView(work, id);
   assertVersion(work, 'customerOrder', order, input.version, order.number);
   if (!order.open || order.state === 'shipped' || order.state === 'invoiced')
     throw new Refusal('wrongState', `${order.number} is ${order.state}: it can't be changed any more. Enter a new order for what is missing.`);
   const customer = assertHeader(work, input, order.requiredDate);
   if (input.customerId !== order.customerId) assertPaysInBooks(work, customer);
-  if (order.state !== 'draft' && (input.customerId !== order.customerId || input.warehouseId !== order.warehouseId)) {
+  // Nobody counts on a draft yet, nor on more of an offer than has become orders.
+  const loose = order.state === 'draft' || order.kind !== 'order';
+  if (!loose && (input.customerId !== order.customerId || input.warehouseId !== order.warehouseId)) {
     throw new Refusal('wrongState', `${order.number} is confirmed: customer and warehouse stay. Cancel it and enter a new one.`, {
       field: 'customerId',
     });
@@ -145,6 +168,8 @@ export function changeOrder(
   const old = linesOf(work, id);
   const lines = readLines(work, input, order.orderDate, { lines: old, agreed: input.customerId === order.customerId });
   for (const line of old.filter((each) => !lines.some((kept) => kept.id === each.id))) {
+    if (line.ordered > 0)
+      throw new Refusal('alreadyOrdered', `Of line ${line.position} something is ordered: it can’t be removed.`, { field: 'lines' });
     if (line.shipped > 0) throw new Refusal('alreadyShipped', `Line ${line.position} has shipped in part and can't be removed.`, { field: 'lines' });
     assertNotOnShipment(work, line.id, line.position);
     dropReservation(work, 'customerOrder', line.id);
@@ -156,6 +181,14 @@ export function changeOrder(
       addLine(work, id, index, line);
       return;
     }
+    if (line.quantity < existing.ordered || (existing.ordered > 0 && line.itemId !== existing.itemId) || line.free < existing.freeOrdered)
+      throw new Refusal(
+        'alreadyOrdered',
+        `${writeQuantity(existing.ordered)} of line ${existing.position} are ordered: it can’t be less than that, nor another item.`,
+        {
+          field: `lines.${index}.quantity`,
+        },
+      );
     if (line.quantity < existing.shipped)
       throw new Refusal('alreadyShipped', `${writeQuantity(existing.shipped)} have shipped: the quantity can't be below that.`, {
         field: `lines.${index}.quantity`,
@@ -182,16 +215,16 @@ export function changeOrder(
     setRow(work, customerOrderLine, existing.id, { ...lineOf(line, index), cancelled: NONE, correction: keptCorrection(existing, line) });
   });
   // What was confirmed keeps its tax; a draft takes its customer's as it is entered.
-  const taxRate = order.state === 'draft' ? taxRateFor(work, customer.id, work.today) : order.taxRate;
+  const taxRate = loose ? taxRateFor(work, customer.id, work.today) : order.taxRate;
   const kept = linesOf(work, id);
   const same = taxRate === order.taxRate && totalOf(kept.map(worthOf), taxRate).net === order.net;
   const sums = sumsOf(kept, taxRate, same ? order.taxCorrection : asAmount(0));
   // What was within the limit, or was let go beyond it, is not asked about again unless it grows.
-  if (order.state !== 'draft' && sums.total > order.total) assertCredit(work, customer, { ...order, total: sums.total }, beyondCredit);
+  if (!loose && sums.total > order.total) assertCredit(work, customer, { ...order, total: sums.total }, beyondCredit);
   // Terms that nobody typed are the customer's, as long as nothing was agreed with them.
   const by = input.customerId === order.customerId ? order : { ...order, ...termsOf(customer) };
-  changeRow(work, customerOrder, id, { ...headerOf(work, input, by), taxRate, ...sums });
-  if (order.state !== 'draft') reserveLines(work, orderOf(work, id), lineRows(work, id));
+  changeRow(work, customerOrder, id, { ...headerOf(work, input, by), ...offer, taxRate, ...sums });
+  if (!loose) reserveLines(work, orderOf(work, id), lineRows(work, id));
   const custom = keepCustom(work, 'customerOrder', id, input.custom);
   const after = orderView(work, id);
   const short = (view: OrderView): Record<string, string> => ({
@@ -209,6 +242,7 @@ export function changeOrder(
 /** Cancels what has not shipped; what is on a shipment that has not left must be dropped first. */
 export function cancelOrder(work: Work, id: number, version: number, reason: string): OrderView {
   const order = orderOf(work, id);
+  assertOrder(order);
   assertVersion(work, 'customerOrder', order, version, order.number);
   const lines = linesOf(work, id);
   if (!order.open || lines.every((line) => outstanding(line) === 0))
@@ -236,6 +270,7 @@ export function cancelLine(
   { version, reason, quantity: text }: { readonly version: number; readonly reason: string; readonly quantity?: string | undefined },
 ): OrderView {
   const order = orderOf(work, id);
+  assertOrder(order);
   assertVersion(work, 'customerOrder', order, version, order.number);
   const line = linesOf(work, id).find((each) => each.id === lineId);
   if (!line) throw new Refusal('unknownLine', `This line does not belong to ${order.number}.`);

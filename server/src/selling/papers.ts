@@ -10,7 +10,8 @@ import type { Work } from '../platform/work';
 import { orderOf, orderView } from './order-view';
 
 /** What an order is to its customer: nothing is promised of a draft. */
-function titleOf({ state }: Pick<OrderView, 'state'>): string {
+function titleOf({ kind, state }: Pick<OrderView, 'kind' | 'state'>): string {
+  if (kind !== 'order') return kind === 'quote' ? 'Quote' : 'Blanket order';
   return state === 'draft' ? 'Draft of an order' : 'Order confirmation';
 }
 
@@ -30,6 +31,7 @@ function itemWords(line: OrderLine): string {
 }
 
 function noteOf(order: OrderView): string {
+  if (order.kind !== 'order') return [order.note, `It holds until ${order.validUntil ?? ''}. To be paid ${order.terms}.`].filter(Boolean).join('\n');
   const terms = `To be paid ${order.terms}.${order.complete ? ' It comes as a whole.' : ''}`;
   const later = order.lines.some((line) => line.outstanding !== '0' && line.promiseDate === null)
     ? ' We will tell you the day of what has none yet.'
@@ -51,6 +53,7 @@ export const orderPaper: DocumentPaper = {
       facts: said([
         ['Date', order.orderDate],
         ['Your reference', order.reference],
+        ['Holds until', order.validUntil ?? ''],
         ['Goes by', [order.carrier, order.service].filter(Boolean).join(', ')],
         ['Goes to', order.shipTo],
         ['Your contact', order.salesPerson],
@@ -67,7 +70,7 @@ export const orderPaper: DocumentPaper = {
           line.unit,
           line.price,
           line.discount,
-          order.state === 'draft' ? line.requiredDate : (line.promiseDate ?? 'to be told'),
+          order.state === 'draft' || order.kind !== 'order' ? line.requiredDate : (line.promiseDate ?? 'to be told'),
           line.amount,
         ]),
       },
@@ -84,17 +87,23 @@ export const orderPaper: DocumentPaper = {
 export function mailConfirmation(work: Work, id: number, version: number): OrderView {
   const order = orderOf(work, id);
   assertVersion(work, 'customerOrder', order, version, order.number);
+  if (order.kind !== 'order' && !order.open) throw new Refusal('wrongState', `${order.number} is ${order.state}: it is offered no more.`);
   if (order.state === 'draft' || order.state === 'cancelled')
     throw new Refusal('wrongState', `${order.number} is ${order.state}: there is nothing to confirm to its customer.`);
   const customer = customerOf(work, order.customerId);
   if (customer.email === '')
     throw new Refusal('noAddress', `${customer.name} has no mail address: add one, or print the confirmation.`, { customer: customer.code });
+  const title = titleOf(order);
+  const about =
+    order.kind === 'order'
+      ? `thank you for your order${order.reference === '' ? '' : ` ${order.reference}`}. Please find its confirmation ${order.number} attached.`
+      : `please find our ${title.toLowerCase()} ${order.number} attached. It holds until ${order.validUntil ?? ''}.`;
   queueMail(work, {
     to: customer.email,
-    subject: `Order confirmation ${order.number}`,
-    body: `Dear ${customer.name},\n\nthank you for your order${order.reference === '' ? '' : ` ${order.reference}`}. Please find its confirmation ${order.number} attached.\n\n${work.actor.name}`,
+    subject: `${title} ${order.number}`,
+    body: `Dear ${customer.name},\n\n${about}\n\n${work.actor.name}`,
     document: { kind: 'customerOrder', id, number: order.number },
   });
-  work.record('customerOrder', id, `sent the confirmation of ${order.number} to ${customer.email}`);
+  work.record('customerOrder', id, `sent ${order.kind === 'order' ? 'the confirmation of ' : ''}${order.number} to ${customer.email}`);
   return orderView(work, id);
 }

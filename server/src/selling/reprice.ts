@@ -67,7 +67,8 @@ export function priceAgain(work: Work, id: number, { version, lines: chosen, bey
   if (fresh.length === 0)
     throw new Refusal('nothingChanges', 'The prices of these lines are what they were: nothing would change.', { field: 'lines' });
   const total = totalWith(lineRows(work, id), fresh, order.taxRate);
-  if (order.state !== 'draft' && total > order.total) assertCredit(work, customerOf(work, order.customerId), { ...order, total }, beyondCredit);
+  if (order.kind === 'order' && order.state !== 'draft' && total > order.total)
+    assertCredit(work, customerOf(work, order.customerId), { ...order, total }, beyondCredit);
   for (const { line, price, steps } of fresh) setRow(work, customerOrderLine, line.id, { price, priceSteps: [...steps], correction: asAmount(0) });
   changeRow(work, customerOrder, id, sumsOf(linesOf(work, id), order.taxRate));
   work.record(

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
-import type { Amount, CustomerOrderState, Quantity, UnitPrice } from '@terrace/core';
+import type { Amount, CustomerOrderKind, CustomerOrderState, Quantity, UnitPrice } from '@terrace/core';
 import { customer, item, paymentTerm, warehouse } from '../catalogue';
 import { user } from '../platform/schema';
 
@@ -28,6 +28,13 @@ export const customerOrder = sqliteTable(
     service: text().notNull().default(''),
     /** Why nothing goes on with it; empty where it does. */
     held: text().notNull().default(''),
+    kind: text().$type<CustomerOrderKind>().notNull().default('order'),
+    /** Of a quote or a blanket order: the last day on which it holds. */
+    validUntil: text(),
+    /** How likely a quote becomes an order, in percent. */
+    probability: integer().notNull().default(0),
+    /** Why a quote was lost. */
+    lostReason: text().notNull().default(''),
     /** Where it goes, as it was entered; empty for the customer's own address. */
     shipTo: text().notNull().default(''),
     /** How it is to be paid, as agreed: terms by their code, or else days. */
@@ -95,6 +102,15 @@ export const customerOrderLine = sqliteTable(
       .notNull()
       .default(sql`0`),
     freeInvoiced: integer()
+      .$type<Quantity>()
+      .notNull()
+      .default(sql`0`),
+    /** Of a quote or a blanket order: what has become orders, and what of that is free of charge. */
+    ordered: integer()
+      .$type<Quantity>()
+      .notNull()
+      .default(sql`0`),
+    freeOrdered: integer()
       .$type<Quantity>()
       .notNull()
       .default(sql`0`),

@@ -23,7 +23,7 @@ export class InvoiceBookPage {
     topics: ['invoice'],
     emptyWords: 'No invoice matches. Invoices are made from what has shipped.',
     page: '/accounts/invoices',
-    other: { words: 'Journal', page: '/accounts/journal' },
+    others: [{ words: 'Journal', page: '/accounts/journal' }],
     columns: [
       { field: 'number', title: 'Invoice', kind: 'code', width: 96 },
       { field: 'customer', title: 'Customer', kind: 'text' },

@@ -25,7 +25,7 @@ export class PurchaseBookPage {
     emptyWords: 'No purchase order matches.',
     page: '/buying/orders',
     fresh: { words: 'New order', page: '/buying/orders/new', key: 'N', says: 'New purchase order' },
-    other: { words: 'Straight to customers', page: '/buying/direct' },
+    others: [{ words: 'Straight to customers', page: '/buying/direct' }],
     columns: [
       { field: 'number', title: 'Order', kind: 'code', width: 92 },
       { field: 'supplier', title: 'Supplier', kind: 'text' },

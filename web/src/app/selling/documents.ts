@@ -11,5 +11,9 @@ export const sellingDocuments: RoomDocuments = {
     shipped: { words: 'shipped', steps: 3 },
     invoiced: { words: 'invoiced', steps: 3 },
     closed: { words: 'closed', steps: 4 },
+    offered: { words: 'offered', steps: 1 },
+    agreed: { words: 'agreed', steps: 1 },
+    won: { words: 'ordered', steps: 4 },
+    lost: { words: 'lost', steps: 0, ended: true },
   },
 };

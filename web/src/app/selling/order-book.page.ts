@@ -30,7 +30,10 @@ export class OrderBookPage {
     page: '/selling/orders',
     fresh: { words: 'New order', page: '/selling/orders/new', key: 'N' },
     begin: 'Enter the first order',
-    other: { words: 'Free stock', page: '/selling/waiting' },
+    others: [
+      { words: 'Quotes', page: '/selling/quotes' },
+      { words: 'Free stock', page: '/selling/waiting' },
+    ],
     many: {
       words: 'With the chosen …',
       rights: ['selling.confirm', 'selling.edit', 'dispatch.ship', 'accounts.invoice'],

@@ -3,18 +3,19 @@ import type { ElementRef } from '@angular/core';
 import { ChangeDetectionStrategy, Component, afterNextRender, computed, effect, inject, input, untracked, viewChild } from '@angular/core';
 import { Router } from '@angular/router';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { api } from '@terrace/contract';
+import { api, type AnyRoute } from '@terrace/contract';
 import { Choices } from '../client/choices';
 import { useKeys } from '../ui/keys';
 import { AvailabilityBeside } from '../ui/availability';
 import { CapableBeside } from '../ui/capable';
 import { CheckField } from '../ui/check-field';
 import { ChoiceField } from '../ui/choice-field';
-import { DateField } from '../ui/fields';
+import { DateField, NumberField } from '../ui/fields';
 import { Control, disabled, entryOf, writable } from '../ui/forms';
 import { GroupedPipe, ShortDayPipe } from '../ui/format';
 import { Labelled } from '../ui/labelled';
 import { LineEntry, itemOf } from '../ui/line-entry';
+import { OneOfField } from '../ui/one-of';
 import { OwnFields } from '../ui/own-fields';
 import { Refused } from '../ui/refusal';
 import { OrderEntryStore, type EntryState } from './order-entry.store';
@@ -39,9 +40,18 @@ type OrderDraft = Pick<
   | 'paymentTerm'
   | 'salesPersonId'
   | 'complete'
+  | 'kind'
+  | 'validUntil'
+  | 'probability'
   | 'custom'
   | 'lines'
 >;
+
+const NAMES = { order: 'customer order', quote: 'quote', blanket: 'blanket order' } as const;
+const OFFERS = [
+  { value: 'quote', words: 'A quote' },
+  { value: 'blanket', words: 'A blanket order' },
+] as const;
 
 /** What can be taken again by a key of its own. */
 const AGAIN = [1, 2, 3, 4, 5, 6, 7, 8, 9];
@@ -64,6 +74,8 @@ const AGAIN = [1, 2, 3, 4, 5, 6, 7, 8, 9];
     AvailabilityBeside,
     CapableBeside,
     Labelled,
+    NumberField,
+    OneOfField,
     OwnFields,
     PriceWhy,
     Refused,
@@ -77,6 +89,8 @@ const AGAIN = [1, 2, 3, 4, 5, 6, 7, 8, 9];
 })
 export class OrderEntryPage {
   readonly id = input<string>();
+  /** Whether a quote is entered and no order. */
+  readonly offer = input<'quote'>();
   protected readonly store = inject(OrderEntryStore);
   protected readonly choices = inject(Choices);
   private readonly router = inject(Router);
@@ -108,6 +122,9 @@ export class OrderEntryPage {
       paymentTerm: this.store.paymentTerm(),
       salesPersonId: this.store.salesPersonId(),
       complete: this.store.complete(),
+      kind: this.store.kind(),
+      validUntil: this.store.validUntil(),
+      probability: this.store.probability(),
       custom: this.store.custom(),
       lines: this.store.lines(),
     }),
@@ -116,9 +133,9 @@ export class OrderEntryPage {
   protected readonly entry = entryOf({
     draft: this.draft,
     problem: this.store.problem,
-    route: () => (this.store.order() ? api.selling.changeOrder : api.selling.createOrder),
+    route: () => this.route(),
     body: () => this.store.body(),
-    shape: (path) => disabled(path.warehouseId, () => (this.store.order()?.state ?? 'draft') !== 'draft'),
+    shape: (path) => disabled(path.warehouseId, () => !['draft', 'offered', 'agreed'].includes(this.store.order()?.state ?? 'draft')),
   });
 
   constructor() {
@@ -140,6 +157,12 @@ export class OrderEntryPage {
         if (!this.store.order()) this.entry.preset({ warehouseId: warehouse });
       });
     });
+    effect(() => {
+      const kind = this.offer();
+      untracked(() => {
+        if (kind !== undefined && !this.store.order()) this.entry.preset({ kind });
+      });
+    });
     afterNextRender(() => this.customer().focus());
     useKeys([
       { key: 'Ctrl+Enter', words: 'Save and confirm', act: () => this.save(true) },
@@ -154,6 +177,16 @@ export class OrderEntryPage {
     const bought = this.store.bought()[at];
     if (!bought) return;
     this.lines().addItem({ item: itemOf(bought, bought.price), quantity: bought.quantity, discount: bought.discount });
+  }
+
+  protected readonly kinds = OFFERS;
+  /** What is entered, in words. */
+  protected readonly named = computed(() => NAMES[this.store.kind()]);
+
+  private route(): AnyRoute {
+    const { createOrder, changeOrder, createQuote, changeQuote } = api.selling;
+    if (this.store.kind() === 'order') return this.store.order() ? changeOrder : createOrder;
+    return this.store.order() ? changeQuote : createQuote;
   }
 
   /** How the price of the line in hand came about; a line without an item has none. */

@@ -3,7 +3,7 @@ import { computed, inject } from '@angular/core';
 import { patchState, signalStore, withComputed, withMethods, withState } from '@ngrx/signals';
 import { rxMethod } from '@ngrx/signals/rxjs-interop';
 import { Store } from '@ngrx/store';
-import { EMPTY, catchError, debounceTime, distinctUntilChanged, map, merge, of, pipe, switchMap, tap } from 'rxjs';
+import { EMPTY, catchError, debounceTime, distinctUntilChanged, map, merge, of, pipe, switchMap, tap, type Observable } from 'rxjs';
 import { api, type AnswerOf, type Availability, type OrderView, type PriceAnswer } from '@terrace/contract';
 import { QUANTITY_SCALE, asAmount, parseAmount, parseQuantity, readDecimal, subtractQuantity, writeAmount, writeQuantity } from '@terrace/core';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
@@ -30,6 +30,10 @@ export interface EntryState {
   /** Who sells it; 0 as long as nobody was named: whoever enters it. */
   readonly salesPersonId: number;
   readonly complete: boolean;
+  readonly kind: OrderView['kind'];
+  /** Of an offer: the last day on which it holds, and how likely it is, in percent. */
+  readonly validUntil: string;
+  readonly probability: string;
   readonly lines: readonly EntryLine[];
   /** Where its customer can have it shipped to, and what they ordered before. */
   readonly addresses: readonly Address[];
@@ -58,6 +62,9 @@ const initial: EntryState = {
   paymentTerm: '',
   salesPersonId: 0,
   complete: false,
+  kind: 'order',
+  validUntil: '',
+  probability: '50',
   addresses: [],
   bought: [],
   lines: [freshLine()],
@@ -201,11 +208,27 @@ export const OrderEntryStore = signalStore(
           direct: line.direct,
         })),
     });
+    const callOf = (order: OrderView | null, body: ReturnType<typeof bodyOf>, confirm: boolean, beyondCredit: boolean): Observable<OrderView> => {
+      const kind = store.kind();
+      const kept = order && { params: { id: order.id }, version: order.version };
+      if (kind === 'order')
+        return kept
+          ? client.call(api.selling.changeOrder, { params: kept.params, body: { ...body, version: kept.version, beyondCredit } })
+          : client.call(api.selling.createOrder, { body: { ...body, confirm, beyondCredit } });
+      const offer = { ...body, validUntil: store.validUntil(), probability: Number(store.probability() || '0') };
+      return kept
+        ? client.call(api.selling.changeQuote, { params: kept.params, body: { ...offer, version: kept.version } })
+        : client.call(api.selling.createQuote, { body: { ...offer, kind } });
+    };
     return {
       point,
       meet,
       /** What would be sent of it now. */
-      body: (): object => ({ ...bodyOf(), ...(store.order() ? { version: store.order()?.version } : {}) }),
+      body: (): object => ({
+        ...bodyOf(),
+        ...(store.kind() === 'order' ? {} : { validUntil: store.validUntil(), probability: Number(store.probability() || '0') }),
+        ...(store.order() ? { version: store.order()?.version } : {}),
+      }),
       set: (change: Partial<EntryState>): void => patchState(store, change),
       /** Has the line in hand come as offered: all of it on a day of its own, or a part in time and the rest as another line. */
       offer: ({ part, date }: PromiseChoice): void => {
@@ -239,6 +262,9 @@ export const OrderEntryStore = signalStore(
               paymentTerm: order.paymentTerm ?? '',
               salesPersonId: order.salesPersonId ?? 0,
               complete: order.complete,
+              kind: order.kind,
+              validUntil: order.validUntil ?? '',
+              probability: String(order.probability),
               custom: order.custom,
               problem: null,
               lines: order.lines.map((line) => ({
@@ -265,9 +291,7 @@ export const OrderEntryStore = signalStore(
         patchState(store, { busy: true, problem: null });
         const order = store.order();
         const body = bodyOf();
-        const call = order
-          ? client.call(api.selling.changeOrder, { params: { id: order.id }, body: { ...body, version: order.version, beyondCredit } })
-          : client.call(api.selling.createOrder, { body: { ...body, confirm, beyondCredit } });
+        const call = callOf(order, body, confirm, beyondCredit);
         call.subscribe({
           next: (saved) => {
             patchState(store, { busy: false });

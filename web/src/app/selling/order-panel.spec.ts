@@ -37,11 +37,17 @@ const line: OrderView['lines'][number] = {
   shipTo: '',
   carrier: '',
   direct: false,
+  ordered: '0',
   theirCode: '',
 };
 const order: OrderView = {
   id: 7,
   number: 'CO-7',
+  kind: 'order',
+  validUntil: null,
+  lapsed: false,
+  probability: 0,
+  lostReason: '',
   state: 'draft',
   customerId: 2,
   customer: 'Tarnside',

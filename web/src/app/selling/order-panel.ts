@@ -17,6 +17,9 @@ import { State } from '../ui/state';
 import { Tip } from '../ui/tip';
 import { OrderStore, isOpen } from './order.store';
 import { PriceAgain } from './price-again';
+import { QuoteLost } from './quote-lost';
+import { QuoteOrder } from './quote-order';
+import { quoteColumns, quoteFacts } from './quote-words';
 
 const isLate = (line: OrderLine): boolean => line.late;
 
@@ -34,7 +37,22 @@ function promisedWords(order: OrderView): string {
 
 @Component({
   selector: 't-order-panel',
-  imports: [Fold, PriceAgain, NzButtonModule, NzPopoverModule, Tip, DocumentFrame, GroupedPipe, InCurrencyPipe, LineCell, Lines, RouterLink, State],
+  imports: [
+    Fold,
+    PriceAgain,
+    QuoteLost,
+    QuoteOrder,
+    NzButtonModule,
+    NzPopoverModule,
+    Tip,
+    DocumentFrame,
+    GroupedPipe,
+    InCurrencyPipe,
+    LineCell,
+    Lines,
+    RouterLink,
+    State,
+  ],
   providers: [OrderStore],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './order-panel.html',
@@ -53,9 +71,12 @@ export class OrderPanel {
   );
   /** Whether the prices of today are looked at. */
   protected readonly pricing = signal(false);
+  /** What is asked of a quote: how much of it is ordered, or why it is lost. */
+  protected readonly offering = signal<'order' | 'lost' | null>(null);
   protected readonly facts = computed((): readonly Fact[] => {
     const order = this.store.record();
     if (!order) return [];
+    if (order.kind !== 'order') return quoteFacts(order, this.wide());
     const plan = order.planned;
     return [
       { title: 'Customer', value: order.customer },
@@ -83,6 +104,7 @@ export class OrderPanel {
   protected readonly acts = computed((): readonly Act[] => {
     const order = this.store.record();
     if (!order) return [];
+    if (order.kind !== 'order') return this.quoteActs(order);
     const { id, version, state } = order;
     const [open, edits, confirms] = [isOpen(state), this.rights().has('selling.edit'), this.rights().has('selling.confirm')];
     const cancellable = ['draft', 'confirmed', 'partShipped'].includes(state);
@@ -184,6 +206,7 @@ export class OrderPanel {
   ]);
   protected readonly columns = computed((): readonly LineColumn<OrderLine>[] => {
     const wide = this.wide();
+    if ((this.store.record()?.kind ?? 'order') !== 'order') return quoteColumns(wide);
     return [
       { title: 'Item', item: (line) => line, below: saidOf },
       {
@@ -232,6 +255,29 @@ export class OrderPanel {
     ];
   });
 
+  private quoteActs(quote: OrderView): readonly Act[] {
+    const { id, version, state } = quote;
+    const edits = (state === 'offered' || state === 'agreed') && this.rights().has('selling.edit');
+    return [
+      { words: 'Make an order …', shown: edits && !quote.lapsed && quote.kind === 'quote', first: true, act: () => this.offering.set('order') },
+      { words: 'Call off …', shown: edits && !quote.lapsed && quote.kind === 'blanket', first: true, act: () => this.offering.set('order') },
+      { words: quote.lapsed ? 'Let it hold longer' : 'Change', shown: edits, first: quote.lapsed, page: ['/selling/orders', id, 'change'] },
+      { words: 'Print it (PDF)', shown: this.wide(), paper: `/api/papers/customerOrder/${id}` },
+      {
+        words: 'Mail it',
+        shown: this.wide() && edits && this.rights().has('selling.confirm'),
+        act: () => this.store.perform(api.selling.mailConfirmation, { params: { id }, body: { version } }),
+      },
+      { words: quote.kind === 'quote' ? 'Lost …' : 'End it …', shown: edits, act: () => this.offering.set('lost') },
+    ];
+  }
+
+  /** A quote was lost: what it is now. */
+  protected lost(): void {
+    this.offering.set(null);
+    this.store.reload();
+  }
+
   private mayJoin({ id, state }: OrderView['family'][number]): boolean {
     const order = this.store.record();
     if (!order || !this.rights().has('selling.edit') || id === order.id) return false;
@@ -267,7 +313,7 @@ export class OrderPanel {
   }
 
   constructor() {
-    showRecord(this.id, this.store);
+    showRecord(this.id, this.store, () => this.offering.set(null));
   }
 
   /** What was asked for last that a credit limit may stand against: it can be asked for again, beyond the limit. */

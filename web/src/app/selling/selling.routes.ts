@@ -15,6 +15,13 @@ export const sellingRoutes: Routes = [
     loadComponent: () => import('./order-entry.page').then((module) => module.OrderEntryPage),
   },
   { path: 'orders/:id/divide', title: 'Divide order · Terrace', loadComponent: () => import('./divide.page').then((module) => module.DividePage) },
+  { path: 'quotes', title: 'Quotes · Terrace', loadComponent: () => import('./quote-book.page').then((module) => module.QuoteBookPage) },
+  {
+    path: 'quotes/new',
+    title: 'New quote · Terrace',
+    loadComponent: () => import('./order-entry.page').then((module) => module.OrderEntryPage),
+    data: { offer: 'quote' },
+  },
   { path: 'many', title: 'Many orders · Terrace', loadComponent: () => import('./many.page').then((module) => module.ManyPage) },
   { path: 'many/:id', title: 'Many orders · Terrace', loadComponent: () => import('./run.page').then((module) => module.RunPage) },
   { path: 'waiting', title: 'Free stock for orders · Terrace', loadComponent: () => import('./waiting.page').then((module) => module.WaitingPage) },

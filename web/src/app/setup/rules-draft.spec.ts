@@ -11,6 +11,8 @@ const rules: HouseRules = {
   reserve: 'soon',
   reserveDays: 14,
   divideBy: ['short'],
+  quotesFrom: 60,
+  quotesWeighted: true,
 };
 
 describe('the rules of the house as they are typed', () => {

@@ -2,7 +2,7 @@
 import { readDecimal, toScale, writeAmount, writePoints } from '@terrace/core';
 import type { HouseRules } from '@terrace/contract';
 
-export type RulesDraft = Omit<HouseRules, 'overDelivery' | 'underDelivery' | 'priceDifference' | 'approvedUpTo' | 'reserveDays'> & {
+export type RulesDraft = Omit<HouseRules, 'overDelivery' | 'underDelivery' | 'priceDifference' | 'approvedUpTo' | 'reserveDays' | 'quotesFrom'> & {
   /** Percent. */
   readonly overDelivery: string;
   readonly underDelivery: string;
@@ -10,6 +10,8 @@ export type RulesDraft = Omit<HouseRules, 'overDelivery' | 'underDelivery' | 'pr
   /** An amount; empty where every purchase order is approved. */
   readonly approvedUpTo: string;
   readonly reserveDays: string;
+  /** Percent; empty where quotes don’t count. */
+  readonly quotesFrom: string;
 };
 
 const SCALE = 2;
@@ -21,7 +23,7 @@ function hundredths(text: string): number {
   return whole === null ? Number.NaN : Number(whole);
 }
 
-export function draftOf({ overDelivery, underDelivery, priceDifference, approvedUpTo, reserveDays, ...rules }: HouseRules): RulesDraft {
+export function draftOf({ overDelivery, underDelivery, priceDifference, approvedUpTo, reserveDays, quotesFrom, ...rules }: HouseRules): RulesDraft {
   return {
     ...rules,
     overDelivery: writePoints(overDelivery),
@@ -29,6 +31,7 @@ export function draftOf({ overDelivery, underDelivery, priceDifference, approved
     priceDifference: writePoints(priceDifference),
     approvedUpTo: approvedUpTo === null ? '' : writeAmount(approvedUpTo),
     reserveDays: String(reserveDays),
+    quotesFrom: quotesFrom === null ? '' : String(quotesFrom),
   };
 }
 
@@ -41,6 +44,8 @@ export function bodyOf({
   ownApproval,
   reserve,
   divideBy,
+  quotesFrom,
+  quotesWeighted,
 }: RulesDraft): HouseRules {
   return {
     overDelivery: hundredths(overDelivery),
@@ -51,5 +56,7 @@ export function bodyOf({
     reserve,
     reserveDays: Number(reserveDays),
     divideBy,
+    quotesFrom: quotesFrom.trim() === '' ? null : Number(quotesFrom),
+    quotesWeighted,
   };
 }

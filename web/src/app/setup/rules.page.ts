@@ -26,6 +26,8 @@ const NONE: RulesDraft = {
   reserve: 'all',
   reserveDays: '',
   divideBy: [],
+  quotesFrom: '',
+  quotesWeighted: false,
 };
 const RESERVE = [
   { value: 'all', words: 'All that is free' },
@@ -91,6 +93,15 @@ const RESERVE = [
                 : 'What goes apart becomes an order of its own at once; an order that goes as a whole stays one.'
             }}
           </p>
+        </section>
+        <section class="pane">
+          <h2>In the plan, quotes count</h2>
+          <div class="fields">
+            <t-field name="From how likely, %" hint="Empty: not at all">
+              <t-number label="Quotes count from, in percent" [formField]="entry.fields.quotesFrom" />
+            </t-field>
+          </div>
+          <t-check [formField]="entry.fields.quotesWeighted">By how likely they are, and not in full</t-check>
         </section>
         <t-refusal [problem]="entry.problem()" />
         @if (desk.may()) {

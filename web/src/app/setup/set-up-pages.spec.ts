@@ -40,6 +40,8 @@ describe('the rules of the house', () => {
     reserve: 'all',
     reserveDays: 14,
     divideBy: [],
+    quotesFrom: null,
+    quotesWeighted: false,
     version: 3,
   };
   interface Inside {

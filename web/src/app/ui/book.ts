@@ -43,8 +43,8 @@ export interface BookOf {
   readonly fresh?: { readonly words: string; readonly page: string; readonly right?: Right; readonly key?: string; readonly says?: string };
   /** What a company that has none yet is offered. */
   readonly begin?: string;
-  /** Another page that belongs to it. */
-  readonly other?: { readonly words: string; readonly page: string };
+  /** Other pages that belong to it. */
+  readonly others?: readonly { readonly words: string; readonly page: string }[];
   /** What is done with those that are chosen, by whoever has one of the rights. */
   readonly many?: { readonly words: string; readonly rights: readonly Right[]; readonly act: (rows: readonly GridRow[]) => void };
 }
@@ -83,7 +83,7 @@ export interface BookOf {
         @if (offered(); as act) {
           <button nz-button tool type="button" class="act small" (click)="act.act(chosen())">{{ act.words }} ({{ chosen().length }})</button>
         }
-        @if (book().other; as other) {
+        @for (other of book().others; track other.page) {
           <a tool class="act small" [routerLink]="other.page">{{ other.words }}</a>
         }
         @if (book().begin) {
