@@ -15,6 +15,7 @@ import { Imports, bindBulk, bindReceiving } from './bulk';
 import { bindBuying } from './buying';
 import { bindCatalogue } from './catalogue';
 import { bindDesk } from './desk';
+import { bindOrderChanges } from './desk/order-changes';
 import { OrderRuns, bindOrderRuns } from './desk/order-runs';
 import { bindDispatch } from './dispatch';
 import { Drawing, bindPapers } from './papers';
@@ -248,6 +249,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   bindDesk(binder);
   const runs = new OrderRuns(commands, (message, about) => logger.error(about, message));
   bindOrderRuns(binder, runs);
+  bindOrderChanges(binder, planner);
   bindCatalogue(binder);
   bindStores(binder);
   bindSelling(binder);

@@ -376,6 +376,23 @@ export const sellingRoutes = {
     body: orderInput.extend({ version, beyondCredit }),
     answer: orderView,
   }),
+  previewChange: route({
+    method: 'post',
+    path: '/selling/orders/:id/change/preview',
+    summary: 'What a change of an order would bring about; nothing of it is kept',
+    right: 'selling.edit',
+    params: idParams,
+    body: orderInput.extend({ version }),
+    answer: z.object({
+      /** What becomes of each line that changes. */
+      rows: z.array(z.object({ position: z.number(), code: z.string(), words: z.string(), trouble: z.boolean() })),
+      /** The total with tax before and after. */
+      from: z.string(),
+      to: z.string(),
+      /** Why it takes the customer beyond their credit limit; empty where it does not. */
+      beyondCredit: z.string(),
+    }),
+  }),
   confirmOrder: route({
     method: 'post',
     path: '/selling/orders/:id/confirm',

@@ -11,6 +11,7 @@ export {
   createShipment,
   listShipments,
   onShipment,
+  onTheWayOut,
   shipmentHolding,
   shipmentLines,
   shipmentView,

@@ -184,7 +184,7 @@ function leftAs(work: Work, shipmentId: number, itemId: number): PieceView[] {
 }
 
 /** What is on shipments that have not left, per order line. */
-function onTheWayOut(work: Work, orderLineId: number, exceptShipment: number): Quantity {
+export function onTheWayOut(work: Work, orderLineId: number, exceptShipment = 0): Quantity {
   return onOthers.one(work, { orderLineId, except: exceptShipment })?.quantity ?? asQuantity(0);
 }
 

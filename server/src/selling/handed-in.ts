@@ -15,6 +15,8 @@ export interface PlannedOrder {
 interface FromOtherRooms {
   /** The number of a shipment that has not left and has a line of an order on it. */
   readonly shipmentHolding: (work: Work, orderLineId: number) => string | undefined;
+  /** How many pieces of a line are on shipments that have not left. */
+  readonly onTheWay: (work: Work, orderLineId: number) => Quantity;
   /** Whether an order is on a shipment that has not left, for lists. */
   readonly onShipment: (order: SQLiteColumn) => SQL;
   /** The shipments of an order that have left. */

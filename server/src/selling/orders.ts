@@ -24,6 +24,7 @@ import type { Work } from '../platform/work';
 import { dropReservation, lowerReservation, reservedFor } from '../stores';
 import { assertCredit } from './credit';
 import { assertPaysInBooks } from './customer-currency';
+import { otherRooms } from './handed-in';
 import { readLines, type EnteredLine, type OrderInput } from './order-lines';
 import { assertNotOnShipment } from './on-shipment';
 import { assertColleague, assertOrder, lineRows, linesOf, orderOf, orderView, worthOf, type LineRecord, type LineWorth } from './order-view';
@@ -193,6 +194,8 @@ export function changeOrder(
       throw new Refusal('alreadyShipped', `${writeQuantity(existing.shipped)} have shipped: the quantity can't be below that.`, {
         field: `lines.${index}.quantity`,
       });
+    const picked = otherRooms.get().onTheWay(work, existing.id);
+    if (picked > 0 && line.quantity < existing.shipped + picked) assertNotOnShipment(work, existing.id, existing.position);
     if (line.free < existing.freeInvoiced || line.quantity - line.free < existing.invoiced - existing.freeInvoiced)
       throw new Refusal(
         'alreadyInvoiced',

@@ -43,6 +43,8 @@ const shipment: ShipmentView = {
 };
 const ALL: readonly Right[] = ['dispatch.ship', 'accounts.invoice'];
 
+const SLIP = 'Packing slip (PDF)';
+
 describe('a shipment', () => {
   let client: FakeClient;
   const shown = (more: Partial<ShipmentView>, rights = ALL) => {
@@ -55,13 +57,14 @@ describe('a shipment', () => {
 
   it.each([
     ['a draft', { state: 'draft' }, ['Print pick list and start picking', 'Ship SH-7: stock leaves', 'Drop it']],
-    ['being picked', { state: 'picking' }, ['Print pick list again', 'Ship SH-7: stock leaves', 'Drop it']],
-    ['shipped', { state: 'shipped' }, ['Pick list (PDF)', 'Invoice it', 'Take back']],
-    ['invoiced', { state: 'shipped', invoiced: true }, ['Pick list (PDF)']],
+    ['being picked', { state: 'picking' }, ['Print pick list again', 'Ship SH-7: stock leaves', 'Drop it', SLIP]],
+    ['shipped', { state: 'shipped' }, [SLIP, 'Pick list (PDF)', 'Invoice it', 'Take back']],
+    ['invoiced', { state: 'shipped', invoiced: true }, [SLIP, 'Pick list (PDF)']],
     ['cancelled', { state: 'cancelled' }, ['Pick list (PDF)']],
   ] as const)('that is %s offers what can be done with it, by whoever may', (_, more, words) => {
     expect(offered(shown(more).panel)).toEqual(words);
-    expect(offered(shown(more, []).panel)).toEqual(['Pick list (PDF)']);
+    const papers = [SLIP, 'Pick list (PDF)'];
+    expect(offered(shown(more, []).panel)).toEqual(more.state === 'shipped' || more.state === 'picking' ? papers : papers.slice(1));
   });
 
   it('keeps what was changed before anything else is done with it', () => {

@@ -1,7 +1,7 @@
 import '@angular/compiler';
 import { Store } from '@ngrx/store';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { api, type ItemChoice } from '@terrace/contract';
+import { api, type ItemChoice, type OrderView } from '@terrace/contract';
 import { Problem } from '../client/api-client';
 import { FakeClient, storeWith } from '../testing/fake-client';
 import { freshLine } from '../ui/line-entry';
@@ -58,6 +58,40 @@ describe('the order in hand', () => {
     expect(asked(api.selling.boughtBefore.path)).toHaveLength(1);
     store.meet(0);
     expect([store.addresses(), store.bought()]).toEqual([[], []]);
+  });
+
+  it('looks at what a change of a confirmed order brings about before it makes it, and anew once something else is typed', () => {
+    const done = vi.fn();
+    const order = { id: 7, kind: 'order', state: 'confirmed', version: 2 } as unknown as OrderView;
+    client.answer(api.selling.previewChange, () => ({
+      rows: [{ position: 1, code: 'SMOKER', words: 'goes', trouble: false }],
+      from: '1',
+      to: '2',
+      beyondCredit: 'over it',
+    }));
+    client.answer(api.selling.changeOrder, () => order);
+    store.set({ order, lines: [line({})] });
+    store.save(false, done);
+    expect([done.mock.calls.length, store.change()?.rows.length]).toEqual([0, 1]);
+    store.set({ note: 'more' });
+    expect(store.change()).toBeNull();
+    store.save(false, done);
+    store.save(false, done);
+    expect(done).toHaveBeenCalledOnce();
+    expect(asked(api.selling.previewChange.path)).toHaveLength(2);
+    expect(asked(api.selling.changeOrder.path)[0]?.call.body).toMatchObject({ version: 2, beyondCredit: true });
+  });
+
+  it('makes a change at once that brings nothing about, and looks at no draft', () => {
+    const done = vi.fn();
+    client.answer(api.selling.previewChange, () => ({ rows: [], from: '1', to: '1', beyondCredit: '' }));
+    client.answer(api.selling.changeOrder, () => ({ id: 7 }));
+    store.set({ order: { id: 7, kind: 'order', state: 'confirmed', version: 2 } as unknown as OrderView, lines: [line({})] });
+    store.save(false, done);
+    store.set({ order: { id: 7, kind: 'order', state: 'draft', version: 2 } as unknown as OrderView });
+    store.save(false, done);
+    expect(done).toHaveBeenCalledTimes(2);
+    expect(asked(api.selling.previewChange.path)).toHaveLength(1);
   });
 
   it('leaves a price alone that was typed, and sends only such a one', () => {

@@ -12,6 +12,7 @@ import { amountOf, freshLine, itemOf, type EntryLine } from '../ui/line-entry';
 import type { PromiseChoice } from '../ui/promise-choices';
 import type { Address } from '../ui/ship-to';
 
+export type ChangeSeen = AnswerOf<typeof api.selling.previewChange>;
 export type Bought = AnswerOf<typeof api.selling.boughtBefore>[number];
 
 export interface EntryState {
@@ -47,6 +48,8 @@ export interface EntryState {
   readonly custom: Readonly<Record<string, string>>;
   readonly busy: boolean;
   readonly problem: Problem | null;
+  /** What the change in hand would bring about, as it was looked at; none before that. */
+  readonly change: ChangeSeen | null;
 }
 
 const initial: EntryState = {
@@ -76,6 +79,7 @@ const initial: EntryState = {
   custom: {},
   busy: false,
   problem: null,
+  change: null,
 };
 const SETTLE_MS = 120;
 
@@ -220,6 +224,40 @@ export const OrderEntryStore = signalStore(
         ? client.call(api.selling.changeQuote, { params: kept.params, body: { ...offer, version: kept.version } })
         : client.call(api.selling.createQuote, { body: { ...offer, kind } });
     };
+    /** Looks at what a change brings about; one that brings nothing about is made at once. */
+    const consider = (order: OrderView, body: ReturnType<typeof bodyOf>, nothing: () => void): void => {
+      patchState(store, { busy: true, problem: null });
+      client.call(api.selling.previewChange, { params: { id: order.id }, body: { ...body, version: order.version } }).subscribe({
+        next: (change) => {
+          patchState(store, { busy: false, change });
+          if (change.rows.length === 0 && change.beyondCredit === '') nothing();
+        },
+        error: (error: unknown) => patchState(store, { busy: false, problem: problemOf(error) }),
+      });
+    };
+    /**
+     * Saves; what changes a confirmed order is looked at first, and saved when it is asked for again. `beyondCredit` where somebody
+     * has seen that it goes beyond the customer's credit limit, and goes on.
+     */
+    const save = (confirm: boolean, done: (order: OrderView) => void, beyondCredit = false): void => {
+      if (store.busy()) return;
+      const order = store.order();
+      const body = bodyOf();
+      if (order && order.kind === 'order' && order.state !== 'draft' && store.change() === null) {
+        consider(order, body, () => save(confirm, done, beyondCredit));
+        return;
+      }
+      patchState(store, { busy: true, problem: null });
+      const seen = (store.change()?.beyondCredit ?? '') !== '';
+      const call = callOf(order, body, confirm, beyondCredit || seen);
+      call.subscribe({
+        next: (saved) => {
+          patchState(store, { busy: false, change: null });
+          done(saved);
+        },
+        error: (error: unknown) => patchState(store, { busy: false, problem: problemOf(error), change: null }),
+      });
+    };
     return {
       point,
       meet,
@@ -229,7 +267,8 @@ export const OrderEntryStore = signalStore(
         ...(store.kind() === 'order' ? {} : { validUntil: store.validUntil(), probability: Number(store.probability() || '0') }),
         ...(store.order() ? { version: store.order()?.version } : {}),
       }),
-      set: (change: Partial<EntryState>): void => patchState(store, change),
+      /** What was looked at is of no use any more once something else is typed. */
+      set: (change: Partial<EntryState>): void => patchState(store, { ...change, change: null }),
       /** Has the line in hand come as offered: all of it on a day of its own, or a part in time and the rest as another line. */
       offer: ({ part, date }: PromiseChoice): void => {
         const at = store.at();
@@ -237,11 +276,14 @@ export const OrderEntryStore = signalStore(
         if (!line) return;
         const before = store.lines().slice(0, at);
         const after = store.lines().slice(at + 1);
-        if (part === '') patchState(store, { lines: [...before, { ...line, date }, ...after] });
+        if (part === '') patchState(store, { change: null, lines: [...before, { ...line, date }, ...after] });
         else {
           const rest = writeQuantity(subtractQuantity(parseQuantity(line.quantity, QUANTITY_SCALE), parseQuantity(part, QUANTITY_SCALE)));
           const { id: _kept, ...later } = line;
-          patchState(store, { lines: [...before, { ...line, quantity: part }, freshLine({ ...later, quantity: rest, date }), ...after] });
+          patchState(store, {
+            change: null,
+            lines: [...before, { ...line, quantity: part }, freshLine({ ...later, quantity: rest, date }), ...after],
+          });
         }
         point(at);
       },
@@ -285,21 +327,7 @@ export const OrderEntryStore = signalStore(
           error: (error: unknown) => patchState(store, { problem: problemOf(error) }),
         });
       },
-      /** `beyondCredit` where somebody has seen that it goes beyond the customer's credit limit, and goes on. */
-      save: (confirm: boolean, done: (order: OrderView) => void, beyondCredit = false): void => {
-        if (store.busy()) return;
-        patchState(store, { busy: true, problem: null });
-        const order = store.order();
-        const body = bodyOf();
-        const call = callOf(order, body, confirm, beyondCredit);
-        call.subscribe({
-          next: (saved) => {
-            patchState(store, { busy: false });
-            done(saved);
-          },
-          error: (error: unknown) => patchState(store, { busy: false, problem: problemOf(error) }),
-        });
-      },
+      save,
     };
   }),
 );
