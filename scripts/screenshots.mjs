@@ -62,7 +62,6 @@ try {
   await open('/set-up/roles', 'roles', () => page.locator('.ag-row', { hasText: 'Storekeeper' }).click());
   await page.request.delete(`${base}/api/session`);
   await page.goto(`${base}/sign-in`);
-  await take('sign-in');
   await page.getByRole('button', { name: /Maren/ }).click();
   await page.waitForURL('**/today');
   await take('today');
@@ -78,6 +77,12 @@ try {
     await page.getByText('1 refused', { exact: true }).waitFor();
   });
   await open('/selling', 'order-book', () => page.locator('.ag-row [col-id="number"]').nth(5).click());
+  const [direct] = await (await page.request.get(`${base}/api/selling/direct`)).json();
+  await open(`/selling/orders/${direct.orderId}/divide`, 'dividing', async () => {
+    await page.getByRole('checkbox', { name: 'What is short now' }).check();
+    await page.getByRole('checkbox', { name: 'What goes to another address' }).check();
+    await page.getByRole('button', { name: 'Divide into 3 orders' }).waitFor();
+  });
   await open('/selling', 'many-orders', async () => {
     const boxes = page.locator('.ag-row .ag-selection-checkbox input');
     for (let row = 0; row < 9; row += 1) await boxes.nth(row).check();

@@ -35,17 +35,7 @@ import { LOST_WORDS } from './quote-words';
       </div>
     </form>
   `,
-  styles: `
-    form {
-      display: grid;
-      gap: 10px;
-    }
-    .fields {
-      display: grid;
-      grid-template-columns: repeat(auto-fit, minmax(180px, 1fr));
-      gap: 10px;
-    }
-  `,
+  styleUrl: './quote-form.less',
 })
 export class QuoteLost {
   readonly quote = input.required<OrderView>();

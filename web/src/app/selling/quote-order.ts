@@ -68,20 +68,7 @@ interface Draft {
       </div>
     </form>
   `,
-  styles: `
-    form {
-      display: grid;
-      gap: 10px;
-    }
-    .fields {
-      display: grid;
-      grid-template-columns: repeat(auto-fit, minmax(180px, 1fr));
-      gap: 10px;
-    }
-    .number {
-      width: 140px;
-    }
-  `,
+  styleUrl: './quote-form.less',
 })
 export class QuoteOrder {
   readonly quote = input.required<OrderView>();
