@@ -208,13 +208,13 @@ export class OrderPanel {
     const wide = this.wide();
     if ((this.store.record()?.kind ?? 'order') !== 'order') return quoteColumns(wide);
     return [
-      { title: 'Item', item: (line) => line, below: saidOf },
+      { title: 'Item', item: (line) => line, below: (line) => (wide ? saidOf(line) : '') },
       {
         title: 'Ordered',
         figure: true,
         value: (line) => grouped(line.quantity),
         unit: (line) => line.unit,
-        below: (line) => (line.free === '0' ? '' : `${grouped(line.free)} free of charge`),
+        below: (line) => (line.free === '0' ? '' : `${grouped(line.free)} free${wide ? ' of charge' : ''}`),
       },
       { title: 'Covered', cell: 'covered' },
       {
