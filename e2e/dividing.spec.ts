@@ -42,3 +42,29 @@ test('an order is entered by the customer’s numbers with a free piece, divided
   await expect(parts.getByText('cancelled')).toBeVisible();
   await expect(sums).toHaveText(total ?? '');
 });
+
+test('what follows from a change of a confirmed order is seen before it is made', async ({ page }) => {
+  await begin(page, '/selling/orders/new');
+  await page.getByRole('combobox', { name: 'Customer' }).fill('Hollin');
+  await page.keyboard.press('Enter');
+  await page.getByLabel('Wanted on').fill('2027-03-26');
+  await page.getByLabel('Item of line 1').fill('PAINTSET');
+  await page.keyboard.press('Enter');
+  await expect(page.getByLabel('Quantity of line 1')).toBeFocused();
+  await page.keyboard.type('3');
+  await page.keyboard.press('Control+Enter');
+  await page.getByRole('link', { name: 'Change' }).click();
+  await page.getByLabel('Quantity of line 1').fill('900');
+  await page.keyboard.press('Control+Enter');
+  const follows = page.getByRole('status').filter({ hasText: 'What follows from it' });
+  await expect(follows).toContainText('Nothing is changed yet');
+  await expect(follows).toBeInViewport();
+  // Something else is typed: it is looked at anew.
+  await page.getByLabel('Quantity of line 1').fill('2');
+  await expect(follows).toBeHidden();
+  await page.keyboard.press('Control+Enter');
+  await expect(follows).toContainText('1 reserved become free, 2 stay');
+  await page.keyboard.press('Control+Enter');
+  await expect(page.getByRole('heading', { name: /^CO-/ })).toBeVisible();
+  await expect(page.getByText('all reserved')).toBeVisible();
+});

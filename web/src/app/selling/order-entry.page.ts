@@ -97,6 +97,7 @@ export class OrderEntryPage {
   private readonly customer = viewChild.required<ChoiceField>('customer');
   private readonly lines = viewChild.required(LineEntry);
   private readonly form = viewChild.required<ElementRef<HTMLElement>>('header');
+  private readonly changes = viewChild<ElementRef<HTMLElement>>('changes');
   protected readonly quantityInHand = computed(() => this.store.lines()[this.store.at()]?.quantity ?? '');
 
   /** When the line in hand is wanted: on a day of its own, or with the order. */
@@ -163,6 +164,8 @@ export class OrderEntryPage {
         if (kind !== undefined && !this.store.order()) this.entry.preset({ kind });
       });
     });
+    // Whoever saves from far below is shown what follows from it.
+    effect(() => this.changes()?.nativeElement.scrollIntoView({ block: 'center' }));
     afterNextRender(() => this.customer().focus());
     useKeys([
       { key: 'Ctrl+Enter', words: 'Save and confirm', act: () => this.save(true) },

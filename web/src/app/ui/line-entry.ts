@@ -296,7 +296,7 @@ export function itemOf(line: { itemId: number } & Pick<ItemChoice, 'code' | 'des
     td.figure {
       padding-top: 9px;
     }
-    .together {
+    button.act.small.together {
       padding: 0;
     }
     .item {
