@@ -126,6 +126,18 @@ describe('a quote', () => {
     expect(both.map(({ status }) => status).sort()).toEqual([200, 409]);
   });
 
+  it('has numbers of its own, which nothing else may begin with', async () => {
+    const administrator = await company.as('administrator');
+    await offer();
+    const { numbering } = await administrator.call(setup.numbering);
+    expect(numbering.filter(({ kind }) => kind === 'QU' || kind === 'BO')).toMatchObject([
+      { kind: 'QU', example: 'QU-1002' },
+      { kind: 'BO', example: 'BO-1001' },
+    ]);
+    const body = { kind: 'CO', prefix: 'QU', width: 4, byYear: false, next: 1001 };
+    expect((await administrator.refused(setup.saveNumbering, { body })).code).toBe('prefixTaken');
+  });
+
   it('is printed and mailed as what it is', async () => {
     const quote = await offer();
     const paper = paperOf(company.terrace.commands.look(somebody('manager')), 'customerOrder', quote.id);

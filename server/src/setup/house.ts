@@ -86,6 +86,8 @@ export function dropLogo(work: Work): void {
 /** Kinds of documents by the prefix that is proposed for them. */
 const KINDS: Readonly<Record<string, string>> = {
   CO: 'Customer orders',
+  QU: 'Quotes',
+  BO: 'Blanket orders',
   SH: 'Shipments',
   INV: 'Invoices',
   PAY: 'Payments',
