@@ -352,6 +352,7 @@ describe('a figure on Today', () => {
   /** The list that a page shows, and its views. */
   const LISTS: Readonly<Record<string, { readonly route: AnyRoute; readonly views?: keyof typeof VIEWS }>> = {
     '/selling': { route: api.selling.listOrders, views: 'orders' },
+    '/selling/quotes': { route: api.selling.listQuotes, views: 'quotes' },
     '/dispatch': { route: api.dispatch.listShipments, views: 'shipments' },
     '/buying': { route: api.buying.listPurchases, views: 'purchases' },
     '/production': { route: api.production.listProduction, views: 'production' },

@@ -10,7 +10,7 @@ import { entriesOf, total } from '../platform/expressions';
 import { query, type Query } from '../platform/query';
 import type { Work } from '../platform/work';
 import { listProduction } from '../production';
-import { IS_ORDER, customerOrder, freeForWaiting, listOrders } from '../selling';
+import { IS_ORDER, customerOrder, freeForWaiting, listOrders, listQuotes } from '../selling';
 import { isReceived, listTransfers, receivedWorth, stockMove, worthChange } from '../stores';
 
 const FIRST = 3;
@@ -144,6 +144,22 @@ const SOURCES: readonly Source[] = [
     urgentWord: 'wanted within a week',
     urgent: (today) => through('requiredDate', addDays(today, 7)),
     list: orders,
+  },
+  {
+    key: 'quotes',
+    right: 'selling.edit',
+    label: 'Quotes about to lapse',
+    link: '/selling/quotes?view=soon',
+    filter: viewFilter('quotes', 'soon'),
+    sort: 'validUntil',
+    urgentWord: 'hold until today',
+    urgent: (today) => through('validUntil', today),
+    list: documents(
+      listQuotes,
+      '/selling/orders',
+      (row) => row.customer,
+      (row) => row.validUntil,
+    ),
   },
   {
     key: 'plan',

@@ -54,7 +54,7 @@ export { reviewWhatExpires, settlePromises } from './promises';
 export { assertNotHeld, carryOrder, holdOrder, letGoOrder, moveOrder, redateOrder } from './hold';
 export { mailConfirmation } from './papers';
 export { redateOrderLine } from './redate';
-export { OPEN_QUOTE, createQuote, loseQuote, orderFromQuote };
+export { OPEN_QUOTE, createQuote, listQuotes, loseQuote, orderFromQuote };
 export * from './price-schema';
 export * from './schema';
 
