@@ -3,10 +3,8 @@ import { and, eq, ne } from 'drizzle-orm';
 import type { AnswerOf, BodyOf, DividedPart, DivisionPreview, api } from '@terrace/contract';
 import {
   Refusal,
-  amountOfLine,
   asAmount,
   asQuantity,
-  charged,
   divideLine,
   divideReasons,
   divideTax,
@@ -32,9 +30,8 @@ import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { dropReservation, livingStock, lowerReservation, reserveFree, reservedFor, stockOf } from '../stores';
 import { otherRooms } from './handed-in';
-import { assertNotOnShipment } from './on-shipment';
 import { lineRows, linesOf, orderOf, orderView, worthOf, type LineRecord, type OrderRecord } from './order-view';
-import { refreshOrder, sumsOf } from './orders';
+import { refreshOrder } from './orders';
 import { reserveLines } from './reserve-lines';
 import { customerOrder, customerOrderLine } from './schema';
 
@@ -44,7 +41,8 @@ const NONE = asQuantity(0);
 /** The smallest piece of a unit. */
 const stepOf = (decimals: number): Quantity => asQuantity(SCALE / 10 ** decimals);
 
-function dividable(work: Work, id: number): OrderRecord {
+/** An order of which something is still to come. Refuses `wrongState`. */
+export function dividable(work: Work, id: number): OrderRecord {
   const order = orderOf(work, id);
   if (order.state !== 'draft' && order.state !== 'confirmed' && order.state !== 'partShipped')
     throw new Refusal('wrongState', `${order.number} is ${order.state}: nothing of it is left to divide.`);
@@ -354,101 +352,4 @@ export function divideByRule(work: Work, id: number): boolean {
   if (parts.length < 2) return false;
   divideOrder(work, id, { version: order.version, parts: [...parts] });
   return true;
-}
-
-/** Whether lines of two parts are the same line again. */
-function sameLine(a: LineRecord, b: LineRecord): boolean {
-  const alike = ['itemId', 'price', 'discount', 'requiredDate', 'direct', 'shipTo', 'carrier'] as const;
-  return (a.originId ?? a.id) === (b.originId ?? b.id) && a.cancelled === 0 && alike.every((each) => a[each] === b[each]);
-}
-
-/** Refuses `notOneFamily`, `wrongState`, `alreadyShipped`, `onShipment` where a part can’t go back into another. */
-function assertJoins(work: Work, order: OrderRecord, other: OrderRecord): void {
-  if (other.id === order.id || order.familyId === null || other.familyId !== order.familyId)
-    throw new Refusal('notOneFamily', `${other.number} was not divided from the same order as ${order.number}.`);
-  if ((order.state === 'draft') !== (other.state === 'draft') || !['draft', 'confirmed'].includes(other.state))
-    throw new Refusal('wrongState', `${other.number} is ${other.state}: it can’t go back into ${order.number}, which is ${order.state}.`);
-  for (const line of linesOf(work, other.id)) {
-    if (line.shipped > 0) throw new Refusal('alreadyShipped', `Of ${other.number} something has shipped: it stays by itself.`);
-    assertNotOnShipment(work, line.id, line.position);
-  }
-}
-
-/**
- * Takes parts of a divided order back into one of them, while nothing of those has shipped: lines that were one are one again, and
- * what they were worth together they are worth. Refuses `notOneFamily`, `wrongState`, `alreadyShipped`, `onShipment`, `staleVersion`.
- */
-export function joinOrders(
-  work: Work,
-  id: number,
-  { version, others }: BodyOf<typeof api.selling.joinOrders>,
-): AnswerOf<typeof api.selling.joinOrders> {
-  const order = dividable(work, id);
-  assertVersion(work, 'customerOrder', order, version, order.number);
-  const taxOf = ({ net, total }: OrderRecord): number => total - net;
-  let tax = taxOf(order);
-  const numbers: string[] = [];
-  for (const { id: otherId, version: seen } of others) {
-    const other = orderOf(work, otherId);
-    assertVersion(work, 'customerOrder', other, seen, other.number);
-    assertJoins(work, order, other);
-    tax += taxOf(other);
-    for (const line of linesOf(work, otherId)) takeBack(work, order, other, line);
-    changeRow(work, customerOrder, otherId, {
-      ...sumsOf([], other.taxRate),
-      state: 'cancelled',
-      open: false,
-      held: '',
-    });
-    numbers.push(other.number);
-    work.record('customerOrder', otherId, `joined ${other.number} into ${order.number}`);
-  }
-  const lines = linesOf(work, id);
-  const { tax: plain } = totalOf(lines.map(worthOf), order.taxRate);
-  changeRow(work, customerOrder, id, sumsOf(lines, order.taxRate, asAmount(tax - plain)));
-  if (order.state !== 'draft') {
-    reserveLines(work, orderOf(work, id), lineRows(work, id));
-    refreshOrder(work, id);
-  }
-  work.record('customerOrder', id, `joined ${numbers.join(', ')} into ${order.number}`);
-  return { orders: [{ id, number: order.number }] };
-}
-
-/** Gives a line of another part to an order: to the line that it was of, or as one more. */
-function takeBack(work: Work, order: OrderRecord, other: OrderRecord, line: LineRecord): void {
-  const lines = linesOf(work, order.id);
-  const same = other.warehouseId === order.warehouseId && other.shipTo === order.shipTo && other.carrier === order.carrier;
-  const into = same ? lines.find((each) => sameLine(each, line)) : undefined;
-  const reserved = reservedFor(work, 'customerOrder', line.id);
-  dropReservation(work, 'customerOrder', line.id);
-  work.touch('stock', line.itemId, order.number);
-  const left = standing(line);
-  setRow(work, customerOrderLine, line.id, { cancelled: line.quantity, correction: asAmount(0) });
-  if (left === 0) return;
-  const lineId = into ? into.id : addLine(work, order, other, line, lines.length);
-  if (into) {
-    const together = { ...into, quantity: asQuantity(into.quantity + left), free: asQuantity(into.free + line.free) };
-    const worth = amountOfLine(worthOf(into)) + amountOfLine(worthOf(line));
-    const correction = asAmount(worth - amountOfLine({ ...together, quantity: charged(together), correction: asAmount(0) }));
-    setRow(work, customerOrderLine, into.id, { quantity: together.quantity, free: together.free, correction });
-  }
-  if (reserved > 0 && other.warehouseId === order.warehouseId) {
-    const holder = { kind: 'customerOrder', id: lineId, documentId: order.id, documentNumber: order.number, date: line.requiredDate } as const;
-    reserveFree(work, line.itemId, order.warehouseId, holder, asQuantity(reservedFor(work, 'customerOrder', lineId) + reserved));
-  }
-}
-
-function addLine(work: Work, order: OrderRecord, other: OrderRecord, line: LineRecord, position: number): number {
-  const { id: originId, ...kept } = line;
-  return addRow(work, customerOrderLine, {
-    ...kept,
-    orderId: order.id,
-    position: position + 1,
-    originId: line.originId ?? originId,
-    quantity: standing(line),
-    cancelled: NONE,
-    // Where it went and by whom it goes on being so.
-    shipTo: line.shipTo === '' && other.shipTo !== order.shipTo ? other.shipTo : line.shipTo,
-    carrier: line.carrier === '' && other.carrier !== order.carrier ? other.carrier : line.carrier,
-  });
 }

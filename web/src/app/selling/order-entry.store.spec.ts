@@ -4,7 +4,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { api, type ItemChoice, type OrderView } from '@terrace/contract';
 import { Problem } from '../client/api-client';
 import { FakeClient, storeWith } from '../testing/fake-client';
-import { freshLine } from '../ui/line-entry';
+import { freshLine } from '../ui/entry-line';
 import { OrderEntryStore } from './order-entry.store';
 
 const smoker: ItemChoice = {

@@ -8,7 +8,7 @@ import { api, type AnswerOf, type Availability, type OrderView, type PriceAnswer
 import { QUANTITY_SCALE, asAmount, parseAmount, parseQuantity, readDecimal, subtractQuantity, writeAmount, writeQuantity } from '@terrace/core';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { focusActions } from '../shell/focus.state';
-import { amountOf, freshLine, itemOf, type EntryLine } from '../ui/line-entry';
+import { amountOf, freshLine, itemOf, type EntryLine } from '../ui/entry-line';
 import type { PromiseChoice } from '../ui/promise-choices';
 import type { Address } from '../ui/ship-to';
 

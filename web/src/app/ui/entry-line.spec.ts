@@ -1,7 +1,7 @@
 import '@angular/compiler';
 import { describe, expect, it } from 'vitest';
 import type { ItemChoice } from '@terrace/contract';
-import { amountOf, freshLine, packWords, scannedQuantity } from './line-entry';
+import { amountOf, detailWords, freshLine, packWords, scannedQuantity } from './entry-line';
 
 const jar: ItemChoice = {
   id: 1,
@@ -47,5 +47,23 @@ describe('a line that is being entered', () => {
     expect(amountOf(line({ quantity: 'x', price: '1' }))).toBe('');
     expect(amountOf(line({ quantity: '1', price: '' }))).toBe('');
     expect(amountOf({ ...freshLine(), quantity: '1', price: '1' })).toBe('');
+  });
+
+  it('costs what of it is not free of charge, and says in a few words what else it says', () => {
+    const item = { id: 1, packs: [] } as unknown as ItemChoice;
+    const line = freshLine({
+      item,
+      quantity: '11',
+      price: '2.00',
+      free: '1',
+      shipTo: 'Yard 2\nStowbeck',
+      carrier: 'Fen Parcels',
+      direct: true,
+      note: 'blue',
+    });
+    expect(amountOf(line)).toBe('20.00');
+    expect(amountOf({ ...line, free: '99' })).toBe('0.00');
+    expect(detailWords(line)).toBe('1 free of charge · to Yard 2, Stowbeck · by Fen Parcels · the supplier ships it · blue');
+    expect(detailWords(freshLine({ free: '0' }))).toBe('');
   });
 });
