@@ -1,5 +1,5 @@
 /** A purchase order entered by hand. */
-import { ChangeDetectionStrategy, Component, afterNextRender, effect, inject, input, signal, untracked, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, effect, inject, input, signal, untracked, viewChild } from '@angular/core';
 import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
@@ -9,7 +9,7 @@ import { Choices } from '../client/choices';
 import { focusActions } from '../shell/focus.state';
 import { useKeys } from '../ui/keys';
 import { ChoiceField } from '../ui/choice-field';
-import { Control, entryOf } from '../ui/forms';
+import { Control, beginsAt, entryOf } from '../ui/forms';
 import { Labelled } from '../ui/labelled';
 import { freshLine, itemOf, type EntryLine } from '../ui/entry-line';
 import { LineEntry } from '../ui/line-entry';
@@ -71,10 +71,13 @@ export class PurchaseEntryPage {
   private readonly draft = signal<PurchaseDraft>({ supplierId: 0, warehouseId: 0, note: '', lines: [freshLine()] });
   protected readonly number = signal('');
   private version = 0;
+  /** Whether the order that is to be changed is still to come. */
+  private readonly awaited = signal(false);
   protected readonly entry = entryOf({
     draft: this.draft,
     route: () => (this.version > 0 ? api.buying.changePurchase : api.buying.createPurchase),
     body: (draft) => this.bodyOf(draft),
+    ready: () => !this.awaited(),
   });
 
   constructor() {
@@ -86,14 +89,16 @@ export class PurchaseEntryPage {
       const id = Number(this.id() ?? 0);
       if (id > 0) untracked(() => this.load(id));
     });
-    afterNextRender(() => this.supplier().focus());
+    beginsAt(this.entry, this.supplier);
     useKeys([{ key: 'Ctrl+Enter', words: 'Save as a draft', act: () => this.save() }]);
   }
 
   private load(id: number): void {
+    this.awaited.set(true);
     this.client.call(api.buying.getPurchase, { params: { id } }).subscribe({
       next: (order) => {
         this.version = order.version;
+        this.awaited.set(false);
         this.number.set(order.number);
         this.entry.begin({
           supplierId: order.supplierId,

@@ -82,7 +82,12 @@ export class FamilyPage {
   protected readonly draft = signal<Draft>(EMPTY);
   protected readonly variants = signal<readonly Variant[]>([]);
   protected readonly price = signal('');
-  protected readonly entry = entryOf({ draft: this.draft, route: () => api.catalogue.createFamily, body: bodyOf });
+  protected readonly entry = entryOf({
+    draft: this.draft,
+    route: () => api.catalogue.createFamily,
+    body: bodyOf,
+    ready: () => !(Number(this.id()) > 0) || this.family()?.id === Number(this.id()),
+  });
   protected readonly chosen = computed(() => this.variants().filter((each) => each.chosen && each.itemId === null));
   /** What the attributes as typed would make, before anything is kept. */
   protected readonly preview = computed((): { readonly variants: readonly { code: string; description: string }[]; readonly wrong: string } => {

@@ -1,14 +1,14 @@
 /** Setting an item up and changing it: what is needed first, what the group gives beside what was typed. */
 import { FormsModule } from '@angular/forms';
 import { NzRadioModule } from 'ng-zorro-antd/radio';
-import { ChangeDetectionStrategy, Component, afterNextRender, effect, inject, input, untracked, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, effect, inject, input, untracked, viewChild } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type GivenField } from '@terrace/contract';
 import { Choices } from '../client/choices';
 import { useKeys } from '../ui/keys';
 import { NumberField } from '../ui/fields';
-import { Control, entryOf, writable } from '../ui/forms';
+import { Control, beginsAt, entryOf, writable } from '../ui/forms';
 import { Labelled } from '../ui/labelled';
 import { OwnFields } from '../ui/own-fields';
 import { Refused } from '../ui/refusal';
@@ -103,6 +103,7 @@ export class ItemEditPage {
     problem: this.store.problem,
     route: () => api.catalogue.createItem,
     body: inputOf,
+    ready: () => !this.store.awaited(),
   });
 
   constructor() {
@@ -123,7 +124,7 @@ export class ItemEditPage {
         }
       });
     });
-    afterNextRender(() => this.first().focus());
+    beginsAt(this.entry, this.first);
     useKeys([{ key: 'Ctrl+Enter', words: 'Save the item', act: () => this.save() }]);
   }
 

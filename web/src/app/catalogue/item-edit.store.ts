@@ -15,6 +15,8 @@ type Like = AnswerOf<typeof api.catalogue.likeItems>[number];
 interface EditState {
   /** The item that is changed; none while one is set up. */
   readonly item: ItemView | null;
+  /** Whether what is to be changed or copied is still to come. */
+  readonly awaited: boolean;
   readonly draft: ItemDraft;
   readonly given: Given;
   /** What would differ in another group, and which of it comes along. */
@@ -24,7 +26,7 @@ interface EditState {
   readonly problem: Problem | null;
 }
 
-const initial: EditState = { item: null, draft: EMPTY_DRAFT, given: {}, moving: [], like: [], busy: false, problem: null };
+const initial: EditState = { item: null, awaited: false, draft: EMPTY_DRAFT, given: {}, moving: [], like: [], busy: false, problem: null };
 const SETTLE_MS = 250;
 
 export const ItemEditStore = signalStore(
@@ -87,9 +89,10 @@ export const ItemEditStore = signalStore(
       takeAlong: (field: GivenField, take: boolean): void =>
         patchState(store, ({ moving }) => ({ moving: moving.map((each) => (each.field === field ? { ...each, take } : each)) })),
       load: (id: number, copy: boolean): void => {
+        patchState(store, { awaited: true });
         client.call(api.catalogue.getItem, { params: { id } }).subscribe({
           next: (item) => {
-            patchState(store, { item: copy ? null : item, draft: draftOf(item, copy), given: item.given, moving: [], problem: null });
+            patchState(store, { item: copy ? null : item, awaited: false, draft: draftOf(item, copy), given: item.given, moving: [], problem: null });
             if (copy) set({ description: item.description });
           },
           error: (error: unknown) => patchState(store, { problem: problemOf(error) }),
@@ -106,7 +109,7 @@ export const ItemEditStore = signalStore(
         });
       },
       save: (done: (item: ItemView) => void): void => {
-        if (store.busy()) return;
+        if (store.busy() || store.awaited()) return;
         patchState(store, { busy: true, problem: null });
         const { item, draft, moving } = { item: store.item(), draft: store.draft(), moving: store.moving() };
         const typed = { ...draft.typed };

@@ -132,6 +132,7 @@ export class PartyPage {
     draft: this.draft,
     route: () => (this.isCustomer() ? api.catalogue.createCustomer : api.catalogue.createSupplier),
     body: (draft) => (this.isCustomer() ? customerOf(draft) : supplierOf(draft)),
+    ready: () => !(Number(this.id()) > 0) || this.view()?.id === Number(this.id()),
   });
   protected readonly owes = computed(() => {
     const view = this.view();

@@ -1,6 +1,6 @@
 /** Order entry, by keyboard alone: the order of the fields is the order of work. */
 import type { ElementRef } from '@angular/core';
-import { ChangeDetectionStrategy, Component, afterNextRender, computed, effect, inject, input, untracked, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, untracked, viewChild } from '@angular/core';
 import { Router } from '@angular/router';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type AnyRoute } from '@terrace/contract';
@@ -11,7 +11,7 @@ import { CapableBeside } from '../ui/capable';
 import { CheckField } from '../ui/check-field';
 import { ChoiceField } from '../ui/choice-field';
 import { DateField, NumberField } from '../ui/fields';
-import { Control, disabled, entryOf, writable } from '../ui/forms';
+import { Control, beginsAt, disabled, entryOf, writable } from '../ui/forms';
 import { GroupedPipe, ShortDayPipe } from '../ui/format';
 import { Labelled } from '../ui/labelled';
 import { itemOf } from '../ui/entry-line';
@@ -137,6 +137,7 @@ export class OrderEntryPage {
     problem: this.store.problem,
     route: () => this.route(),
     body: () => this.store.body(),
+    ready: () => !this.store.awaited(),
     shape: (path) => disabled(path.warehouseId, () => !['draft', 'offered', 'agreed'].includes(this.store.order()?.state ?? 'draft')),
   });
 
@@ -167,7 +168,7 @@ export class OrderEntryPage {
     });
     // Whoever saves from far below is shown what follows from it.
     effect(() => this.changes()?.nativeElement.scrollIntoView({ block: 'center' }));
-    afterNextRender(() => this.customer().focus());
+    beginsAt(this.entry, this.customer);
     useKeys([
       { key: 'Ctrl+Enter', words: 'Save and confirm', act: () => this.save(true) },
       { key: 'Ctrl+S', words: 'Save as a draft', act: () => this.save(false) },

@@ -17,6 +17,8 @@ export type Bought = AnswerOf<typeof api.selling.boughtBefore>[number];
 
 export interface EntryState {
   readonly order: OrderView | null;
+  /** Whether the order that is to be changed is still to come. */
+  readonly awaited: boolean;
   readonly customerId: number;
   readonly reference: string;
   readonly requiredDate: string;
@@ -54,6 +56,7 @@ export interface EntryState {
 
 const initial: EntryState = {
   order: null,
+  awaited: false,
   customerId: 0,
   reference: '',
   requiredDate: '',
@@ -240,7 +243,7 @@ export const OrderEntryStore = signalStore(
      * has seen that it goes beyond the customer's credit limit, and goes on.
      */
     const save = (confirm: boolean, done: (order: OrderView) => void, beyondCredit = false): void => {
-      if (store.busy()) return;
+      if (store.busy() || store.awaited()) return;
       const order = store.order();
       const body = bodyOf();
       if (order && order.kind === 'order' && order.state !== 'draft' && store.change() === null) {
@@ -289,10 +292,12 @@ export const OrderEntryStore = signalStore(
       },
       /** Takes an order that is there already in hand. */
       load: (id: number): void => {
+        patchState(store, { awaited: true });
         client.call(api.selling.getOrder, { params: { id } }).subscribe({
           next: (order) =>
             patchState(store, {
               order,
+              awaited: false,
               customerId: order.customerId,
               reference: order.reference,
               requiredDate: order.requiredDate,

@@ -11,7 +11,7 @@ import { z } from 'zod';
 import { api, type AnyRoute } from '@terrace/contract';
 import { Problem } from '../../client/api-client';
 import { sessionFeature } from '../../client/session.state';
-import { entryOf, overRecord, type Entry } from './entry';
+import { beginsAt, entryOf, overRecord, type Entry } from './entry';
 import { Leaving } from './leaving';
 
 interface Draft {
@@ -89,6 +89,20 @@ describe('what is entered', () => {
     expect([asked, entry.busy()]).toEqual([1, true]);
     answer.next(7);
     expect([heard, entry.busy()]).toEqual([[7], false]);
+  });
+
+  it('takes nothing, and is not sent, before what is to be changed has come; then one begins to type', () => {
+    begin();
+    const [there, asked, focused] = [signal(false), [] as number[], [] as string[]];
+    const entry = TestBed.runInInjectionContext(() => entryOf({ draft, route: () => route, ready: there }));
+    TestBed.runInInjectionContext(() => beginsAt(entry, () => ({ focus: () => focused.push('code') })));
+    TestBed.tick();
+    entry.send(of(1), (id) => asked.push(id));
+    expect([entry.fields.code().disabled(), asked, focused]).toEqual([true, [], []]);
+    there.set(true);
+    TestBed.tick();
+    entry.send(of(1), (id) => asked.push(id));
+    expect([entry.fields.code().disabled(), asked, focused]).toEqual([false, [1], ['code']]);
   });
 
   it('is typed where it differs from what it began with; what is set for the person is not', () => {

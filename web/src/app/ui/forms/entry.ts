@@ -2,8 +2,8 @@
  * Something that people enter: the fields as Angular's form, the contract's rules said as soon as a field is left, what
  * the server refuses set on the field that it names, sending once at a time, and what is typed kept until it is saved.
  */
-import { DestroyRef, computed, effect, inject, signal, untracked, type Signal, type WritableSignal } from '@angular/core';
-import { form, validateTree, type FieldTree, type SchemaPath, type SchemaPathTree } from '@angular/forms/signals';
+import { DestroyRef, Injector, afterNextRender, computed, effect, inject, signal, untracked, type Signal, type WritableSignal } from '@angular/core';
+import { disabled, form, validateTree, type FieldTree, type SchemaPath, type SchemaPathTree } from '@angular/forms/signals';
 import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
 import type { Observable } from 'rxjs';
@@ -29,6 +29,8 @@ export interface EntryOptions<T extends object> {
   readonly problem?: () => Problem | null;
   /** False where it is a part of a page that shows one record after the other: what is typed is asked about, but not kept over a reload. */
   readonly keeps?: boolean;
+  /** False while what is to be changed has not been loaded: nothing can be typed or sent before. */
+  readonly ready?: () => boolean;
   /** More that holds of its fields, such as when one is off. */
   readonly shape?: (path: SchemaPathTree<T>) => void;
 }
@@ -38,6 +40,8 @@ export interface Entry<T extends object> {
   readonly fields: FieldTree<T>;
   readonly problem: Signal<Problem | null>;
   readonly busy: Signal<boolean>;
+  /** Whether what is to be changed is there, so that something can be typed. */
+  readonly ready: Signal<boolean>;
   /** Whether something was typed that is not saved. */
   readonly typed: Signal<boolean>;
   /** Whether what was typed before the page was loaded again is here again. */
@@ -67,7 +71,9 @@ export interface Entry<T extends object> {
 }
 
 /** To be called where things can be injected. */
-export function entryOf<T extends object>({ draft, part, route, body, place, shape, keeps = true, problem: told }: EntryOptions<T>): Entry<T> {
+export function entryOf<T extends object>(options: EntryOptions<T>): Entry<T> {
+  const { draft, part, route, body, place, shape, keeps = true, problem: told } = options;
+  const ready = computed(() => options.ready?.() ?? true);
   const store = inject(Store);
   const session = store.selectSignal(sessionFeature.selectSession);
   const leaving = inject(Leaving);
@@ -101,6 +107,7 @@ export function entryOf<T extends object>({ draft, part, route, body, place, sha
 
   const fields = form(draft, (path) => {
     shape?.(path);
+    disabled(path as SchemaPath<T>, () => !ready());
     validateTree(path as SchemaPath<T>, ({ value, fieldTree }) => {
       const of = (place: string): FieldTree<unknown> =>
         nearest(value(), place).reduce<unknown>((at, key) => (at as Readonly<Record<string, unknown>>)[key], fieldTree) as FieldTree<unknown>;
@@ -163,6 +170,7 @@ export function entryOf<T extends object>({ draft, part, route, body, place, sha
     fields,
     problem,
     busy: busy.asReadonly(),
+    ready,
     typed,
     again: again.asReadonly(),
     waiting: () => {
@@ -191,7 +199,7 @@ export function entryOf<T extends object>({ draft, part, route, body, place, sha
       if (untyped.length > 0) draft.update((now) => ({ ...now, ...(Object.fromEntries(untyped) as Partial<T>) }));
     },
     send: (call, done, sent = 'all') => {
-      if (busy()) return;
+      if (busy() || !ready()) return;
       busy.set(true);
       own.set(null);
       call.subscribe({
@@ -214,6 +222,14 @@ export function entryOf<T extends object>({ draft, part, route, body, place, sha
       draft.set(untracked(base));
     },
   };
+}
+
+/** Where somebody begins to type, once there is something to type into. To be called where things can be injected. */
+export function beginsAt(entry: Pick<Entry<object>, 'ready'>, field: () => { focus(): void }): void {
+  const injector = inject(Injector);
+  effect(() => {
+    if (entry.ready()) afterNextRender(() => untracked(field).focus(), { injector });
+  });
 }
 
 interface Versioned {

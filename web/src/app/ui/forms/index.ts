@@ -4,6 +4,6 @@
  */
 export { FormField as Control } from '@angular/forms/signals';
 export { disabled, type FieldTree } from '@angular/forms/signals';
-export { entryOf, overRecord, type Entry, type EntryOptions } from './entry';
+export { beginsAt, entryOf, overRecord, type Entry, type EntryOptions } from './entry';
 export { writable } from './writable';
 export { Leaving } from './leaving';
