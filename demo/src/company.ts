@@ -32,6 +32,7 @@ export function groundFor(year: number): Ground {
   return {
     accounts: [
       ['1000', 'Bank and cash'],
+      ['1010', 'Cash in drawers'],
       ['1200', 'Receivables'],
       ['1410', 'Stock of materials'],
       ['1420', 'Stock of made parts'],
@@ -39,11 +40,13 @@ export function groundFor(year: number): Ground {
       ['1500', 'Work in process'],
       ['2100', 'Goods received not invoiced'],
       ['2110', 'Late costs to be invoiced'],
+      ['2200', 'Paid ahead by customers'],
       ['2300', 'Sales tax'],
       ['3000', 'Opening balance'],
       ['4010', 'Sales of own products'],
       ['4020', 'Sales of bought goods'],
       ['4030', 'Services and charges'],
+      ['4040', 'Let off for early payment'],
       ['5010', 'Cost of own products sold'],
       ['5020', 'Cost of bought goods sold'],
       ['5100', 'Cost differences'],
@@ -51,6 +54,7 @@ export function groundFor(year: number): Ground {
       ['5300', 'Production variance'],
       ['5400', 'Breakage and loss'],
       ['5410', 'Samples and displays'],
+      ['5420', 'Cash over and short'],
     ].map(([code = '', name = '']) => ({ code, name })),
     units: [
       { code: 'each', name: 'each', decimals: 0 },

@@ -265,7 +265,7 @@ export class Story {
       if (this.next() < 0.55) continue;
       this.perform('maren', date, (work) => {
         const { open } = accounts.invoiceView(work, id);
-        accounts.payInvoice(work, id, { amount: open, method: 'transfer' });
+        accounts.payInvoice(work, id, { amount: open, method: 'transfer', early: false });
       });
     }
   }

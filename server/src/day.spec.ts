@@ -163,7 +163,9 @@ describe('one day, from a customer’s order to the payment', () => {
     expect((await manager.refused(dispatch.reverseShipment, { params: { id: 1 }, body: { version: shipment.version } })).code).toBe('invoiced');
     let invoice = await manager.call(api.accounts.getInvoice, { params: { id: 1 } });
     expect((await manager.refused(api.accounts.reverseInvoice, { params: { id: 1 }, body: { version: invoice.version } })).code).toBe('wrongState');
-    invoice = await manager.call(api.accounts.reversePayment, { params: { id: 1 } });
+    const { settled } = await manager.call(api.accounts.reversePayment, { params: { id: 1 } });
+    expect(settled).toMatchObject([{ number: 'INV-1001', reversed: true }]);
+    invoice = await manager.call(api.accounts.getInvoice, { params: { id: 1 } });
     invoice = await manager.call(api.accounts.reverseInvoice, { params: { id: 1 }, body: { version: invoice.version } });
     shipment = await manager.call(dispatch.reverseShipment, { params: { id: 1 }, body: { version: shipment.version } });
     expect(shipment.state).toBe('reversed');

@@ -24,7 +24,11 @@ import {
   hasPriceList,
   openOrdersOf,
   openOrdersWith,
+  isLineOf,
   orderNumber,
+  orderOf,
+  orderOfLine,
+  orderOfLineNumber,
   orderedOut,
   priceListsInUse,
   refreshOrder,
@@ -92,6 +96,10 @@ export function registerRooms(): void {
     receivedValue,
     workInProcess,
     orderNumber,
+    orderNamed: orderOf,
+    orderOfLine,
+    orderOfLineNumber,
+    isLineOf,
     invoiceTakenBack: (work, lines) => {
       for (const { orderLineId, quantity, free } of lines) bookInvoiced(work, orderLineId, asQuantity(-quantity), asQuantity(-free));
     },

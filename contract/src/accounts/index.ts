@@ -1,7 +1,12 @@
 /** Invoices, payments, journal entries, and the checks that hold them to the ledger. */
 import { z } from 'zod';
 import { route } from '../base/route';
-import { dateText, decimalText, documentKind, idParams, listQuery, page, version, versioned } from '../base/schemas';
+import { dateText, decimalText, documentKind, idParams, listQuery, page, versioned } from '../base/schemas';
+import { invoiceRow, invoiceView } from './invoices';
+import { paymentMethods, receivablesRoutes } from './receivables';
+
+export * from './invoices';
+export * from './receivables';
 
 export const journalRow = z.object({
   id: z.number(),
@@ -16,51 +21,6 @@ export const journalRow = z.object({
   debit: z.string(),
   credit: z.string(),
 });
-
-export const invoiceRow = z.object({
-  id: z.number(),
-  number: z.string(),
-  customer: z.string(),
-  order: z.string(),
-  orderId: z.number(),
-  date: z.string(),
-  dueDate: z.string(),
-  state: z.enum(['open', 'paid', 'reversed']),
-  total: z.string(),
-  paid: z.string(),
-  open: z.string(),
-  overdue: z.boolean(),
-});
-export const invoiceView = invoiceRow.extend({
-  customerId: z.number(),
-  net: z.string(),
-  tax: z.string(),
-  /** How it was agreed to be paid, in words; empty of invoices from before terms were kept with them. */
-  terms: z.string(),
-  /** The last day of a discount for early payment, and what is let off until then; `null` and 0 where nothing is. */
-  discountUntil: z.string().nullable(),
-  discountAmount: z.string(),
-  version,
-  lines: z.array(
-    z.object({
-      code: z.string(),
-      description: z.string(),
-      quantity: z.string(),
-      /** Free of charge of these. */
-      free: z.string(),
-      unit: z.string(),
-      price: z.string(),
-      discount: z.string(),
-      amount: z.string(),
-    }),
-  ),
-  payments: z.array(
-    z.object({ id: z.number(), number: z.string(), date: z.string(), amount: z.string(), method: z.string(), reversed: z.boolean() }),
-  ),
-});
-export type InvoiceView = z.output<typeof invoiceView>;
-
-export const paymentMethods = ['transfer', 'cash', 'card'] as const;
 
 export const accountsRoutes = {
   journal: route({
@@ -127,15 +87,14 @@ export const accountsRoutes = {
     summary: 'Record a payment',
     right: 'accounts.pay',
     params: idParams,
-    body: z.object({ amount: decimalText, date: dateText.optional(), method: z.enum(paymentMethods) }),
+    body: z.object({
+      amount: decimalText,
+      date: dateText.optional(),
+      method: z.enum(paymentMethods),
+      /** Whether it closes the invoice with what is let off for paying early. */
+      early: z.boolean().default(false),
+    }),
     answer: invoiceView,
   }),
-  reversePayment: route({
-    method: 'post',
-    path: '/selling/payments/:id/reverse',
-    summary: 'Take a payment back',
-    right: 'accounts.pay',
-    params: idParams,
-    answer: invoiceView,
-  }),
+  ...receivablesRoutes,
 };

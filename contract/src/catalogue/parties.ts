@@ -49,6 +49,7 @@ const partyInput = z.object({
   contacts: z.array(contact).max(40).default([]),
   custom: customInput,
 });
+export const invoicingWays = ['shipment', 'order', 'together'] as const;
 export const customerInput = partyInput.extend({
   /** Basis points; the tax code's own rate goes before it. */
   taxRate: z.number().int().min(0).max(10_000).default(2000),
@@ -57,6 +58,8 @@ export const customerInput = partyInput.extend({
   priceListId: z.number().nullable().default(null),
   carrier: shortText.default(''),
   service: shortText.default(''),
+  /** What an invoice is for: each shipment, the whole order once it has gone, or all that went since the last. */
+  invoicing: z.enum(invoicingWays).default('shipment'),
   creditLimit: decimalText.nullable().default(null),
   onHold: z.boolean().default(false),
 });

@@ -67,6 +67,10 @@ const controlUses = [
   'revaluation',
   'productionVariance',
   'lateCosts',
+  'advances',
+  'earlyDiscount',
+  'cash',
+  'cashDifference',
 ] as const satisfies readonly ControlUse[];
 const accountUse = z.object({
   use: z.enum(controlUses),

@@ -5,6 +5,7 @@ import { route } from '../base/route';
 import { version } from '../base/schemas';
 
 const percent = z.number().int().min(0, 'Not below 0.').max(10_000, 'At most 100 %.');
+const remindDays = z.number().int('In whole days.').min(0, 'Not below 0.').max(365, 'A year at most.');
 const fields = {
   /** Basis points of a purchased line that may arrive beyond what was ordered. */
   overDelivery: percent,
@@ -24,6 +25,8 @@ const fields = {
   quotesFrom: z.number().int('In whole percent.').min(0, 'Not below 0.').max(100, 'At most 100.').nullable(),
   /** Whether a quote counts by how likely it is, and not in full. */
   quotesWeighted: z.boolean(),
+  /** Calendar days from an invoice's due date to the first reminder, and from each to the next. */
+  remindAfter: z.tuple([remindDays, remindDays, remindDays]),
   /** By which reasons an order is divided by itself as it is confirmed; none where it stays one. */
   divideBy: z.array(z.enum(divideReasons)),
 };

@@ -13,7 +13,14 @@ const events: fc.Arbitrary<BusinessEvent> = fc.oneof(
   stock.map((rows): BusinessEvent => ({ kind: 'shipment', stock: rows })),
   stock.map((rows): BusinessEvent => ({ kind: 'adjustment', stock: rows, account: '5400' })),
   amounts.map((variance): BusinessEvent => ({ kind: 'settlement', variance })),
-  amounts.map((value): BusinessEvent => ({ kind: 'customerPayment', value })),
+  fc
+    .tuple(amounts, amounts, amounts, amounts, fc.constantFrom('bank' as const, 'cash' as const))
+    .map(([value, settled, net, tax, into]): BusinessEvent => ({ kind: 'customerPayment', value, into, settled, letOff: { net, tax } })),
+  fc.tuple(amounts, amounts, amounts).map(([value, net, tax]): BusinessEvent => ({ kind: 'advanceTaken', value, letOff: { net, tax } })),
+  fc.tuple(amounts, amounts).map(([value, tax]): BusinessEvent => ({ kind: 'customerCredit', revenue: [{ account: '4010', value }], tax })),
+  stock.map((rows): BusinessEvent => ({ kind: 'customerReturn', stock: rows })),
+  amounts.map((difference): BusinessEvent => ({ kind: 'cashCount', difference })),
+  amounts.map((value): BusinessEvent => ({ kind: 'cashMoved', value })),
   fc.tuple(amounts, amounts).map(([value, tax]): BusinessEvent => ({ kind: 'customerInvoice', revenue: [{ account: '4010', value }], tax })),
 );
 
@@ -40,6 +47,18 @@ describe('journal entries', () => {
       { account: '4010', debit: 0, credit: 1000 },
       { account: CONTROL_ACCOUNTS.salesTax, debit: 0, credit: 200 },
     ]);
-    expect(entryFor({ kind: 'customerPayment', value: asAmount(0) })).toEqual([]);
+    const none = { net: asAmount(0), tax: asAmount(0) };
+    expect(entryFor({ kind: 'customerPayment', value: asAmount(0), into: 'bank', settled: asAmount(0), letOff: none })).toEqual([]);
+  });
+
+  it('have a payment close what is owed, what is let off with its tax, and the rest paid ahead', () => {
+    const paid = { value: asAmount(1500), into: 'bank', settled: asAmount(1176), letOff: { net: asAmount(20), tax: asAmount(4) } } as const;
+    const account = (lines: ReturnType<typeof entryFor>, code: string) => lines.find((line) => line.account === code);
+    const lines = entryFor({ kind: 'customerPayment', ...paid });
+    expect(account(lines, CONTROL_ACCOUNTS.bank)?.debit).toBe(1500);
+    expect(account(lines, CONTROL_ACCOUNTS.receivables)?.credit).toBe(1200);
+    expect(account(lines, CONTROL_ACCOUNTS.earlyDiscount)?.debit).toBe(20);
+    expect(account(lines, CONTROL_ACCOUNTS.salesTax)?.debit).toBe(4);
+    expect(account(lines, CONTROL_ACCOUNTS.advances)?.credit).toBe(324);
   });
 });

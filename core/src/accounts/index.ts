@@ -1,2 +1,3 @@
 export * from './journal';
 export * from './payment-terms';
+export * from './receivables';

@@ -16,6 +16,10 @@ export const CONTROL_ACCOUNTS = {
   revaluation: '5200',
   productionVariance: '5300',
   lateCosts: '2110',
+  advances: '2200',
+  earlyDiscount: '4040',
+  cash: '1010',
+  cashDifference: '5420',
 } as const;
 export type ControlUse = keyof typeof CONTROL_ACCOUNTS;
 export type ControlAccounts = Readonly<Record<ControlUse, string>>;
@@ -23,6 +27,12 @@ export type ControlAccounts = Readonly<Record<ControlUse, string>>;
 export interface StockValue {
   readonly inventoryAccount: string;
   readonly value: Amount;
+}
+
+/** What is let off for paying early, without tax, and the tax of it. */
+export interface LetOff {
+  readonly net: Amount;
+  readonly tax: Amount;
 }
 
 export type BusinessEvent =
@@ -33,7 +43,24 @@ export type BusinessEvent =
   | { readonly kind: 'shipment'; readonly stock: readonly (StockValue & { readonly costOfSalesAccount: string })[] }
   | { readonly kind: 'adjustment'; readonly stock: readonly StockValue[]; readonly account: string }
   | { readonly kind: 'customerInvoice'; readonly revenue: readonly { readonly account: string; readonly value: Amount }[]; readonly tax: Amount }
-  | { readonly kind: 'customerPayment'; readonly value: Amount }
+  /** What was invoiced is given back. */
+  | { readonly kind: 'customerCredit'; readonly revenue: readonly { readonly account: string; readonly value: Amount }[]; readonly tax: Amount }
+  /** Money came in, or goes back where it is below 0; what of it closes invoices, and what was let off those besides. The rest is ahead. */
+  | {
+      readonly kind: 'customerPayment';
+      readonly value: Amount;
+      readonly into: 'bank' | 'cash';
+      readonly settled: Amount;
+      readonly letOff: LetOff;
+    }
+  /** What was paid ahead closes an invoice. */
+  | { readonly kind: 'advanceTaken'; readonly value: Amount; readonly letOff: LetOff }
+  /** A customer brought goods back: stock at the cost that it left with. */
+  | { readonly kind: 'customerReturn'; readonly stock: readonly (StockValue & { readonly costOfSalesAccount: string })[] }
+  /** Cash as it was counted, against what should have been there; below 0 where some was missing. */
+  | { readonly kind: 'cashCount'; readonly difference: Amount }
+  /** Cash brought from the bank, or taken there where it is below 0. */
+  | { readonly kind: 'cashMoved'; readonly value: Amount }
   /** Stock of ours goes to another place of ours. */
   | { readonly kind: 'transfer' }
   /** A cost of goods received before, and what of it the stock takes. */
@@ -61,6 +88,10 @@ export function entryFor(event: BusinessEvent, accounts: ControlAccounts = CONTR
     post(debit, value);
     post(credit, -value);
   };
+  const letOff = ({ net, tax }: LetOff): void => {
+    pair(accounts.earlyDiscount, accounts.receivables, net);
+    pair(accounts.salesTax, accounts.receivables, tax);
+  };
   switch (event.kind) {
     case 'receipt':
       for (const each of event.stock) pair(each.inventoryAccount, accounts.grni, each.value);
@@ -84,8 +115,27 @@ export function entryFor(event: BusinessEvent, accounts: ControlAccounts = CONTR
       for (const each of event.revenue) pair(accounts.receivables, each.account, each.value);
       pair(accounts.receivables, accounts.salesTax, event.tax);
       break;
+    case 'customerCredit':
+      for (const each of event.revenue) pair(each.account, accounts.receivables, each.value);
+      pair(accounts.salesTax, accounts.receivables, event.tax);
+      break;
     case 'customerPayment':
-      pair(accounts.bank, accounts.receivables, event.value);
+      pair(accounts[event.into], accounts.receivables, event.settled);
+      pair(accounts[event.into], accounts.advances, event.value - event.settled);
+      letOff(event.letOff);
+      break;
+    case 'advanceTaken':
+      pair(accounts.advances, accounts.receivables, event.value);
+      letOff(event.letOff);
+      break;
+    case 'customerReturn':
+      for (const each of event.stock) pair(each.inventoryAccount, each.costOfSalesAccount, each.value);
+      break;
+    case 'cashCount':
+      pair(accounts.cash, accounts.cashDifference, event.difference);
+      break;
+    case 'cashMoved':
+      pair(accounts.cash, accounts.bank, event.value);
       break;
     case 'transfer':
       break;

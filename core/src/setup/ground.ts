@@ -3,6 +3,7 @@
 /** Accounts that everything that is posted finds a place on; a company names and numbers them as its books do. */
 export const standardAccounts: readonly { readonly code: string; readonly name: string }[] = [
   { code: '1000', name: 'Bank and cash' },
+  { code: '1010', name: 'Cash in drawers' },
   { code: '1200', name: 'Receivables' },
   { code: '1410', name: 'Stock of materials' },
   { code: '1420', name: 'Stock of made parts' },
@@ -10,11 +11,13 @@ export const standardAccounts: readonly { readonly code: string; readonly name: 
   { code: '1500', name: 'Work in process' },
   { code: '2100', name: 'Goods received not invoiced' },
   { code: '2110', name: 'Late costs to be invoiced' },
+  { code: '2200', name: 'Paid ahead by customers' },
   { code: '2300', name: 'Sales tax' },
   { code: '3000', name: 'Opening balance' },
   { code: '4010', name: 'Sales of own products' },
   { code: '4020', name: 'Sales of bought goods' },
   { code: '4030', name: 'Services and charges' },
+  { code: '4040', name: 'Let off for early payment' },
   { code: '5010', name: 'Cost of own products sold' },
   { code: '5020', name: 'Cost of bought goods sold' },
   { code: '5100', name: 'Cost differences' },
@@ -22,6 +25,7 @@ export const standardAccounts: readonly { readonly code: string; readonly name: 
   { code: '5300', name: 'Production variance' },
   { code: '5400', name: 'Breakage and loss' },
   { code: '5410', name: 'Samples and displays' },
+  { code: '5420', name: 'Cash over and short' },
 ];
 
 /** Units with the decimals that quantities in them have. */

@@ -1,5 +1,5 @@
 /** What accounts prove and show but other rooms know. */
-import type { SQL } from 'drizzle-orm';
+import type { SQL, SQLWrapper } from 'drizzle-orm';
 import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
 import type { Quantity } from '@terrace/core';
 import { handedIn } from '../platform/handed-in';
@@ -13,6 +13,13 @@ interface FromOtherRooms {
   readonly receivedValue: (work: Work) => number;
   /** What went into production and has not come out, as the moves say it. */
   readonly workInProcess: (work: Work) => number;
+  /** A customer's order by its number. Refuses `notFound`. */
+  readonly orderNamed: (work: Work, orderId: number) => { readonly number: string; readonly customerId: number };
+  /** The order of a line, and its number, for lists. */
+  readonly orderOfLine: (line: SQLiteColumn) => SQL<number | null>;
+  readonly orderOfLineNumber: (line: SQLiteColumn) => SQL<string | null>;
+  /** Whether a line is of an order, for queries. */
+  readonly isLineOf: (line: SQLiteColumn, orderId: SQLWrapper) => SQL;
   /** The number of a customer's order, for lists. */
   readonly orderNumber: (order: SQLiteColumn) => SQL<string | null>;
   /** Lines of an order are not invoiced any more. */

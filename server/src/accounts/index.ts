@@ -1,16 +1,24 @@
 import { api } from '@terrace/contract';
 import type { RouteBinder } from '../platform/http';
-import { invoiceView, listInvoices, reverseInvoice } from './invoices';
+import { creditInvoice, refundCredit, settleCredit } from './credit-notes';
+import { customerAccount } from './customer-account';
+import { listDebtors, previewReminders, remind } from './debtors';
+import { invoiceView, listInvoices } from './invoices';
 import { listJournal } from './journal';
-import { payInvoice, reversePayment } from './payments';
+import { listPayments, payInvoice, paymentView, recordPayment, reversePayment, settlePayment } from './payments';
 import { closeBooks, closedThrough } from './posting';
 import { proveAccounts } from './proof';
+import { reverseInvoice } from './raising';
 
 export { accountsDocuments } from './documents';
 export { otherRooms as handToAccounts } from './handed-in';
-export { hasUnpaidInvoice, invoiceView, isInvoiced, listInvoices, owedBy, owesOn, raiseInvoice, reverseInvoice } from './invoices';
+export { creditedOf, creditInvoice, raiseCredit, refundCredit, settleCredit, worthBack } from './credit-notes';
+export { customerAccount, statementPaper } from './customer-account';
+export { previewReminders, remind } from './debtors';
+export { hasUnpaidInvoice, invoiceOf, invoiceView, isInvoiced, listInvoices, owedBy, owesOn } from './invoices';
 export { accountName, allAccounts, openAccount } from './journal';
-export { payInvoice, reversePayment } from './payments';
+export { keepPayment, paidAhead, payInvoice, paymentView, recordPayment, reversePayment, settlePayment } from './payments';
+export { raiseInvoice, reverseInvoice, type ToInvoice } from './raising';
 export { assertPostingDate, postEvent, reverseEntry, type PostingDocument } from './posting';
 export { accountUses, useAccount, whyUseStays } from './uses';
 export { proveAccounts } from './proof';
@@ -27,5 +35,16 @@ export function bindAccounts(binder: RouteBinder): void {
   binder.read(accounts.getInvoice, (work, { params }) => invoiceView(work, params.id));
   binder.command(accounts.reverseInvoice, (work, { params, body }) => reverseInvoice(work, params.id, body.version));
   binder.command(accounts.payInvoice, (work, { params, body }) => payInvoice(work, params.id, body));
+  binder.command(accounts.creditInvoice, (work, { params, body }) => creditInvoice(work, params.id, body));
+  binder.command(accounts.settleCredit, (work, { params, body }) => settleCredit(work, params.id, body));
+  binder.command(accounts.refundCredit, (work, { params, body }) => refundCredit(work, params.id, body));
+  binder.list(accounts.listPayments, (work, { query }) => listPayments(work, query));
+  binder.read(accounts.getPayment, (work, { params }) => paymentView(work, params.id));
+  binder.command(accounts.recordPayment, (work, { body }) => recordPayment(work, body));
+  binder.command(accounts.settlePayment, (work, { params, body }) => settlePayment(work, params.id, body));
   binder.command(accounts.reversePayment, (work, { params }) => reversePayment(work, params.id));
+  binder.read(accounts.customerAccount, (work, { params, query }) => customerAccount(work, params.id, query.since));
+  binder.list(accounts.debtors, (work, { query }) => listDebtors(work, query));
+  binder.read(accounts.previewReminders, (work) => previewReminders(work));
+  binder.command(accounts.remind, (work, { body }) => remind(work, body.customerIds));
 }

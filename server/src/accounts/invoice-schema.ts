@@ -1,6 +1,6 @@
 /** Tables of invoices and payments. */
 import { sql } from 'drizzle-orm';
-import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { index, integer, sqliteTable, text, type AnySQLiteColumn } from 'drizzle-orm/sqlite-core';
 import type { Amount, Quantity, UnitPrice } from '@terrace/core';
 import { customer } from '../catalogue';
 
@@ -12,7 +12,12 @@ export const invoice = sqliteTable(
     customerId: integer()
       .notNull()
       .references(() => customer.id),
-    /** The customer's order; selling's table, so the reference is stated in `schema.ts`. */
+    /** A credit note gives back what an invoice charged: its amounts and quantities are below 0. */
+    kind: text().$type<'invoice' | 'credit'>().notNull().default('invoice'),
+    /** Of a credit note: the invoice, and why. */
+    creditOf: integer(),
+    reason: text().notNull().default(''),
+    /** The customer's order, or the first of several; selling's table, so the reference is stated in `schema.ts`. */
     orderId: integer().notNull(),
     date: text().notNull(),
     dueDate: text().notNull(),
@@ -27,12 +32,16 @@ export const invoice = sqliteTable(
     total: integer().$type<Amount>().notNull(),
     paid: integer().$type<Amount>().notNull(),
     entryId: integer(),
+    /** The last step of reminding, and its day. */
+    reminded: integer().notNull().default(0),
+    remindedOn: text(),
     version: integer().notNull().default(1),
   },
   (table) => [
     index('invoice_order').on(table.orderId),
     index('invoice_customer').on(table.customerId, table.state),
     index('invoice_state').on(table.state, table.dueDate),
+    index('invoice_credit').on(table.creditOf),
   ],
 );
 
@@ -55,19 +64,64 @@ export const invoiceLine = sqliteTable(
       .$type<Quantity>()
       .notNull()
       .default(sql`0`),
+    /** Of a credit note: the line that it gives back. */
+    creditOf: integer(),
   },
-  (table) => [index('invoice_line_invoice').on(table.invoiceId)],
+  (table) => [
+    index('invoice_line_invoice').on(table.invoiceId),
+    index('invoice_line_order_line').on(table.orderLineId),
+    index('invoice_line_credit').on(table.creditOf),
+  ],
 );
 
-export const payment = sqliteTable('payment', {
-  id: integer().primaryKey(),
-  number: text().notNull().unique(),
-  invoiceId: integer()
-    .notNull()
-    .references(() => invoice.id),
-  date: text().notNull(),
-  amount: integer().$type<Amount>().notNull(),
-  method: text().$type<'transfer' | 'cash' | 'card'>().notNull(),
-  entryId: integer().notNull(),
-  reversed: integer({ mode: 'boolean' }).notNull().default(false),
-});
+/** Money that a customer paid, or that went back to them where it is below 0. */
+export const payment = sqliteTable(
+  'payment',
+  {
+    id: integer().primaryKey(),
+    number: text().notNull().unique(),
+    customerId: integer()
+      .notNull()
+      .references(() => customer.id),
+    /** The order that it was paid ahead for; selling's table, so the reference is stated in `schema.ts`. */
+    orderId: integer(),
+    date: text().notNull(),
+    amount: integer().$type<Amount>().notNull(),
+    method: text().$type<'transfer' | 'cash' | 'card'>().notNull(),
+    /** What they wrote with it. */
+    reference: text().notNull().default(''),
+    entryId: integer().notNull(),
+    reversed: integer({ mode: 'boolean' }).notNull().default(false),
+  },
+  (table) => [index('payment_customer').on(table.customerId), index('payment_order').on(table.orderId)],
+);
+
+/** What closes an invoice: a part of a payment, or of a credit note. */
+export const settlement = sqliteTable(
+  'settlement',
+  {
+    id: integer().primaryKey(),
+    /** What is closed; a credit note that is paid out is closed too, by an amount below 0. */
+    invoiceId: integer()
+      .notNull()
+      .references(() => invoice.id),
+    /** One of the two. */
+    paymentId: integer().references(() => payment.id),
+    creditId: integer().references((): AnySQLiteColumn => invoice.id),
+    date: text().notNull(),
+    /** How much of the invoice is closed; what of that is let off for paying early, and not paid. */
+    amount: integer().$type<Amount>().notNull(),
+    letOff: integer()
+      .$type<Amount>()
+      .notNull()
+      .default(sql`0`),
+    /** Its own entry, where it came after the payment. */
+    entryId: integer(),
+    reversed: integer({ mode: 'boolean' }).notNull().default(false),
+  },
+  (table) => [
+    index('settlement_invoice').on(table.invoiceId),
+    index('settlement_payment').on(table.paymentId),
+    index('settlement_credit').on(table.creditId),
+  ],
+);

@@ -1,32 +1,18 @@
-/** Customer invoices: raised for what has shipped, shown, taken back. */
+/** Customer invoices and credit notes as they stand: lists, what is on one, what is owed. */
 import { and, eq, ne, sql, type SQL } from 'drizzle-orm';
-import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
+import { alias, type SQLiteColumn } from 'drizzle-orm/sqlite-core';
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type InvoiceView, type ListQuery } from '@terrace/contract';
-import {
-  Refusal,
-  amountOfLine,
-  asQuantity,
-  shareOf,
-  totalOf,
-  writeAmount,
-  writePrice,
-  writeQuantity,
-  type Amount,
-  type Quantity,
-  type UnitPrice,
-} from '@terrace/core';
-import { accountsOfItem, customer, customerOf, dueFor, item } from '../catalogue';
-import { inner, scalar, total } from '../platform/expressions';
+import { letOffOn, shareOf, writeAmount, writePrice, writeQuantity, type Amount } from '@terrace/core';
+import { customer, customerOf, item } from '../catalogue';
+import { inner, or0, scalar, total } from '../platform/expressions';
 import { asAmountText, asFlag, asNumber, asText, list, listPage, refersTo } from '../platform/list';
 import { query } from '../platform/query';
-import { addRow, changeRow, fetching, setRow } from '../platform/rows';
+import { fetching } from '../platform/rows';
 import { trailLink } from '../platform/schema';
-import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { otherRooms } from './handed-in';
-import { invoice, invoiceLine, payment } from './invoice-schema';
-import { postEvent, reverseEntry } from './posting';
+import { invoice, invoiceLine, payment, settlement } from './invoice-schema';
 
 const stillOpen = sql<Amount>`case ${invoice.state} when 'open' then ${invoice.total} - ${invoice.paid} else 0 end`;
 
@@ -39,11 +25,12 @@ const invoices = list(($: { today: string }) => ({
     orderId: asNumber(invoice.orderId),
     date: asText(invoice.date),
     dueDate: asText(invoice.dueDate),
+    kind: asText(invoice.kind),
     state: asText(invoice.state),
     total: asAmountText(invoice.total),
     paid: asAmountText(invoice.paid),
     open: asAmountText(stillOpen),
-    overdue: asFlag(sql`${invoice.state} = 'open' and ${invoice.dueDate} < ${$.today}`),
+    overdue: asFlag(sql`${invoice.kind} = 'invoice' and ${invoice.state} = 'open' and ${invoice.dueDate} < ${$.today}`),
   },
   from: invoice,
   joins: [refersTo(customer, eq(customer.id, invoice.customerId))],
@@ -68,10 +55,25 @@ const orderNumberOf = query(
       .from(invoice)
       .where(eq(invoice.id, $.id)),
 );
+/** A credit note's lines, beside the invoice's own; and another invoice beside one. */
+const credit = alias(invoiceLine, 'credit');
+const creditNote = alias(invoice, 'credit_note');
+const otherInvoice = alias(invoice, 'other_invoice');
+const creditedOf = (of: SQL): SQL<number> =>
+  or0(
+    scalar(
+      inner
+        .select({ credited: total(of as SQL<number>) })
+        .from(credit)
+        .innerJoin(creditNote, eq(creditNote.id, credit.invoiceId))
+        .where(and(eq(credit.creditOf, invoiceLine.id), ne(creditNote.state, 'reversed'))),
+    ),
+  ) as SQL<number>;
 const linesShown = query(
   ($: { invoiceId: number }) => (db) =>
     db
       .select({
+        id: invoiceLine.id,
         code: item.code,
         description: item.description,
         unit: item.unitCode,
@@ -80,49 +82,109 @@ const linesShown = query(
         price: invoiceLine.price,
         discount: invoiceLine.discount,
         amount: invoiceLine.amount,
+        credited: creditedOf(sql`-${credit.quantity}`),
+        creditedAmount: creditedOf(sql`-${credit.amount}`),
+        order: otherRooms.get().orderOfLineNumber(invoiceLine.orderLineId),
       })
       .from(invoiceLine)
       .innerJoin(item, eq(item.id, invoiceLine.itemId))
       .where(eq(invoiceLine.invoiceId, $.invoiceId))
       .orderBy(invoiceLine.id),
 );
-const paymentsShown = query(
+const closedBy = query(
   ($: { invoiceId: number }) => (db) =>
     db
       .select({
-        id: payment.id,
-        number: payment.number,
-        date: payment.date,
-        amount: payment.amount,
+        id: settlement.id,
+        paymentId: settlement.paymentId,
+        creditId: settlement.creditId,
+        payment: payment.number,
+        credit: otherInvoice.number,
+        date: settlement.date,
+        amount: settlement.amount,
+        letOff: settlement.letOff,
         method: payment.method,
-        reversed: payment.reversed,
+        reversed: settlement.reversed,
       })
-      .from(payment)
-      .where(eq(payment.invoiceId, $.invoiceId))
-      .orderBy(payment.id),
+      .from(settlement)
+      .leftJoin(payment, eq(payment.id, settlement.paymentId))
+      .leftJoin(otherInvoice, eq(otherInvoice.id, settlement.creditId))
+      .where(eq(settlement.invoiceId, $.invoiceId))
+      .orderBy(settlement.id),
 );
+/** Of a credit note: the invoices that it closes. */
+const closes = query(
+  ($: { creditId: number }) => (db) =>
+    db
+      .select({
+        id: settlement.id,
+        invoiceId: settlement.invoiceId,
+        number: invoice.number,
+        date: settlement.date,
+        amount: settlement.amount,
+        reversed: settlement.reversed,
+      })
+      .from(settlement)
+      .innerJoin(invoice, eq(invoice.id, settlement.invoiceId))
+      .where(eq(settlement.creditId, $.creditId))
+      .orderBy(settlement.id),
+);
+
+function paymentsOf(work: Work, id: number): InvoiceView['payments'] {
+  const by = closedBy.all(work, { invoiceId: id }).map((each) => ({
+    id: each.id,
+    documentId: each.paymentId ?? each.creditId ?? 0,
+    kind: each.paymentId === null ? ('credit' as const) : ('payment' as const),
+    number: each.payment ?? each.credit ?? '',
+    date: each.date,
+    amount: writeAmount(each.amount),
+    letOff: writeAmount(each.letOff),
+    method: each.method ?? 'credit note',
+    reversed: each.reversed,
+  }));
+  const of = closes.all(work, { creditId: id }).map((each) => ({
+    id: each.id,
+    documentId: each.invoiceId,
+    kind: 'credit' as const,
+    number: each.number,
+    date: each.date,
+    amount: writeAmount(-each.amount),
+    letOff: '0.00',
+    method: 'invoice',
+    reversed: each.reversed,
+  }));
+  return [...by, ...of];
+}
 
 export function invoiceView(work: Work, id: number): InvoiceView {
   const kept = invoiceOf(work, id);
+  const own = orderNumberOf.one(work, { id })?.number ?? '';
   return {
     id,
     number: kept.number,
     customerId: kept.customerId,
     customer: customerOf(work, kept.customerId).name,
-    order: orderNumberOf.one(work, { id })?.number ?? '',
+    order: own,
     orderId: kept.orderId,
     date: kept.date,
     dueDate: kept.dueDate,
+    kind: kept.kind,
     state: kept.state,
     net: writeAmount(kept.net),
     tax: writeAmount(kept.tax),
     total: writeAmount(kept.total),
     paid: writeAmount(kept.paid),
     open: writeAmount(kept.state === 'open' ? kept.total - kept.paid : 0),
-    overdue: kept.state === 'open' && kept.dueDate < work.today,
+    overdue: kept.kind === 'invoice' && kept.state === 'open' && kept.dueDate < work.today,
     terms: kept.terms,
     discountUntil: kept.discountUntil,
     discountAmount: writeAmount(shareOf(kept.total, kept.discount)),
+    letOff: writeAmount(kept.state === 'open' ? letOffOn(kept, work.today) : 0),
+    creditOfId: kept.creditOf,
+    creditOf: kept.creditOf === null ? '' : invoiceOf(work, kept.creditOf).number,
+    reason: kept.reason,
+    reminded: kept.reminded,
+    remindedOn: kept.remindedOn,
     version: kept.version,
     lines: linesShown.all(work, { invoiceId: id }).map((line) => ({
       ...line,
@@ -131,100 +193,12 @@ export function invoiceView(work: Work, id: number): InvoiceView {
       price: writePrice(line.price),
       discount: writeAmount(line.discount).replace(/\.?0+$/, ''),
       amount: writeAmount(line.amount),
+      credited: writeQuantity(line.credited),
+      creditedAmount: writeAmount(line.creditedAmount),
+      order: line.order === own ? '' : (line.order ?? ''),
     })),
-    payments: paymentsShown.all(work, { invoiceId: id }).map((each) => ({ ...each, amount: writeAmount(each.amount) })),
+    payments: paymentsOf(work, id),
   };
-}
-
-/** What is to be invoiced of an order. */
-export interface ToInvoice {
-  /** The order as it was agreed: tax in basis points. */
-  readonly order: {
-    readonly id: number;
-    readonly number: string;
-    readonly customerId: number;
-    readonly taxRate: number;
-    readonly paymentTerm: string | null;
-    readonly paymentDays: number;
-  };
-  /** What the tax is beyond its rate, in minor units. */
-  readonly taxCorrection: Amount;
-  readonly lines: readonly {
-    readonly orderLineId: number;
-    readonly itemId: number;
-    readonly quantity: Quantity;
-    /** Free of charge of these. */
-    readonly free: Quantity;
-    readonly price: UnitPrice;
-    /** Basis points. */
-    readonly discount: number;
-    /** What the line is worth beyond its figures, in minor units. */
-    readonly correction: Amount;
-  }[];
-  /** The shipments that it is for; where there is none, the order itself. */
-  readonly shipments: readonly number[];
-}
-
-/** Raises an invoice at the terms and the tax that were agreed, posts it, and gives its number. */
-export function raiseInvoice(work: Work, { order, taxCorrection, lines, shipments }: ToInvoice): number {
-  const due = dueFor(work, order, work.today);
-  const worths = lines.map((line) => ({ ...line, worth: { ...line, quantity: asQuantity(line.quantity - line.free) } }));
-  const totals = totalOf(
-    worths.map(({ worth }) => worth),
-    order.taxRate,
-    taxCorrection,
-  );
-  const number = work.nextNumber('INV');
-  const id = addRow(work, invoice, {
-    number,
-    customerId: order.customerId,
-    orderId: order.id,
-    date: work.today,
-    dueDate: due.dueDate,
-    terms: due.words,
-    discountUntil: due.discountUntil,
-    discount: due.discount,
-    state: 'open',
-    net: totals.net,
-    tax: totals.tax,
-    total: totals.total,
-    paid: 0 as Amount,
-  });
-  const revenue = worths.map(({ orderLineId, itemId, quantity, free, price, discount, worth }) => {
-    const amount = amountOfLine(worth);
-    addRow(work, invoiceLine, { invoiceId: id, orderLineId, itemId, quantity, free, price, discount, amount });
-    return { account: accountsOfItem(work, itemId).revenueAccount, value: amount };
-  });
-  const entryId = postEvent(work, { kind: 'invoice', id, number }, work.today, { kind: 'customerInvoice', revenue, tax: totals.tax });
-  // An invoice of nothing (all free of charge) has nothing to wait for.
-  setRow(work, invoice, id, { entryId, state: totals.total === 0 ? 'paid' : 'open' });
-  for (const shipment of shipments) work.link('shipment', shipment, 'invoice', id);
-  if (shipments.length === 0) work.link('customerOrder', order.id, 'invoice', id);
-  otherRooms.get().invoicesChanged(work, order.id);
-  work.record('invoice', id, `invoiced ${number} for ${order.number}`);
-  return id;
-}
-
-const linesOf = query(
-  ($: { invoiceId: number }) => (db) =>
-    db
-      .select({ orderLineId: invoiceLine.orderLineId, quantity: invoiceLine.quantity, free: invoiceLine.free })
-      .from(invoiceLine)
-      .where(eq(invoiceLine.invoiceId, $.invoiceId)),
-);
-
-/** Takes an invoice back on which nothing is paid. */
-export function reverseInvoice(work: Work, id: number, version: number): InvoiceView {
-  const kept = invoiceOf(work, id);
-  assertVersion(work, 'invoice', kept, version, kept.number);
-  if (kept.state === 'reversed') throw new Refusal('alreadyReversed', `${kept.number} has been taken back already.`);
-  if (kept.paid !== 0) throw new Refusal('wrongState', `${writeAmount(kept.paid)} are paid on ${kept.number}: take the payment back first.`);
-  otherRooms.get().invoiceTakenBack(work, linesOf.all(work, { invoiceId: id }));
-  if (kept.entryId !== null) reverseEntry(work, { kind: 'invoice', id, number: kept.number }, work.today, kept.entryId);
-  changeRow(work, invoice, id, { state: 'reversed' });
-  otherRooms.get().invoicesChanged(work, kept.orderId);
-  work.record('invoice', id, `took ${kept.number} back`);
-  return invoiceView(work, id);
 }
 
 const unpaid = query(
@@ -232,7 +206,8 @@ const unpaid = query(
     db
       .select({ id: invoice.id })
       .from(invoice)
-      .where(and(eq(invoice.orderId, $.orderId), eq(invoice.state, 'open')))
+      .innerJoin(invoiceLine, eq(invoiceLine.invoiceId, invoice.id))
+      .where(and(otherRooms.get().isLineOf(invoiceLine.orderLineId, sql`${$.orderId}`), eq(invoice.kind, 'invoice'), eq(invoice.state, 'open')))
       .limit(1),
 );
 

@@ -10,20 +10,22 @@ function payWords({ dueDate, number, terms, discountUntil, discountAmount }: Inv
   return `Please pay by ${dueDate}, naming ${number}.${terms === '' ? '' : ` Terms: ${terms}.`}${early}`;
 }
 
+const ordersOn = ({ order, lines }: InvoiceView): string => [...new Set([order, ...lines.map((line) => line.order)].filter(Boolean))].join(', ');
+
 export const invoicePaper: DocumentPaper = {
   right: 'accounts.see',
   make: (work, id) => {
     const invoice = invoiceView(work, id);
     return {
-      title: 'Invoice',
+      title: invoice.kind === 'credit' ? 'Credit note' : 'Invoice',
       number: invoice.number,
       to: addressOf(customerOf(work, invoice.customerId)),
       scannable: false,
-      note: invoice.state === 'reversed' ? 'This invoice was taken back.' : payWords(invoice),
+      note: invoice.state === 'reversed' ? 'This invoice was taken back.' : invoice.kind === 'credit' ? `For ${invoice.creditOf}: ${invoice.reason}.` : payWords(invoice),
       facts: [
         ['Date', invoice.date],
-        ['Order', invoice.order],
-        ['Due', invoice.dueDate],
+        ['Order', ordersOn(invoice)],
+        invoice.kind === 'credit' ? ['Invoice', invoice.creditOf] : ['Due', invoice.dueDate],
       ],
       table: {
         widths: ['*', 56, 40, 60, 44, 66],

@@ -1,57 +1,255 @@
-/** Payments of customer invoices: recorded in full or in part, and taken back. */
+/** Payments of customers: over one invoice or several, ahead of any, and taken back. */
+import { and, eq, sql } from 'drizzle-orm';
+import type { AnyColumn } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
-import type { BodyOf, InvoiceView } from '@terrace/contract';
-import { Refusal, asAmount, parseAmount, writeAmount, type Amount } from '@terrace/core';
+import type { AnswerOf, BodyOf, InvoiceView, ListQuery, PaymentView } from '@terrace/contract';
+import { Refusal, asAmount, letOffOn, parseAmount, spreadPayment, writeAmount, type Amount } from '@terrace/core';
+import { customer, customerOf } from '../catalogue';
+import { inner, scalar, total } from '../platform/expressions';
 import { atField } from '../platform/fields';
-import { addRow, changeRow, fetching, setRow } from '../platform/rows';
+import { asAmountText, asFlag, asNumber, asText, list, listPage, refersTo } from '../platform/list';
+import { query } from '../platform/query';
+import { addRow, fetching, setRow } from '../platform/rows';
 import type { Work } from '../platform/work';
 import { otherRooms } from './handed-in';
-import { invoice, payment } from './invoice-schema';
-import { invoiceOf, invoiceView, type InvoiceRecord } from './invoices';
+import { invoice, payment, settlement } from './invoice-schema';
+import { invoiceOf, invoiceView } from './invoices';
 import { assertPostingDate, postEvent, reverseEntry } from './posting';
+import { close, letOffOf, open, readSettles, settlementsBy, takenBy, type Settle } from './settling';
 
-/** Records a payment, in full or in part. Refuses more than is open. */
+/** What of a payment closes an invoice; as a part of a list's columns. */
+const takenOf = (id: AnyColumn) =>
+  scalar(
+    inner
+      .select({ taken: total(sql<Amount>`${settlement.amount} - ${settlement.letOff}`) })
+      .from(settlement)
+      .where(and(eq(settlement.paymentId, id), eq(settlement.reversed, false))),
+  );
+const restOf = sql<Amount>`case when ${payment.reversed} then 0 else ${payment.amount} - ${takenOf(payment.id)} end`;
+
+const payments = list(() => ({
+  columns: {
+    id: asNumber(payment.id),
+    number: asText(payment.number),
+    customerId: asNumber(payment.customerId),
+    customer: asText(customer.name),
+    date: asText(payment.date),
+    amount: asAmountText(payment.amount),
+    method: asText(payment.method),
+    reference: asText(payment.reference),
+    rest: asAmountText(restOf),
+    reversed: asFlag(payment.reversed),
+  },
+  from: payment,
+  joins: [refersTo(customer, eq(customer.id, payment.customerId))],
+  find: [payment.number, customer.name, payment.reference],
+  order: [sql`${payment.id} desc`],
+  tie: [payment.id],
+}));
+
+export function listPayments(work: Work, asked: ListQuery): AnswerOf<typeof api.accounts.listPayments> {
+  return listPage(work, payments, asked);
+}
+
+/** A payment as kept. Refuses `notFound`. */
+export const paymentOf = fetching(payment, 'payment');
+
+/** What of a payment closes no invoice. */
+function rest(work: Work, id: number, amount: Amount): Amount {
+  return asAmount(amount - takenBy(settlementsBy(work, 'payment', id)));
+}
+
+const shown = query(
+  ($: { paymentId: number }) => (db) =>
+    db
+      .select({
+        id: settlement.id,
+        invoiceId: settlement.invoiceId,
+        number: invoice.number,
+        date: settlement.date,
+        amount: settlement.amount,
+        letOff: settlement.letOff,
+        reversed: settlement.reversed,
+      })
+      .from(settlement)
+      .innerJoin(invoice, eq(invoice.id, settlement.invoiceId))
+      .where(eq(settlement.paymentId, $.paymentId))
+      .orderBy(settlement.id),
+);
+
+export function paymentView(work: Work, id: number): PaymentView {
+  const kept = paymentOf(work, id);
+  return {
+    id,
+    number: kept.number,
+    customerId: kept.customerId,
+    customer: customerOf(work, kept.customerId).name,
+    date: kept.date,
+    amount: writeAmount(kept.amount),
+    method: kept.method,
+    reference: kept.reference,
+    rest: writeAmount(kept.reversed ? 0 : rest(work, id, kept.amount)),
+    reversed: kept.reversed,
+    orderId: kept.orderId,
+    order: kept.orderId === null ? '' : otherRooms.get().orderNamed(work, kept.orderId).number,
+    settled: shown.all(work, { paymentId: id }).map((each) => ({ ...each, amount: writeAmount(each.amount), letOff: writeAmount(each.letOff) })),
+  };
+}
+
+interface Paid {
+  readonly customerId: number;
+  readonly orderId: number | null;
+  readonly amount: Amount;
+  readonly date: string;
+  readonly method: PaymentView['method'];
+  readonly reference: string;
+}
+
+/** Keeps a payment, posts it, and closes what it closes. An amount below 0 goes back to the customer. */
+export function keepPayment(work: Work, paid: Paid, settles: readonly Settle[]): number {
+  assertPostingDate(work, paid.date);
+  for (const [index, { invoice: kept }] of settles.entries())
+    if (paid.date < kept.date)
+      throw new Refusal('badDate', `${kept.number} is of ${kept.date}: a payment of it can't be earlier. Check the year.`, {
+        field: index === 0 ? 'date' : `settle.${index}.amount`,
+      });
+  const number = work.nextNumber('PAY');
+  const id = addRow(work, payment, { number, ...paid, entryId: 0 });
+  const entryId = postEvent(work, { kind: 'payment', id, number }, paid.date, {
+    kind: 'customerPayment',
+    value: paid.amount,
+    into: paid.method === 'cash' ? 'cash' : 'bank',
+    settled: takenBy(settles),
+    letOff: letOffOf(settles),
+  });
+  setRow(work, payment, id, { entryId: entryId ?? 0 });
+  for (const settle of settles) {
+    close(work, { paymentId: id }, settle, paid.date, null);
+    work.link('invoice', settle.invoice.id, 'payment', id);
+  }
+  if (paid.orderId !== null) work.link('customerOrder', paid.orderId, 'payment', id);
+  const words = settles.map((each) => each.invoice.number).join(', ');
+  work.record(
+    'payment',
+    id,
+    `${paid.amount < 0 ? 'paid' : 'received'} ${writeAmount(Math.abs(paid.amount))}${words === '' ? ' ahead' : ` for ${words}`}`,
+  );
+  return id;
+}
+
+/** Records a payment over one or several invoices; what none takes is paid ahead. Refuses what is closed beyond what was paid. */
+export function recordPayment(work: Work, input: BodyOf<typeof api.accounts.recordPayment>): PaymentView {
+  const { id: customerId } = customerOf(work, input.customerId);
+  const amount = atField('amount', () => parseAmount(input.amount));
+  if (amount <= 0) throw new Refusal('notPositive', 'A payment must be more than 0.', { field: 'amount' });
+  const date = input.date ?? work.today;
+  const settles = readSettles(work, customerId, input.settle, date);
+  assertCovered(takenBy(settles), amount);
+  if (input.orderId !== null) assertOrderOf(work, input.orderId, customerId);
+  const { method, reference, orderId } = input;
+  return paymentView(work, keepPayment(work, { customerId, orderId, amount, date, method, reference }, settles));
+}
+
+function assertCovered(taken: Amount, available: Amount): void {
+  if (taken > available)
+    throw new Refusal('beyondPayment', `${writeAmount(taken)} would be closed, and ${writeAmount(available)} is there: close less.`, {
+      field: 'amount',
+    });
+}
+
+function assertOrderOf(work: Work, orderId: number, customerId: number): void {
+  const order = otherRooms.get().orderNamed(work, orderId);
+  if (order.customerId !== customerId)
+    throw new Refusal('otherCustomer', `${order.number} is another customer’s: nothing is paid ahead for it by this one.`, { field: 'orderId' });
+}
+
+/** Records a payment of one invoice, in full or in part. Refuses more than is open. */
 export function payInvoice(work: Work, invoiceId: number, input: BodyOf<typeof api.accounts.payInvoice>): InvoiceView {
   const kept = invoiceOf(work, invoiceId);
-  if (kept.state !== 'open') throw new Refusal('wrongState', `${kept.number} is ${kept.state}: nothing is open on it.`);
+  if (kept.kind !== 'invoice' || kept.state !== 'open') throw new Refusal('wrongState', `${kept.number} is ${kept.state}: nothing is open on it.`);
   const amount = atField('amount', () => parseAmount(input.amount));
-  const open = kept.total - kept.paid;
-  if (amount <= 0) throw new Refusal('notPositive', 'A payment must be more than 0.', { field: 'amount' });
-  if (amount > open)
-    throw new Refusal('tooMuch', `${writeAmount(amount)} is more than the ${writeAmount(open)} open on ${kept.number}.`, {
-      field: 'amount',
-      open: writeAmount(open),
-    });
   const date = input.date ?? work.today;
-  assertPostingDate(work, date);
-  if (date < kept.date)
-    throw new Refusal('badDate', `${kept.number} is of ${kept.date}: a payment of it can't be earlier. Check the year.`, { field: 'date' });
-  const number = work.nextNumber('PAY');
-  const id = addRow(work, payment, { number, invoiceId, date, amount, method: input.method, entryId: 0 });
-  const entryId = postEvent(work, { kind: 'payment', id, number }, date, { kind: 'customerPayment', value: amount });
-  setRow(work, payment, id, { entryId: entryId ?? 0 });
-  keepPaid(work, kept, asAmount(kept.paid + amount));
-  work.link('invoice', invoiceId, 'payment', id);
-  work.record('payment', id, `received ${writeAmount(amount)} for ${kept.number}`);
+  const open = kept.total - kept.paid;
+  const letOff = input.early ? letOffOn(kept, date) : asAmount(0);
+  if (amount <= 0) throw new Refusal('notPositive', 'A payment must be more than 0.', { field: 'amount' });
+  if (amount > open - letOff)
+    throw new Refusal('tooMuch', `${writeAmount(amount)} is more than the ${writeAmount(open - letOff)} open on ${kept.number}.`, {
+      field: 'amount',
+      open: writeAmount(open - letOff),
+    });
+  const settles = readSettles(
+    work,
+    kept.customerId,
+    [{ invoiceId, amount: writeAmount(amount + letOff), letOff: writeAmount(letOff) }],
+    date,
+  );
+  keepPayment(work, { customerId: kept.customerId, orderId: null, amount, date, method: input.method, reference: '' }, settles);
   return invoiceView(work, invoiceId);
 }
 
-const paymentOf = fetching(payment, 'payment');
-
-/** Takes a payment back. */
-export function reversePayment(work: Work, id: number): InvoiceView {
+/** Closes invoices with what was paid ahead. Refuses more than is left of it. */
+export function settlePayment(work: Work, id: number, input: BodyOf<typeof api.accounts.settlePayment>): PaymentView {
   const kept = paymentOf(work, id);
-  if (kept.reversed) throw new Refusal('alreadyReversed', `${kept.number} has been taken back already.`);
-  const paid = invoiceOf(work, kept.invoiceId);
-  reverseEntry(work, { kind: 'payment', id, number: kept.number }, work.today, kept.entryId);
-  setRow(work, payment, id, { reversed: true });
-  keepPaid(work, paid, asAmount(paid.paid - kept.amount));
-  work.record('payment', id, `took ${kept.number} back`);
-  return invoiceView(work, paid.id);
+  if (kept.reversed) throw new Refusal('wrongState', `${kept.number} has been taken back: nothing is left of it.`);
+  const settles = readSettles(work, kept.customerId, input.settle, work.today);
+  assertCovered(takenBy(settles), rest(work, id, kept.amount));
+  takeAhead(work, kept, settles);
+  return paymentView(work, id);
 }
 
-function keepPaid(work: Work, { id, total, orderId }: InvoiceRecord, paid: Amount): void {
-  changeRow(work, invoice, id, { paid, state: paid === total ? 'paid' : 'open' });
-  work.touch('invoice', id, `paid ${writeAmount(paid)}`);
-  otherRooms.get().invoicesChanged(work, orderId);
+function takeAhead(work: Work, { id, number }: { readonly id: number; readonly number: string }, settles: readonly Settle[]): void {
+  for (const settle of settles) {
+    const entryId = postEvent(work, { kind: 'payment', id, number }, work.today, {
+      kind: 'advanceTaken',
+      value: takenBy([settle]),
+      letOff: letOffOf([settle]),
+    });
+    close(work, { paymentId: id }, settle, work.today, entryId);
+    work.link('invoice', settle.invoice.id, 'payment', id);
+  }
+  work.record('payment', id, `closed ${settles.map((each) => each.invoice.number).join(', ')} with what was paid ahead`);
+}
+
+const ahead = query(
+  ($: { orderId: number }) => (db) =>
+    db
+      .select({ id: payment.id, number: payment.number, amount: payment.amount })
+      .from(payment)
+      .where(and(eq(payment.orderId, $.orderId), eq(payment.reversed, false)))
+      .orderBy(payment.date, payment.id),
+);
+
+/** What was paid ahead for an order and closes no invoice yet. */
+export function paidAhead(work: Work, orderId: number): Amount {
+  return asAmount(ahead.all(work, { orderId }).reduce((sum, each) => sum + rest(work, each.id, each.amount), 0));
+}
+
+/** Closes a new invoice with what was paid ahead for its orders, the first payment first. */
+export function takePaidAhead(work: Work, invoiceId: number, orderIds: readonly number[]): void {
+  for (const each of orderIds.flatMap((orderId) => ahead.all(work, { orderId }))) {
+    const left = rest(work, each.id, each.amount);
+    const kept = invoiceOf(work, invoiceId);
+    if (left <= 0 || kept.state !== 'open') continue;
+    const { settled } = spreadPayment(left, [{ ...kept, discountUntil: null }], work.today);
+    takeAhead(
+      work,
+      each,
+      settled.map(({ amount, letOff }) => ({ invoice: kept, amount, letOff })),
+    );
+  }
+}
+
+/** Takes a payment back: what it closed is open again. */
+export function reversePayment(work: Work, id: number): PaymentView {
+  const kept = paymentOf(work, id);
+  if (kept.reversed) throw new Refusal('alreadyReversed', `${kept.number} has been taken back already.`);
+  const document = { kind: 'payment', id, number: kept.number } as const;
+  for (const each of settlementsBy(work, 'payment', id)) {
+    if (each.entryId !== null) reverseEntry(work, document, work.today, each.entryId);
+    open(work, each);
+  }
+  if (kept.entryId !== 0) reverseEntry(work, document, work.today, kept.entryId);
+  setRow(work, payment, id, { reversed: true });
+  work.record('payment', id, `took ${kept.number} back`);
+  return paymentView(work, id);
 }

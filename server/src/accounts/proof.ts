@@ -1,5 +1,5 @@
 /** The proof that the journal equals the ledgers. */
-import { eq, ne, sql } from 'drizzle-orm';
+import { and, eq, isNotNull, ne, sql } from 'drizzle-orm';
 import type { AnswerOf, api } from '@terrace/contract';
 import { writeAmount } from '@terrace/core';
 import { itemGroup } from '../catalogue';
@@ -8,7 +8,7 @@ import { query } from '../platform/query';
 import type { Work } from '../platform/work';
 import { accountUses } from './uses';
 import { otherRooms } from './handed-in';
-import { invoice } from './invoice-schema';
+import { invoice, payment, settlement } from './invoice-schema';
 import { account, journalLine } from './schema';
 
 type Proof = AnswerOf<typeof api.accounts.proof>;
@@ -41,6 +41,21 @@ const receivable = query(
       .where(ne(invoice.state, 'reversed')),
 );
 
+const received = query(
+  () => (db) =>
+    db
+      .select({ sum: total(payment.amount) })
+      .from(payment)
+      .where(eq(payment.reversed, false)),
+);
+const taken = query(
+  () => (db) =>
+    db
+      .select({ sum: total(sql<number>`${settlement.amount} - ${settlement.letOff}`) })
+      .from(settlement)
+      .where(and(isNotNull(settlement.paymentId), eq(settlement.reversed, false))),
+);
+
 /** Balances of all accounts, and each control account against the ledger that it stands for. */
 export function proveAccounts(work: Work): Proof {
   const accounts = balances.all(work);
@@ -71,6 +86,7 @@ export function proveAccounts(work: Work): Proof {
       check('Goods received not invoiced equal receipts', -receivedValue(work), balanceOf(uses.grni)),
       check('Work in process equals open production orders', workInProcess(work), balanceOf(uses.wip)),
       check('Receivables equal open invoices', receivable.one(work)?.open ?? 0, balanceOf(uses.receivables)),
+      check('Paid ahead equals payments that close nothing', -((received.one(work)?.sum ?? 0) - (taken.one(work)?.sum ?? 0)), balanceOf(uses.advances)),
     ],
   };
 }

@@ -121,6 +121,7 @@ function customerValues(work: Work, input: CustomerInput): CustomerValues {
     priceListId: input.priceListId,
     carrier: input.carrier,
     service: input.service,
+    invoicing: input.invoicing,
     creditLimit:
       limit === null
         ? null
@@ -282,6 +283,7 @@ const customerShown = query(
         priceListId: customer.priceListId,
         carrier: customer.carrier,
         service: customer.service,
+        invoicing: customer.invoicing,
         creditLimit: customer.creditLimit,
         owes: otherRooms.get().owes(customer.id),
         openOrders: otherRooms.get().openOrdersOfCustomer(customer.id),

@@ -73,6 +73,8 @@ export const customer = sqliteTable('customer', {
   priceListId: integer(),
   carrier: text().notNull().default(''),
   service: text().notNull().default(''),
+  /** What an invoice is for: each shipment, the whole order once it has gone, or all that went since the last. */
+  invoicing: text().$type<'shipment' | 'order' | 'together'>().notNull().default('shipment'),
   /** The most that may be open, or no limit. */
   creditLimit: integer().$type<Amount>(),
 });

@@ -2,6 +2,7 @@ import { api } from '@terrace/contract';
 import type { RouteBinder } from '../platform/http';
 import { cancelShipment, changeShipment, createShipment, listShipments, shipmentView, startPicking } from './shipments';
 import { reverseShipment, ship } from './shipping';
+import { invoiceShipments, listToInvoice } from './to-invoice';
 
 export { dispatchDocuments } from './documents';
 export { packingSlip, slipLines } from './packing-slip';
@@ -19,10 +20,13 @@ export {
   startPicking,
 } from './shipments';
 export { reverseShipment, ship } from './shipping';
+export { invoiceShipments } from './to-invoice';
 export * from './schema';
 
 export function bindDispatch(binder: RouteBinder): void {
-  const { dispatch } = api;
+  const { accounts, dispatch } = api;
+  binder.list(accounts.toInvoice, (work, { query }) => listToInvoice(work, query));
+  binder.command(accounts.invoiceShipments, (work, { body }) => invoiceShipments(work, body.shipmentIds));
   binder.list(dispatch.listShipments, (work, { query }) => listShipments(work, query));
   binder.read(dispatch.getShipment, (work, { params }) => shipmentView(work, params.id));
   binder.command(dispatch.createShipment, (work, { body }) => createShipment(work, body.orderId, body.lines));

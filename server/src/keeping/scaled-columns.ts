@@ -29,6 +29,7 @@ export const SCALED: Scaled = {
   invoice: { net: 'amount', tax: 'amount', total: 'amount', paid: 'amount' },
   invoiceLine: { quantity: 'quantity', price: 'price', amount: 'amount', free: 'quantity' },
   payment: { amount: 'amount' },
+  settlement: { amount: 'amount', letOff: 'amount' },
   journalLine: { debit: 'amount', credit: 'amount' },
   purchaseOrder: { total: 'amount' },
   purchaseOrderLine: { quantity: 'quantity', price: 'price', received: 'quantity', cancelled: 'quantity' },

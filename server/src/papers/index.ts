@@ -6,6 +6,7 @@ import type { Request, Response, Router } from 'express';
 import { z } from 'zod';
 import { idParams, importKinds } from '@terrace/contract';
 import { Refusal, habitOf, habits, writeByHabit, type Habit } from '@terrace/core';
+import { statementPaper } from '../accounts';
 import { packingSlip } from '../dispatch';
 import { orderChart, type LivePlanner } from '../planning';
 import type { Audit } from '../platform/audit';
@@ -13,7 +14,7 @@ import type { Commands } from '../platform/commands';
 import { paperOfKind } from '../platform/documents';
 import { whileOpen } from '../platform/http';
 import { outboxFolder } from '../platform/outbox';
-import type { Paper } from '../platform/paper';
+import type { DocumentPaper, Paper } from '../platform/paper';
 import { query } from '../platform/query';
 import { mail as mailTable } from '../platform/schema';
 import { letterheadOf } from '../platform/letterhead';
@@ -39,9 +40,12 @@ const attachmentOf = query(
   ($: { id: number }) => (db) => db.select({ attachment: mailTable.attachment }).from(mailTable).where(eq(mailTable.id, $.id)),
 );
 
+/** Papers that are no document's own: what goes into the parcel of a shipment, and the statement of a customer. */
+const OTHERS: Readonly<Record<string, DocumentPaper>> = { packingSlip, customer: statementPaper };
+
 /** A document's paper as it would be drawn; a shipment has a second, that goes into the parcel. Refuses `notFound` and a missing right. */
 export function paperOf(work: Work, kind: string, id: number): Paper {
-  const source = kind === 'packingSlip' ? packingSlip : paperOfKind(kind);
+  const source = OTHERS[kind] ?? paperOfKind(kind);
   if (!source) throw new Refusal('notFound', `There is no paper of a ${kind.slice(0, MOST_SAID)}.`);
   work.assertMay(source.right);
   return byHabit({ ...source.make(work, id), letterhead: letterheadOf(work.store) }, habits[habitOf(settingOf(work.store, 'country') ?? '')]);

@@ -18,6 +18,7 @@ export const PROPOSED_RULES: HouseRules = {
   divideBy: [],
   quotesFrom: null,
   quotesWeighted: false,
+  remindAfter: [7, 14, 14],
 };
 
 let last: { readonly text: string; readonly rules: HouseRules } | null = null;

@@ -37,7 +37,10 @@ export {
   finerOrders,
   openOrdersOf,
   openOrdersWith,
+  isLineOf,
   orderNumber,
+  orderOfLine,
+  orderOfLineNumber,
   orderedInPast,
   orderedOut,
   sellingEvents,
@@ -45,7 +48,7 @@ export {
 } from './events';
 export { otherRooms as handToSelling, type PlannedOrder } from './handed-in';
 export { divideOrder, proposeDivision } from './divide';
-export { invoiceOrder } from './invoice-order';
+export { agreedAlike, invoiceOrder, invoiceTogether } from './invoice-order';
 export { bookInvoiced, bookShipped, cancelOrder, changeOrder, createOrder, refreshOrder } from './orders';
 export { familyOf, linesOf, orderOf, orderView } from './order-view';
 export { addPriceEntry, changePriceEntry, createPriceList, hasPriceList, priceListView, priceListsInUse, writeValue } from './price-lists';

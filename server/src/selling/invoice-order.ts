@@ -1,28 +1,65 @@
-/** Invoicing what of an order, or of one of its shipments, has shipped. */
+/** Invoicing what of orders has shipped: of one, of one of its shipments, or of several that were agreed alike. */
 import type { InvoiceView } from '@terrace/contract';
-import { Refusal, asAmount, asQuantity, freeOfNext, standing, type Quantity } from '@terrace/core';
-import { invoiceView, isInvoiced, raiseInvoice } from '../accounts';
+import { Refusal, asAmount, asQuantity, freeOfNext, standing, type Amount } from '@terrace/core';
+import { invoiceView, isInvoiced, raiseInvoice, type ToInvoice } from '../accounts';
 import type { Work } from '../platform/work';
 import { otherRooms } from './handed-in';
 import { linesOf, orderOf } from './order-view';
 import { bookInvoiced } from './orders';
+
+type Order = ReturnType<typeof orderOf>;
+interface Due {
+  readonly order: Order;
+  readonly lines: ToInvoice['lines'];
+  readonly shipments: readonly number[];
+  readonly taxCorrection: Amount;
+}
 
 /**
  * Invoices what of an order has shipped and is not invoiced, or only what went with one shipment. Refuses
  * `nothingToInvoice` and a shipment that is not of this order, has not left, or is invoiced already.
  */
 export function invoiceOrder(work: Work, orderId: number, shipmentId: number | undefined): InvoiceView {
+  const due = dueOf(work, orderId, shipmentId === undefined ? undefined : [shipmentId]);
+  return invoiceView(work, raise(work, [due]));
+}
+
+/** Whether what is shipped of two orders may be on one invoice: the same customer, tax and terms. */
+export function agreedAlike(a: Order, b: Order): boolean {
+  return a.customerId === b.customerId && a.taxRate === b.taxRate && a.paymentTerm === b.paymentTerm && a.paymentDays === b.paymentDays;
+}
+
+/** Raises one invoice for shipments of several orders that were agreed alike; gives its number. Refuses like {@link invoiceOrder}. */
+export function invoiceTogether(work: Work, asked: readonly { readonly orderId: number; readonly shipmentIds: readonly number[] }[]): number {
+  return raise(
+    work,
+    asked.map(({ orderId, shipmentIds }) => dueOf(work, orderId, shipmentIds)),
+  );
+}
+
+function raise(work: Work, dues: readonly Due[]): number {
+  const [first] = dues;
+  if (!first) throw new RangeError('nothing to invoice');
+  return raiseInvoice(work, {
+    order: first.order,
+    taxCorrection: asAmount(dues.reduce((sum, due) => sum + due.taxCorrection, 0)),
+    lines: dues.flatMap((due) => due.lines),
+    shipments: dues.flatMap((due) => due.shipments),
+  });
+}
+
+/** What of an order is to be invoiced, and books it so. */
+function dueOf(work: Work, orderId: number, asked: readonly number[] | undefined): Due {
   const order = orderOf(work, orderId);
   const shipped = otherRooms
     .get()
     .shippedOf(work, orderId)
     .filter((each) => !isInvoiced(work, each));
-  if (shipmentId !== undefined && !shipped.includes(shipmentId))
+  if (asked?.some((each) => !shipped.includes(each)) === true)
     throw new Refusal('nothingToInvoice', `This shipment is invoiced already, or nothing of ${order.number} has left with it.`);
-  const lines = linesOf(work, orderId);
-  const due = lines.flatMap((line) => {
+  const due = linesOf(work, orderId).flatMap((line) => {
     const { id: orderLineId, itemId, shipped: gone, invoiced, price, discount } = line;
-    const quantity = asQuantity(shipmentId === undefined ? gone - invoiced : Math.min(gone - invoiced, shippedWith(work, shipmentId, orderLineId)));
+    const quantity = asQuantity(asked === undefined ? gone - invoiced : Math.min(gone - invoiced, shippedWith(work, asked, orderLineId)));
     if (quantity <= 0) return [];
     // What a part of a divided line is worth beyond its figures comes with the last of it.
     const correction = invoiced + quantity === standing(line) ? line.correction : asAmount(0);
@@ -31,11 +68,10 @@ export function invoiceOrder(work: Work, orderId: number, shipmentId: number | u
   if (due.length === 0) throw new Refusal('nothingToInvoice', `Nothing of ${order.number} has shipped that is not invoiced already.`);
   for (const line of due) bookInvoiced(work, line.orderLineId, line.quantity, line.free);
   const all = linesOf(work, orderId).every((line) => line.invoiced === standing(line));
-  const shipments = shipmentId === undefined ? shipped : [shipmentId];
-  return invoiceView(work, raiseInvoice(work, { taxCorrection: all ? order.taxCorrection : asAmount(0), order, lines: due, shipments }));
+  return { order, lines: due, shipments: asked ?? shipped, taxCorrection: all ? order.taxCorrection : asAmount(0) };
 }
 
-function shippedWith(work: Work, shipmentId: number, orderLineId: number): Quantity {
-  const lines = otherRooms.get().linesOfShipment(work, shipmentId);
-  return lines.find((line) => line.orderLineId === orderLineId)?.quantity ?? asQuantity(0);
+function shippedWith(work: Work, shipmentIds: readonly number[], orderLineId: number): number {
+  const lines = shipmentIds.flatMap((each) => otherRooms.get().linesOfShipment(work, each));
+  return lines.filter((line) => line.orderLineId === orderLineId).reduce((sum, line) => sum + line.quantity, 0);
 }

@@ -90,6 +90,7 @@ const KINDS: Readonly<Record<string, string>> = {
   BO: 'Blanket orders',
   SH: 'Shipments',
   INV: 'Invoices',
+  CR: 'Credit notes',
   PAY: 'Payments',
   PO: 'Purchase orders',
   RC: 'Receipts',
@@ -159,6 +160,10 @@ const USES: Readonly<Record<ControlUse, string>> = {
   revaluation: 'Changes of standard costs',
   productionVariance: 'Variance of production',
   lateCosts: 'Late costs to be invoiced',
+  advances: 'What customers paid ahead',
+  earlyDiscount: 'Let off for early payment',
+  cash: 'Cash in drawers',
+  cashDifference: 'Cash over and short',
 };
 
 const everyAccount = query(

@@ -18,6 +18,7 @@ import {
   type QueryIn,
   type Role,
 } from '@terrace/contract';
+import { CONTROL_ACCOUNTS } from '@terrace/core';
 import { openTerrace, type Terrace } from '../app';
 import { setUpGround, createCustomer, createItem, createSupplier, setBom, setTerm } from '../catalogue';
 import { setRule } from '../planning';
@@ -90,13 +91,16 @@ export interface Company {
   readonly everything: () => string;
   /** Expects every check of the database to hold. */
   readonly sound: () => void;
+  /** Lets the days go by. */
+  readonly turnTo: (day: string) => void;
   readonly close: () => Promise<void>;
 }
 
 /** Opens a company with a few items: FRAME is made from BAR and WIRE, SMOKER and STRIPS are bought. */
 export async function openCompany({ proxies = [], eyes }: { proxies?: readonly string[]; eyes?: Eyes } = {}): Promise<Company> {
   const folder = mkdtempSync(join(tmpdir(), 'terrace-'));
-  const clock = { today: () => TODAY, now: () => `${TODAY}T09:00:00.000Z` };
+  let today = TODAY;
+  const clock = { today: () => today, now: () => `${today}T09:00:00.000Z` };
   const terrace = openTerrace(
     { port: 0, host: '127.0.0.1', dataFolder: folder, today: TODAY, logLevel: 'silent', proxies },
     { migrationsFolder, webFolder: null, clock, checkAnswers: true, planHere: true, ...(eyes ? { eyes } : {}) },
@@ -140,6 +144,9 @@ export async function openCompany({ proxies = [], eyes }: { proxies?: readonly s
       expect(answer.status).toBe(200);
       return new Client(agent);
     },
+    turnTo: (day) => {
+      today = day;
+    },
     sound: () => expect(checkStore(terrace.store, TODAY).filter((line) => !line.holds)).toEqual([]),
     close: async () => {
       await terrace.close();
@@ -148,14 +155,13 @@ export async function openCompany({ proxies = [], eyes }: { proxies?: readonly s
   };
 }
 
+const ACCOUNTS = [...new Set([...Object.values(CONTROL_ACCOUNTS), '1400', '4000', '5000', '5400'])];
+
 function fill({ commands }: Terrace): void {
   const { catalogue } = api;
   commands.perform(WILDER, (work) => {
     setUpGround(work, {
-      accounts: ['1000', '1200', '1400', '1500', '2100', '2300', '3000', '4000', '2110', '5000', '5100', '5200', '5300', '5400'].map((code) => ({
-        code,
-        name: `Account ${code}`,
-      })),
+      accounts: ACCOUNTS.map((code) => ({ code, name: `Account ${code}` })),
       units: [
         { code: 'each', name: 'each', decimals: 0 },
         { code: 'm', name: 'metre', decimals: 2 },

@@ -176,6 +176,7 @@ export const customers = partyKind({
     { key: 'priceList', title: 'Price list', type: 'text' },
     { key: 'carrier', title: 'Carrier', type: 'text' },
     { key: 'service', title: 'Service', type: 'text' },
+    { key: 'invoicing', title: 'Invoiced by', type: 'text' },
     { key: 'creditLimit', title: 'Credit limit', type: 'number' },
     { key: 'onHold', title: 'On hold', type: 'yesNo' },
   ],
@@ -193,6 +194,7 @@ export const customers = partyKind({
         : (before?.['priceListId'] ?? null),
       carrier: text('carrier'),
       service: text('service'),
+      invoicing: text('invoicing') || 'shipment',
       creditLimit: text('creditLimit') || null,
       onHold: text('onHold') === 'yes',
     };
@@ -203,7 +205,7 @@ export const customers = partyKind({
     return changeCustomer(work, id, { ...asInput(customerBody, input), version, active }, what);
   },
   write: (work, view) => ({
-    ...Object.fromEntries(['group', 'taxCode', 'carrier', 'service', 'creditLimit', 'onHold'].map((key) => [key, textOf(view[key])])),
+    ...Object.fromEntries(['group', 'taxCode', 'carrier', 'service', 'invoicing', 'creditLimit', 'onHold'].map((key) => [key, textOf(view[key])])),
     priceList: view['priceListId'] === null ? '' : priceListView(work, Number(view['priceListId'])).code,
   }),
 });

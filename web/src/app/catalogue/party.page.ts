@@ -61,8 +61,8 @@ const commonOf = ({ code, name, address, email, paymentDays, paymentTerm, curren
 });
 
 function customerOf(draft: Draft): CustomerInput {
-  const { taxRate, taxCode, group, priceListId, carrier, service, creditLimit, onHold } = draft;
-  return { ...commonOf(draft), taxRate, taxCode, group, priceListId, carrier, service, creditLimit: creditLimit || null, onHold };
+  const { taxRate, taxCode, group, priceListId, carrier, service, invoicing, creditLimit, onHold } = draft;
+  return { ...commonOf(draft), taxRate, taxCode, group, priceListId, carrier, service, invoicing, creditLimit: creditLimit || null, onHold };
 }
 
 function supplierOf(draft: Draft): SupplierInput {
@@ -86,6 +86,7 @@ const EMPTY: Draft = {
   priceListId: null,
   carrier: '',
   service: '',
+  invoicing: 'shipment',
   creditLimit: '',
   onHold: false,
   leadDays: '',

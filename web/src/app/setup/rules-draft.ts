@@ -2,7 +2,7 @@
 import { readDecimal, toScale, writeAmount, writePoints } from '@terrace/core';
 import type { HouseRules } from '@terrace/contract';
 
-export type RulesDraft = Omit<HouseRules, 'overDelivery' | 'underDelivery' | 'priceDifference' | 'approvedUpTo' | 'reserveDays' | 'quotesFrom'> & {
+export type RulesDraft = Omit<HouseRules, 'overDelivery' | 'underDelivery' | 'priceDifference' | 'approvedUpTo' | 'reserveDays' | 'quotesFrom' | 'remindAfter'> & {
   /** Percent. */
   readonly overDelivery: string;
   readonly underDelivery: string;
@@ -12,6 +12,8 @@ export type RulesDraft = Omit<HouseRules, 'overDelivery' | 'underDelivery' | 'pr
   readonly reserveDays: string;
   /** Percent; empty where quotes don’t count. */
   readonly quotesFrom: string;
+  /** Days to each reminder. */
+  readonly remindAfter: readonly string[];
 };
 
 const SCALE = 2;
@@ -23,7 +25,10 @@ function hundredths(text: string): number {
   return whole === null ? Number.NaN : Number(whole);
 }
 
-export function draftOf({ overDelivery, underDelivery, priceDifference, approvedUpTo, reserveDays, quotesFrom, ...rules }: HouseRules): RulesDraft {
+/** A whole number as it is typed; nothing that is taken where it is none. */
+const wholeOf = (text: string): number => (/^\d+$/.test(text.trim()) ? Number(text) : Number.NaN);
+
+export function draftOf({ overDelivery, underDelivery, priceDifference, approvedUpTo, reserveDays, quotesFrom, remindAfter, ...rules }: HouseRules): RulesDraft {
   return {
     ...rules,
     overDelivery: writePoints(overDelivery),
@@ -32,6 +37,7 @@ export function draftOf({ overDelivery, underDelivery, priceDifference, approved
     approvedUpTo: approvedUpTo === null ? '' : writeAmount(approvedUpTo),
     reserveDays: String(reserveDays),
     quotesFrom: quotesFrom === null ? '' : String(quotesFrom),
+    remindAfter: remindAfter.map(String),
   };
 }
 
@@ -46,6 +52,7 @@ export function bodyOf({
   divideBy,
   quotesFrom,
   quotesWeighted,
+  remindAfter: [first = '', second = '', last = ''],
 }: RulesDraft): HouseRules {
   return {
     overDelivery: hundredths(overDelivery),
@@ -58,5 +65,6 @@ export function bodyOf({
     divideBy,
     quotesFrom: quotesFrom.trim() === '' ? null : Number(quotesFrom),
     quotesWeighted,
+    remindAfter: [wholeOf(first), wholeOf(second), wholeOf(last)],
   };
 }

@@ -28,6 +28,7 @@ const NONE: RulesDraft = {
   divideBy: [],
   quotesFrom: '',
   quotesWeighted: false,
+  remindAfter: ['', '', ''],
 };
 const RESERVE = [
   { value: 'all', words: 'All that is free' },
@@ -103,6 +104,16 @@ const RESERVE = [
           </div>
           <t-check [formField]="entry.fields.quotesWeighted">By how likely they are, and not in full</t-check>
         </section>
+        <section class="pane">
+          <h2>When an invoice is overdue</h2>
+          <div class="fields">
+            @for (each of entry.fields.remindAfter; track $index) {
+              <t-field [name]="remindWords[$index] ?? ''" [hint]="$index === 0 ? 'Calendar days after its due date' : 'Days after the one before'">
+                <t-number [label]="remindWords[$index] ?? ''" [formField]="each" />
+              </t-field>
+            }
+          </div>
+        </section>
         <t-refusal [problem]="entry.problem()" />
         @if (desk.may()) {
           <div class="acts"><button nz-button class="act first" [disabled]="entry.busy()">Save</button></div>
@@ -121,6 +132,7 @@ export class RulesPage {
   protected readonly reserve = RESERVE;
   protected readonly reasons = divideReasons;
   protected readonly reasonWords = REASON_WORDS;
+  protected readonly remindWords = ['First reminder after, days', 'Second after, days', 'Last after, days'];
   protected readonly draft = signal<RulesDraft>(NONE);
   protected readonly entry = entryOf({
     draft: this.draft,
