@@ -209,10 +209,21 @@ export const ordersToShip = query(
 export const invoicesDueBy = query(
   ($: { date: string }) => (db) =>
     db
-      .select({ id: invoice.id })
+      .select({ id: invoice.id, dueDate: invoice.dueDate, customer: schema.customer.code })
       .from(invoice)
+      .innerJoin(schema.customer, eq(schema.customer.id, invoice.customerId))
       .where(and(eq(invoice.state, 'open'), lte(invoice.dueDate, $.date)))
       .orderBy(invoice.id),
+);
+
+/** What customers have not paid, what is due first before the rest. */
+export const openInvoices = query(
+  () => (db) =>
+    db
+      .select({ id: invoice.id, customerId: invoice.customerId })
+      .from(invoice)
+      .where(and(eq(invoice.state, 'open'), eq(invoice.kind, 'invoice')))
+      .orderBy(invoice.dueDate, invoice.id),
 );
 
 const called = (table: typeof schema.customer | typeof schema.supplier | typeof schema.warehouse | typeof schema.item) =>

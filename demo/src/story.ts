@@ -57,6 +57,9 @@ function* figures(seed: number): Generator<number, never> {
   }
 }
 
+/** Who pays late, and how many days after the due date. */
+const SLOW: Readonly<Record<string, number>> = { WICKET: 38, CORBY: 16, ELDER: 24 };
+
 export class Story {
   private readonly chance = figures(20_270_301);
   private readonly stores: StoresStory;
@@ -261,8 +264,9 @@ export class Story {
   }
 
   private moneyComes(date: string): void {
-    for (const id of this.ids(date, (work) => invoicesDueBy.all(work, { date: addDays(date, 4) }))) {
-      if (this.next() < 0.55) continue;
+    const due = this.perform('maren', date, (work) => invoicesDueBy.all(work, { date: addDays(date, 4) }));
+    for (const { id, dueDate, customer } of due) {
+      if (this.next() < 0.55 || date < addDays(dueDate, SLOW[customer] ?? -4)) continue;
       this.perform('maren', date, (work) => {
         const { open } = accounts.invoiceView(work, id);
         accounts.payInvoice(work, id, { amount: open, method: 'transfer', early: false });

@@ -114,7 +114,6 @@ const debtorRow = z.object({
   oldest: z.string().nullable(),
   /** The highest step of reminding that was taken for what is open. */
   reminded: z.number().int(),
-  creditLimit: z.string().nullable(),
 });
 
 /** What reminding a customer comes to, or why it can't be done. */

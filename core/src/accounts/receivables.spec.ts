@@ -8,16 +8,14 @@ const openInvoice = (id: number) =>
   fc
     .record({ total: fc.integer({ min: 1, max: 100_000 }), paidShare: fc.integer({ min: 0, max: 100 }), due: fc.integer({ min: -60, max: 60 }) })
     .chain(({ total, paidShare, due }) =>
-      fc.record({ discount: fc.constantFrom(0, 200, 300), until: fc.integer({ min: -10, max: 10 }) }).map(
-        ({ discount, until }): OpenInvoice => ({
-          id,
-          total: asAmount(total),
-          paid: asAmount(Math.floor((total * paidShare) / 100)),
-          dueDate: dateOf(DAY + due),
-          discountUntil: discount === 0 ? null : dateOf(DAY + until),
-          discount,
-        }),
-      ),
+      fc.record({ discount: fc.constantFrom(0, 200, 300), until: fc.integer({ min: -10, max: 10 }) }).map(({ discount, until }): OpenInvoice => ({
+        id,
+        total: asAmount(total),
+        paid: asAmount(Math.floor((total * paidShare) / 100)),
+        dueDate: dateOf(DAY + due),
+        discountUntil: discount === 0 ? null : dateOf(DAY + until),
+        discount,
+      })),
     );
 const openInvoices = fc.integer({ min: 0, max: 6 }).chain((count) => fc.tuple(...Array.from({ length: count }, (_, at) => openInvoice(at + 1))));
 const invoice = (change: Partial<Record<keyof OpenInvoice, unknown>>): OpenInvoice =>
@@ -75,17 +73,7 @@ describe('a payment', () => {
 describe('what is open', () => {
   it('is as old as it is past its due date', () => {
     const age = (days: number) => bandOf('2027-03-01', dateOf(DAY + days));
-    expect([-5, 0, 1, 30, 31, 60, 61, 90, 91].map(age)).toEqual([
-      'notDue',
-      'notDue',
-      'to30',
-      'to30',
-      'to60',
-      'to60',
-      'to90',
-      'to90',
-      'older',
-    ]);
+    expect([-5, 0, 1, 30, 31, 60, 61, 90, 91].map(age)).toEqual(['notDue', 'notDue', 'to30', 'to30', 'to60', 'to60', 'to90', 'to90', 'older']);
     expect(ageBands).toHaveLength(5);
   });
 

@@ -65,10 +65,7 @@ export function creditedOf(work: Work, lineId: number): { readonly quantity: Qua
 /** What the next pieces of a line of an invoice are worth back. */
 export function worthBack(work: Work, line: Line, quantity: Quantity): Amount {
   const credited = creditedOf(work, line.id);
-  return creditOf(
-    { quantity: line.quantity, amount: line.amount, creditedQuantity: credited.quantity, creditedAmount: credited.amount },
-    quantity,
-  );
+  return creditOf({ quantity: line.quantity, amount: line.amount, creditedQuantity: credited.quantity, creditedAmount: credited.amount }, quantity);
 }
 
 function readLine(work: Work, kept: InvoiceRecord, asked: BodyOf<typeof api.accounts.creditInvoice>['lines'][number], index: number): LineCredit {

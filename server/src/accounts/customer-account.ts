@@ -32,7 +32,9 @@ const rests = query(
       .leftJoin(settlement, eq(settlement.paymentId, payment.id))
       .where(and(eq(payment.customerId, $.customerId), eq(payment.reversed, false)))
       .groupBy(payment.id)
-      .having(sql`${payment.amount} <> coalesce(sum(case when ${settlement.reversed} then 0 else ${settlement.amount} - ${settlement.letOff} end), 0)`)
+      .having(
+        sql`${payment.amount} <> coalesce(sum(case when ${settlement.reversed} then 0 else ${settlement.amount} - ${settlement.letOff} end), 0)`,
+      )
       .orderBy(payment.id),
 );
 const invoicesSince = query(

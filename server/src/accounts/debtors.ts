@@ -86,7 +86,6 @@ const debtors = list(($: { today: string }) => {
           ),
         ),
       ),
-      creditLimit: asAmountText(customer.creditLimit),
     },
     from: customer,
     where: or(
@@ -170,7 +169,11 @@ const WORDS: Readonly<Record<ReminderStep, { readonly subject: string; readonly 
     before: 'perhaps it escaped you: these invoices are past their day.',
     after: 'If you have paid meanwhile, please take no notice.',
   },
-  2: { subject: 'Second reminder', before: 'these invoices are still open.', after: 'Please pay them within seven days, or tell us what stands in the way.' },
+  2: {
+    subject: 'Second reminder',
+    before: 'these invoices are still open.',
+    after: 'Please pay them within seven days, or tell us what stands in the way.',
+  },
   3: {
     subject: 'Last reminder',
     before: 'in spite of our reminders these invoices are not paid.',
@@ -203,4 +206,3 @@ export function remind(work: Work, customerIds: readonly number[]): Reminder[] {
     return reminder;
   });
 }
-

@@ -21,7 +21,12 @@ export const invoicePaper: DocumentPaper = {
       number: invoice.number,
       to: addressOf(customerOf(work, invoice.customerId)),
       scannable: false,
-      note: invoice.state === 'reversed' ? 'This invoice was taken back.' : invoice.kind === 'credit' ? `For ${invoice.creditOf}: ${invoice.reason}.` : payWords(invoice),
+      note:
+        invoice.state === 'reversed'
+          ? 'This invoice was taken back.'
+          : invoice.kind === 'credit'
+            ? `For ${invoice.creditOf}: ${invoice.reason}.`
+            : payWords(invoice),
       facts: [
         ['Date', invoice.date],
         ['Order', ordersOn(invoice)],

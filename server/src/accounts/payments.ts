@@ -177,12 +177,7 @@ export function payInvoice(work: Work, invoiceId: number, input: BodyOf<typeof a
       field: 'amount',
       open: writeAmount(open - letOff),
     });
-  const settles = readSettles(
-    work,
-    kept.customerId,
-    [{ invoiceId, amount: writeAmount(amount + letOff), letOff: writeAmount(letOff) }],
-    date,
-  );
+  const settles = readSettles(work, kept.customerId, [{ invoiceId, amount: writeAmount(amount + letOff), letOff: writeAmount(letOff) }], date);
   keepPayment(work, { customerId: kept.customerId, orderId: null, amount, date, method: input.method, reference: '' }, settles);
   return invoiceView(work, invoiceId);
 }

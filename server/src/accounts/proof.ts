@@ -86,7 +86,11 @@ export function proveAccounts(work: Work): Proof {
       check('Goods received not invoiced equal receipts', -receivedValue(work), balanceOf(uses.grni)),
       check('Work in process equals open production orders', workInProcess(work), balanceOf(uses.wip)),
       check('Receivables equal open invoices', receivable.one(work)?.open ?? 0, balanceOf(uses.receivables)),
-      check('Paid ahead equals payments that close nothing', -((received.one(work)?.sum ?? 0) - (taken.one(work)?.sum ?? 0)), balanceOf(uses.advances)),
+      check(
+        'Paid ahead equals payments that close nothing',
+        -((received.one(work)?.sum ?? 0) - (taken.one(work)?.sum ?? 0)),
+        balanceOf(uses.advances),
+      ),
     ],
   };
 }

@@ -107,7 +107,8 @@ export function reverseInvoice(work: Work, id: number, version: number): Invoice
   assertVersion(work, 'invoice', kept, version, kept.number);
   if (kept.state === 'reversed') throw new Refusal('alreadyReversed', `${kept.number} has been taken back already.`);
   if (kept.kind === 'credit') for (const each of settlementsBy(work, 'credit', id)) open(work, each);
-  if (invoiceOf(work, id).paid !== 0) throw new Refusal('wrongState', `${writeAmount(kept.paid)} are paid on ${kept.number}: take the payment back first.`);
+  if (invoiceOf(work, id).paid !== 0)
+    throw new Refusal('wrongState', `${writeAmount(kept.paid)} are paid on ${kept.number}: take the payment back first.`);
   const orders = ordersOn(work, id);
   if (kept.kind === 'invoice') {
     const credited = creditNoteOf.one(work, { id });

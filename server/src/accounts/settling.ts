@@ -27,7 +27,9 @@ export function readSettles(work: Work, customerId: number, asked: Asked, date: 
     const field = `settle.${index}.amount`;
     const kept = invoiceOf(work, invoiceId);
     if (kept.kind !== 'invoice' || kept.state !== 'open')
-      throw new Refusal('wrongState', `${kept.number} is ${kept.kind === 'credit' ? 'a credit note' : kept.state}: nothing is open on it.`, { field });
+      throw new Refusal('wrongState', `${kept.number} is ${kept.kind === 'credit' ? 'a credit note' : kept.state}: nothing is open on it.`, {
+        field,
+      });
     if (kept.customerId !== customerId)
       throw new Refusal('otherCustomer', `${kept.number} is another customer’s: it can’t be closed with this.`, { field });
     if (asked.some((other, at) => at < index && other.invoiceId === invoiceId))

@@ -40,10 +40,7 @@ const waiting = list(() => ({
     whole: asFlag(sql`${customerOrder.state} in ('shipped', 'closed')`),
   },
   from: shipment,
-  joins: [
-    refersTo(customerOrder, eq(customerOrder.id, shipment.orderId)),
-    refersTo(customer, eq(customer.id, customerOrder.customerId)),
-  ],
+  joins: [refersTo(customerOrder, eq(customerOrder.id, shipment.orderId)), refersTo(customer, eq(customer.id, customerOrder.customerId))],
   where: sql`${shipment.state} = 'shipped' and ${onNoInvoice}`,
   find: [shipment.number, customerOrder.number, customer.name],
   order: [customer.name, shipment.id],

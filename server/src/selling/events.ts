@@ -95,9 +95,12 @@ export const orderNumber = (order: SQLiteColumn): SQL<string | null> =>
   scalar(inner.select({ number: customerOrder.number }).from(customerOrder).where(eq(customerOrder.id, order)));
 
 /** The order of a line, and its number, for lists; and whether a line is of an order. */
-export const orderOfLine = (of: SQLiteColumn): SQL<number | null> => scalar(inner.select({ orderId: line.orderId }).from(line).where(eq(line.id, of)));
+export const orderOfLine = (of: SQLiteColumn): SQL<number | null> =>
+  scalar(inner.select({ orderId: line.orderId }).from(line).where(eq(line.id, of)));
 export const orderOfLineNumber = (of: SQLiteColumn): SQL<string | null> =>
-  scalar(inner.select({ number: customerOrder.number }).from(line).innerJoin(customerOrder, eq(customerOrder.id, line.orderId)).where(eq(line.id, of)));
+  scalar(
+    inner.select({ number: customerOrder.number }).from(line).innerJoin(customerOrder, eq(customerOrder.id, line.orderId)).where(eq(line.id, of)),
+  );
 export const isLineOf = (of: SQLiteColumn, orderId: SQLWrapper): SQL =>
   inArray(of, inner.select({ id: line.id }).from(line).where(eq(line.orderId, orderId)));
 

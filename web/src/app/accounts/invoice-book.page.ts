@@ -23,7 +23,12 @@ export class InvoiceBookPage {
     topics: ['invoice'],
     emptyWords: 'No invoice matches. Invoices are made from what has shipped.',
     page: '/accounts/invoices',
-    others: [{ words: 'Journal', page: '/accounts/journal' }],
+    others: [
+      { words: 'To invoice', page: '/accounts/to-invoice' },
+      { words: 'Payments', page: '/accounts/payments' },
+      { words: 'Who owes', page: '/accounts/debtors' },
+      { words: 'Journal', page: '/accounts/journal' },
+    ],
     columns: [
       { field: 'number', title: 'Invoice', kind: 'code', width: 96 },
       { field: 'customer', title: 'Customer', kind: 'text' },

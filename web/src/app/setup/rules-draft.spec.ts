@@ -13,6 +13,7 @@ const rules: HouseRules = {
   divideBy: ['short'],
   quotesFrom: 60,
   quotesWeighted: true,
+  remindAfter: [7, 14, 21],
 };
 
 describe('the rules of the house as they are typed', () => {

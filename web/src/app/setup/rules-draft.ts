@@ -2,7 +2,10 @@
 import { readDecimal, toScale, writeAmount, writePoints } from '@terrace/core';
 import type { HouseRules } from '@terrace/contract';
 
-export type RulesDraft = Omit<HouseRules, 'overDelivery' | 'underDelivery' | 'priceDifference' | 'approvedUpTo' | 'reserveDays' | 'quotesFrom' | 'remindAfter'> & {
+export type RulesDraft = Omit<
+  HouseRules,
+  'overDelivery' | 'underDelivery' | 'priceDifference' | 'approvedUpTo' | 'reserveDays' | 'quotesFrom' | 'remindAfter'
+> & {
   /** Percent. */
   readonly overDelivery: string;
   readonly underDelivery: string;
@@ -28,7 +31,16 @@ function hundredths(text: string): number {
 /** A whole number as it is typed; nothing that is taken where it is none. */
 const wholeOf = (text: string): number => (/^\d+$/.test(text.trim()) ? Number(text) : Number.NaN);
 
-export function draftOf({ overDelivery, underDelivery, priceDifference, approvedUpTo, reserveDays, quotesFrom, remindAfter, ...rules }: HouseRules): RulesDraft {
+export function draftOf({
+  overDelivery,
+  underDelivery,
+  priceDifference,
+  approvedUpTo,
+  reserveDays,
+  quotesFrom,
+  remindAfter,
+  ...rules
+}: HouseRules): RulesDraft {
   return {
     ...rules,
     overDelivery: writePoints(overDelivery),

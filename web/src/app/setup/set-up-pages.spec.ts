@@ -42,6 +42,7 @@ describe('the rules of the house', () => {
     divideBy: [],
     quotesFrom: null,
     quotesWeighted: false,
+    remindAfter: [7, 14, 14],
     version: 3,
   };
   interface Inside {

@@ -1,0 +1,176 @@
+/** Recording a payment: from whom, how much, and which invoices it closes. */
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked, viewChild } from '@angular/core';
+import { Router } from '@angular/router';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { api, paymentMethods, type BodyIn, type CustomerAccount } from '@terrace/contract';
+import { ApiClient, problemOf } from '../client/api-client';
+import { Choices } from '../client/choices';
+import { lastAsked } from '../client/last-asked';
+import { ChoiceField } from '../ui/choice-field';
+import { DateField, NumberField } from '../ui/fields';
+import { GroupedPipe } from '../ui/format';
+import { Control, beginsAt, entryOf } from '../ui/forms';
+import { useKeys } from '../ui/keys';
+import { Labelled } from '../ui/labelled';
+import { Leave } from '../ui/leave';
+import { InCurrencyPipe } from '../ui/money';
+import { Refused } from '../ui/refusal';
+import { SelectField, SelectOption } from '../ui/select-field';
+import { TextField } from '../ui/text-field';
+import { settleOf, spreadOver, type Settles } from './settle-draft';
+import { SettleLines } from './settle-lines';
+
+interface Draft {
+  readonly customerId: number;
+  readonly amount: string;
+  /** Empty for today. */
+  readonly date: string;
+  readonly method: (typeof paymentMethods)[number];
+  readonly reference: string;
+  readonly settles: Settles;
+}
+
+@Component({
+  imports: [
+    ChoiceField,
+    Control,
+    DateField,
+    GroupedPipe,
+    InCurrencyPipe,
+    Labelled,
+    Leave,
+    NumberField,
+    NzButtonModule,
+    Refused,
+    SelectField,
+    SelectOption,
+    SettleLines,
+    TextField,
+  ],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <div class="page">
+      <h1>Payment received</h1>
+      <div class="header">
+        <t-field class="wide" name="Customer">
+          <t-choice #customer label="Customer" [choices]="choices.all().customers" [formField]="entry.fields.customerId" />
+        </t-field>
+        <t-field [name]="'Amount' | inCurrency"><t-number label="Amount" [formField]="entry.fields.amount" /></t-field>
+        <t-field name="On" hint="empty: today"><t-date label="Received on" [formField]="entry.fields.date" /></t-field>
+        <t-field name="By">
+          <t-select [formField]="entry.fields.method">
+            @for (each of methods; track each) {
+              <t-option [value]="each" label="{{ each }}" />
+            }
+          </t-select>
+        </t-field>
+        <t-field name="What they wrote with it"><t-text [formField]="entry.fields.reference" /></t-field>
+      </div>
+      @if (account(); as all) {
+        <section class="pane">
+          <h2>What it closes</h2>
+          <p class="quiet">
+            {{ all.customer }} owes {{ all.balance | grouped | inCurrency }}
+            @if (all.overdue !== '0.00') {
+              , {{ all.overdue | grouped }} of it overdue
+            }
+          </p>
+          <t-settle-lines
+            [open]="all.open"
+            [available]="draft().amount"
+            [settles]="draft().settles"
+            [refused]="refused()"
+            (settlesChange)="byHand($event)"
+          />
+        </section>
+      }
+      <t-refusal [problem]="entry.problem()" />
+      <div class="acts">
+        <button nz-button type="button" class="act first" [disabled]="entry.busy()" (click)="save()">Record it <kbd>Ctrl+Enter</kbd></button>
+      </div>
+    </div>
+    <t-leave [entry]="entry" />
+  `,
+  styleUrl: '../ui/entry.less',
+})
+export class PaymentEntryPage {
+  /** The customer and the order that the address names. */
+  readonly customer = input<string>();
+  readonly order = input<string>();
+  private readonly client = inject(ApiClient);
+  private readonly router = inject(Router);
+  private readonly ask = lastAsked();
+  protected readonly choices = inject(Choices);
+  protected readonly methods = paymentMethods;
+  private readonly field = viewChild.required<ChoiceField>('customer');
+  protected readonly draft = signal<Draft>({ customerId: 0, amount: '', date: '', method: 'transfer', reference: '', settles: {} });
+  protected readonly account = signal<CustomerAccount | null>(null);
+  private readonly customerId = computed(() => this.draft().customerId);
+  private readonly amount = computed(() => this.draft().amount);
+  /** Whether somebody has said themselves what it closes: then it is not spread anew. */
+  private typed = false;
+  protected readonly entry = entryOf({
+    draft: this.draft,
+    route: () => api.accounts.recordPayment,
+    body: () => this.body(),
+  });
+  protected readonly refused = computed(() => {
+    const sent = settleOf(this.account()?.open ?? [], this.draft().settles);
+    return Object.fromEntries(sent.map(({ invoiceId }, at) => [invoiceId, this.entry.refused()[`settle.${at}.amount`] ?? '']));
+  });
+
+  constructor() {
+    effect(() => {
+      const named = Number(this.customer() ?? 0);
+      if (named > 0) untracked(() => this.entry.preset({ customerId: named }));
+    });
+    effect(() => {
+      const id = this.customerId();
+      untracked(() => this.meet(id));
+    });
+    effect(() => {
+      const [account, amount] = [this.account(), this.amount()];
+      untracked(() => {
+        if (account && !this.typed && this.order() === undefined)
+          this.draft.update((draft) => ({ ...draft, settles: spreadOver(account.open, amount, true) }));
+      });
+    });
+    beginsAt(this.entry, this.field);
+    useKeys([{ key: 'Ctrl+Enter', words: 'Record the payment', act: () => this.save() }]);
+  }
+
+  private meet(id: number): void {
+    this.account.set(null);
+    if (id === 0) return;
+    this.ask(this.client.call(api.accounts.customerAccount, { params: { id } }), {
+      next: (account) => this.account.set(account),
+      error: (error: unknown) => this.entry.refuse(problemOf(error)),
+    });
+  }
+
+  protected byHand(settles: Settles): void {
+    this.typed = true;
+    this.draft.update((draft) => ({ ...draft, settles }));
+  }
+
+  private body(): BodyIn<typeof api.accounts.recordPayment> {
+    const { customerId, amount, date, method, reference, settles } = this.draft();
+    const order = Number(this.order() ?? 0);
+    return {
+      customerId,
+      amount,
+      method,
+      reference,
+      ...(date === '' ? {} : { date }),
+      orderId: order > 0 ? order : null,
+      settle: settleOf(this.account()?.open ?? [], settles),
+    };
+  }
+
+  protected save(): void {
+    (document.activeElement as HTMLElement | null)?.blur();
+    this.entry.send(this.client.call(api.accounts.recordPayment, { body: this.body() }), (payment) => {
+      void this.router.navigateByUrl(`/accounts/payments/${payment.id}`);
+    });
+  }
+}
