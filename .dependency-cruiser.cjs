@@ -1,5 +1,5 @@
 /** The rules of the house: which folder may import which. docs/house.md tells why; `npm run rules` draws the arrows. */
-const ROOMS = ['catalogue', 'accounts', 'stores', 'selling', 'buying', 'production', 'dispatch', 'planning'];
+const ROOMS = ['catalogue', 'accounts', 'stores', 'selling', 'buying', 'production', 'dispatch', 'returns', 'planning'];
 /** What each room of the server may ask; whatever is not named tells it by what is handed in at the top. */
 const MAY_ASK = {
   catalogue: [],
@@ -9,6 +9,7 @@ const MAY_ASK = {
   buying: ['catalogue', 'accounts', 'stores'],
   production: ['catalogue', 'accounts', 'stores'],
   dispatch: ['catalogue', 'accounts', 'stores', 'selling'],
+  returns: ['catalogue', 'accounts', 'stores', 'selling', 'production', 'dispatch'],
   planning: ['catalogue', 'accounts', 'stores', 'selling', 'buying', 'production', 'dispatch'],
 };
 const rooms = ROOMS.join('|');

@@ -6,6 +6,7 @@ import { dispatchRoutes } from './dispatch';
 import { planningRoutes } from './planning';
 import { platformRoutes } from './platform';
 import { productionRoutes } from './production';
+import { returnsRoutes } from './returns';
 import { sellingRoutes } from './selling';
 import { setupRoutes } from './setup';
 import { storesRoutes } from './stores';
@@ -22,6 +23,7 @@ export * from './dispatch';
 export * from './planning';
 export * from './platform';
 export * from './production';
+export * from './returns';
 export * from './selling';
 export * from './setup';
 export * from './stores';
@@ -38,6 +40,7 @@ export const api = {
   buying: buyingRoutes,
   dispatch: dispatchRoutes,
   accounts: accountsRoutes,
+  returns: returnsRoutes,
   bulk: bulkRoutes,
   setup: setupRoutes,
 } as const;

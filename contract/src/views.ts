@@ -28,6 +28,12 @@ export const VIEWS = {
     { key: 'lost', title: 'Lost', filter: { state: is('lost') } },
     ALL,
   ],
+  returns: [
+    { key: 'open', title: 'Open', filter: { state: among('authorised', 'arrived') } },
+    { key: 'come', title: 'To come', filter: { state: is('authorised') } },
+    { key: 'held', title: 'To decide', filter: { state: is('arrived') } },
+    ALL,
+  ],
   shipments: [
     ALL,
     { key: 'pick', title: 'To pick', filter: { state: among('draft', 'picking') } },

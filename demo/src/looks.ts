@@ -216,6 +216,16 @@ export const invoicesDueBy = query(
       .orderBy(invoice.id),
 );
 
+/** Orders that have left whole and are invoiced, in the order in which they came. */
+export const ordersInvoiced = query(
+  () => (db) =>
+    db
+      .select({ id: customerOrder.id })
+      .from(customerOrder)
+      .where(inArray(customerOrder.state, ['invoiced', 'closed']))
+      .orderBy(customerOrder.id),
+);
+
 /** What customers have not paid, what is due first before the rest. */
 export const openInvoices = query(
   () => (db) =>

@@ -18,6 +18,7 @@ import { bindDesk } from './desk';
 import { bindOrderChanges } from './desk/order-changes';
 import { OrderRuns, bindOrderRuns } from './desk/order-runs';
 import { bindDispatch } from './dispatch';
+import { bindReturns } from './returns';
 import { Drawing, bindPapers } from './papers';
 import { attachPapers } from './papers/attach';
 import { Mailer } from './papers/mailer';
@@ -256,6 +257,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   bindBuying(binder);
   bindProduction(binder);
   bindDispatch(binder);
+  bindReturns(binder);
   bindAccounts(binder);
   bindPlanningLists(binder);
   bindPlanning(binder, planner);

@@ -3,7 +3,7 @@ import { asQuantity } from '@terrace/core';
 import { accountName, accountsDocuments, allAccounts, handToAccounts, openAccount, owesOn } from './accounts';
 import { buyingDocuments, buyingEvents, finerPurchases, openPurchasesOf, openPurchasesWith, orderedIn, receiptNumber, receiptOf } from './buying';
 import { catalogueDocuments, handToCatalogue } from './catalogue';
-import { dispatchDocuments, onShipment, onTheWayOut, shipmentHolding, shipmentLines, shippedOf } from './dispatch';
+import { dispatchDocuments, handToDispatch, onShipment, onTheWayOut, shipmentHolding, shipmentLines, shippedOf } from './dispatch';
 import { finerRules, followRules, isPlanned, plainTexts, planAs, plannedOrder, planningEvents, ruleGiven, ruleOf, rulesOf } from './planning';
 import { addSettling } from './platform/commands';
 import { collectDocuments } from './platform/documents';
@@ -17,6 +17,7 @@ import {
   productionNumber,
   takenOut,
 } from './production';
+import { returnOfShipment, returnsDocuments } from './returns';
 import {
   bookInvoiced,
   finerOrders,
@@ -106,6 +107,7 @@ export function registerRooms(): void {
     invoicesChanged: refreshOrder,
   });
   handToSelling.give({ onTheWay: onTheWayOut, onShipment, shipmentHolding, shippedOf, linesOfShipment: shipmentLines, plannedOrder });
+  handToDispatch.give({ returnOf: returnOfShipment });
   handToProduction.give({ leadDays: (work, item, warehouse) => ruleOf(work, item, warehouse)?.leadDays ?? 0 });
   addSettling((work) => reserveByItself(work, settlePromises(work)));
   for (const source of [sellingEvents, buyingEvents, productionEvents, transferEvents, planningEvents]) addEventSource(source);
@@ -115,6 +117,7 @@ export function registerRooms(): void {
     buyingDocuments,
     productionDocuments,
     dispatchDocuments,
+    returnsDocuments,
     storesDocuments(),
     accountsDocuments,
   ])

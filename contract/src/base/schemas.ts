@@ -60,6 +60,7 @@ export const documentKinds = [
   'productionOrder',
   'receipt',
   'shipment',
+  'customerReturn',
   'invoice',
   'payment',
   'completion',

@@ -93,6 +93,7 @@ const HEARD_BY: Readonly<Record<LiveTopic, Right | 'signedIn'>> = {
   completion: 'production.see',
   receipt: 'stores.see',
   shipment: 'dispatch.see',
+  customerReturn: 'selling.see',
   invoice: 'accounts.see',
   payment: 'accounts.see',
   journal: 'accounts.see',

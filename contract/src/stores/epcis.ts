@@ -14,14 +14,14 @@ const quantityElement = z.object({
     .regex(/^[A-Z0-9]{2,3}$/)
     .optional(),
 });
-const transaction = z.object({ type: z.enum(['po', 'desadv', 'prodorder', 'recadv']), bizTransaction: uri });
+const transaction = z.object({ type: z.enum(['po', 'desadv', 'prodorder', 'recadv', 'rma']), bizTransaction: uri });
 
 const common = {
   eventID: uri,
   eventTime: z.iso.datetime({ offset: true }),
   eventTimeZoneOffset: z.string().regex(/^[+-](0\d|1[0-4]):[0-5]\d$/),
   bizStep: z.enum(['receiving', 'transforming', 'shipping']),
-  disposition: z.enum(['in_progress', 'in_transit', 'active']),
+  disposition: z.enum(['in_progress', 'in_transit', 'active', 'returned']),
   readPoint: place,
   bizLocation: place.optional(),
   bizTransactionList: z.array(transaction).min(1),

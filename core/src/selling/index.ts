@@ -1,5 +1,6 @@
 export * from './promise';
 export * from './order';
+export * from './returns';
 export * from './divide';
 export * from './consequences';
 export * from './price';

@@ -11,6 +11,7 @@ import { query, type Query } from '../platform/query';
 import type { Work } from '../platform/work';
 import { listProduction } from '../production';
 import { IS_ORDER, customerOrder, freeForWaiting, listOrders, listQuotes } from '../selling';
+import { listReturns } from '../returns';
 import { isReceived, listTransfers, receivedWorth, stockMove, worthChange } from '../stores';
 
 const FIRST = 3;
@@ -231,6 +232,22 @@ const SOURCES: readonly Source[] = [
       '/stores/transfers',
       (row) => `${row.from} to ${row.to}`,
       (row) => (row.state === 'requested' ? row.shipDate : row.dueDate),
+    ),
+  },
+  {
+    key: 'returns',
+    right: 'stores.adjust',
+    label: 'Returns to decide on',
+    link: '/selling/returns?view=held',
+    filter: viewFilter('returns', 'held'),
+    sort: 'date',
+    urgentWord: 'over a week',
+    urgent: (today) => before('date', addDays(today, -7)),
+    list: documents(
+      listReturns,
+      '/selling/returns',
+      (row) => row.customer,
+      (row) => row.date,
     ),
   },
   {

@@ -4,6 +4,7 @@ import { cancelShipment, changeShipment, createShipment, listShipments, shipment
 import { reverseShipment, ship } from './shipping';
 import { invoiceShipments, listToInvoice } from './to-invoice';
 
+export { otherRooms as handToDispatch } from './handed-in';
 export { dispatchDocuments } from './documents';
 export { packingSlip, slipLines } from './packing-slip';
 export {

@@ -22,6 +22,7 @@ import {
   warrantyEnd,
   type MoveRequest,
 } from '../stores';
+import { otherRooms } from './handed-in';
 import { shipment, shipmentPick } from './schema';
 import { assertHere, shipmentLines, shipmentOf, shipmentView, type LineRecord } from './shipments';
 
@@ -118,6 +119,8 @@ export function reverseShipment(work: Work, id: number, version: number): Shipme
   const kept = shipmentOf(work, id);
   assertVersion(work, 'shipment', kept, version, kept.number);
   if (kept.state !== 'shipped') throw new Refusal('wrongState', `${kept.number} is ${kept.state}: only what has shipped can be taken back.`);
+  const back = otherRooms.get().returnOf(work, id);
+  if (back !== undefined) throw new Refusal('wrongState', `Something of ${kept.number} comes back on ${back}: the shipment stands.`);
   const order = orderOf(work, kept.orderId);
   const lines = shipmentLines(work, id);
   const ordered = linesOf(work, order.id);

@@ -5,6 +5,7 @@ import { bindBuying } from '../buying';
 import { bindCatalogue } from '../catalogue';
 import { bindDesk } from '../desk';
 import { bindDispatch } from '../dispatch';
+import { bindReturns } from '../returns';
 import { bindPlanningLists } from '../planning';
 import type { Commands } from '../platform/commands';
 import type { ListService, RouteBinder } from '../platform/http';
@@ -32,7 +33,7 @@ class ListCollector implements RouteBinder {
 /** All lists. */
 export function listServices(commands: Commands): ReadonlyMap<string, ListService> {
   const collector = new ListCollector(commands);
-  for (const bind of [bindDesk, bindCatalogue, bindStores, bindSelling, bindBuying, bindProduction, bindDispatch, bindAccounts, bindPlanningLists])
+  for (const bind of [bindDesk, bindCatalogue, bindStores, bindSelling, bindBuying, bindProduction, bindDispatch, bindReturns, bindAccounts, bindPlanningLists])
     bind(collector);
   return collector.lists;
 }

@@ -43,6 +43,7 @@ const REFRESH: Readonly<Record<DocumentKind | 'plan' | 'setup', Refresh>> = {
   productionOrder: 'productionOrder',
   transfer: 'transfer',
   shipment: 'shipment',
+  customerReturn: 'nothing',
   item: 'item',
   lot: 'stockOfLot',
   supplier: 'everything',

@@ -232,6 +232,30 @@ export function createProduction(work: Work, input: Input): ProductionView {
   return productionView(work, id);
 }
 
+/** An order that works pieces over: they go in, and come out again with what was done to them. Released at once; gives its number. */
+export function createRework(
+  work: Work,
+  input: { readonly itemId: number; readonly warehouseId: number; readonly quantity: Quantity; readonly dueDate: string; readonly note: string },
+): number {
+  const { itemId, warehouseId, quantity, dueDate, note } = input;
+  const number = work.nextNumber('PRD');
+  const id = addRow(work, productionOrder, {
+    number,
+    itemId,
+    warehouseId,
+    quantity,
+    finished: NONE,
+    startDate: work.today,
+    dueDate,
+    state: 'draft',
+    note,
+  });
+  addRow(work, productionComponent, { orderId: id, position: 1, itemId, per: '1', scrap: '0', offsetDays: 0, needed: quantity, issued: NONE });
+  work.record('productionOrder', id, `entered ${number} to work something over`);
+  releaseProduction(work, id, productionOf(work, id).version);
+  return id;
+}
+
 function assertDates(work: Work, startDate: string, dueDate: string): void {
   if (dueDate < work.today)
     throw new Refusal('badDate', `${dueDate} has passed: nothing can be finished before today, ${work.today}.`, { field: 'dueDate' });

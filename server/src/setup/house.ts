@@ -89,6 +89,7 @@ const KINDS: Readonly<Record<string, string>> = {
   QU: 'Quotes',
   BO: 'Blanket orders',
   SH: 'Shipments',
+  RET: 'Customers’ returns',
   INV: 'Invoices',
   CR: 'Credit notes',
   PAY: 'Payments',

@@ -1,6 +1,6 @@
 /** A trace as EPCIS 2.0 events: receipts and shipments as object events, production as transformations. */
 import { createHash } from 'node:crypto';
-import { and, eq, isNull, sql } from 'drizzle-orm';
+import { and, eq, inArray, isNull, or, sql } from 'drizzle-orm';
 import type { DocumentKind, EpcisDocument } from '@terrace/contract';
 import { gtinOf } from '@terrace/core';
 import { item, plainBarcode, warehouse } from '../catalogue';
@@ -30,6 +30,7 @@ const movesOfDocument = query(
         lot: sql<string>`${stockMove.fromLot} || ${stockMove.toLot}`,
         serial: sql<string>`${stockMove.fromSerial} || ${stockMove.toSerial}`,
         into: flag(eq(stockMove.toKind, 'stock')),
+        party: flag(or(inArray(stockMove.fromKind, ['supplier', 'customer']), inArray(stockMove.toKind, ['supplier', 'customer'])) ?? sql`0`),
         warehouse: warehouse.code,
         other: sql<number>`case ${stockMove.toKind} when 'stock' then ${stockMove.fromId} else ${stockMove.toId} end`,
         key: sql<string>`${stockMove.itemId} || '/' || ${stockMove.fromLot} || ${stockMove.toLot} || ${stockMove.fromSerial} || ${stockMove.toSerial}`,
@@ -114,12 +115,13 @@ export function epcisOf(work: Work, kind: 'lot' | 'serial', id: number): EpcisDo
         },
       ];
     }
-    if (document.kind !== 'receipt' && document.kind !== 'shipment') return [];
-    // Only what the trace is about: the rest of the delivery is nobody's business here.
-    const { epcs, quantities } = elementsOf(rows.filter((row) => keys.has(row.key)));
+    if (document.kind !== 'receipt' && document.kind !== 'shipment' && document.kind !== 'customerReturn') return [];
+    // Only what the trace is about, as it came over the threshold: the rest of the delivery is nobody's business here.
+    const { epcs, quantities } = elementsOf(rows.filter((row) => keys.has(row.key) && row.party));
     if (epcs.length + quantities.length === 0) return [];
-    const arriving = document.kind === 'receipt';
-    const party = urn(arriving ? 'supplier' : 'customer', String(first.other));
+    const back = document.kind === 'customerReturn';
+    const arriving = document.kind !== 'shipment';
+    const party = urn(document.kind === 'receipt' ? 'supplier' : 'customer', String(first.other));
     return [
       {
         type: 'ObjectEvent',
@@ -128,9 +130,9 @@ export function epcisOf(work: Work, kind: 'lot' | 'serial', id: number): EpcisDo
         ...(quantities.length > 0 ? { quantityList: quantities } : {}),
         ...at,
         bizStep: arriving ? 'receiving' : 'shipping',
-        disposition: arriving ? 'in_progress' : 'in_transit',
+        disposition: back ? 'returned' : arriving ? 'in_progress' : 'in_transit',
         ...(arriving ? { bizLocation: at.readPoint } : {}),
-        bizTransactionList: [{ type: arriving ? 'recadv' : 'desadv', bizTransaction: urn(document.kind, document.number) }],
+        bizTransactionList: [{ type: back ? 'rma' : arriving ? 'recadv' : 'desadv', bizTransaction: urn(document.kind, document.number) }],
         ...(arriving
           ? { sourceList: [{ type: 'owning_party' as const, source: party }] }
           : { destinationList: [{ type: 'owning_party' as const, destination: party }] }),

@@ -105,6 +105,7 @@ const TAKEN_BY: Readonly<Partial<Record<DocumentKind, Right>>> = {
   adjustment: 'stores.adjust',
   relocation: 'stores.adjust',
   transfer: 'stores.adjust',
+  customerReturn: 'stores.adjust',
   receipt: 'buying.receive',
   completion: 'production.report',
   shipment: 'dispatch.ship',

@@ -2,7 +2,10 @@
 import { DRAFT, ENDED, type RoomDocuments } from '../ui/documents';
 
 export const sellingDocuments: RoomDocuments = {
-  kinds: [{ kind: 'customerOrder', words: 'Customer order', page: '/selling/orders' }],
+  kinds: [
+    { kind: 'customerOrder', words: 'Customer order', page: '/selling/orders' },
+    { kind: 'customerReturn', words: 'Customer’s return', page: '/selling/returns' },
+  ],
   states: {
     ...DRAFT,
     ...ENDED,
@@ -11,6 +14,9 @@ export const sellingDocuments: RoomDocuments = {
     shipped: { words: 'shipped', steps: 3 },
     invoiced: { words: 'invoiced', steps: 3 },
     closed: { words: 'closed', steps: 4 },
+    authorised: { words: 'to come', steps: 1 },
+    arrived: { words: 'to be decided', steps: 2 },
+    done: { words: 'done', steps: 4 },
     offered: { words: 'offered', steps: 1 },
     agreed: { words: 'agreed', steps: 1 },
     won: { words: 'ordered', steps: 4 },

@@ -32,6 +32,7 @@ export class OrderBookPage {
     begin: 'Enter the first order',
     others: [
       { words: 'Quotes', page: '/selling/quotes' },
+      { words: 'Returns', page: '/selling/returns' },
       { words: 'Free stock', page: '/selling/waiting' },
     ],
     many: {

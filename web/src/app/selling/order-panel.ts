@@ -167,6 +167,11 @@ export class OrderPanel {
         act: (reason) => this.store.perform(api.selling.holdOrder, { params: { id }, body: { version, reason } }),
       },
       { words: 'Change', shown: cancellable && edits, page: ['/selling/orders', id, 'change'] },
+      {
+        words: 'Something comes back …',
+        shown: edits && this.wide() && order.lines.some((line) => line.shipped !== '0'),
+        page: ['/selling/orders', id, 'return'],
+      },
       { words: 'Divide …', shown: cancellable && edits && this.wide(), page: ['/selling/orders', id, 'divide'] },
       {
         words: `Cancel ${state === 'partShipped' ? 'the rest' : 'the order'}`,

@@ -15,6 +15,18 @@ export const sellingRoutes: Routes = [
     loadComponent: () => import('./order-entry.page').then((module) => module.OrderEntryPage),
   },
   { path: 'orders/:id/divide', title: 'Divide order · Terrace', loadComponent: () => import('./divide.page').then((module) => module.DividePage) },
+  {
+    path: 'orders/:id/return',
+    title: 'Something comes back · Terrace',
+    loadComponent: () => import('./return-entry.page').then((module) => module.ReturnEntryPage),
+  },
+  { path: 'returns', title: 'Returns · Terrace', loadComponent: () => import('./return-book.page').then((module) => module.ReturnBookPage) },
+  {
+    path: 'returns/:id',
+    title: 'Return · Terrace',
+    loadComponent: () => import('./return-panel').then((module) => module.ReturnPanel),
+    data: { wide: true },
+  },
   { path: 'quotes', title: 'Quotes · Terrace', loadComponent: () => import('./quote-book.page').then((module) => module.QuoteBookPage) },
   {
     path: 'quotes/new',
