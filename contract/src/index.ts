@@ -2,6 +2,7 @@ import { accountsRoutes } from './accounts';
 import { bulkRoutes } from './bulk';
 import { buyingRoutes } from './buying';
 import { catalogueRoutes } from './catalogue';
+import { counterRoutes } from './counter';
 import { dispatchRoutes } from './dispatch';
 import { planningRoutes } from './planning';
 import { platformRoutes } from './platform';
@@ -19,6 +20,7 @@ export * from './base/schemas';
 export * from './bulk';
 export * from './buying';
 export * from './catalogue';
+export * from './counter';
 export * from './dispatch';
 export * from './planning';
 export * from './platform';
@@ -41,6 +43,7 @@ export const api = {
   dispatch: dispatchRoutes,
   accounts: accountsRoutes,
   returns: returnsRoutes,
+  counter: counterRoutes,
   bulk: bulkRoutes,
   setup: setupRoutes,
 } as const;

@@ -18,6 +18,7 @@ import { bindDesk } from './desk';
 import { bindOrderChanges } from './desk/order-changes';
 import { OrderRuns, bindOrderRuns } from './desk/order-runs';
 import { bindDispatch } from './dispatch';
+import { bindCounter } from './counter';
 import { bindReturns } from './returns';
 import { Drawing, bindPapers } from './papers';
 import { attachPapers } from './papers/attach';
@@ -258,6 +259,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   bindProduction(binder);
   bindDispatch(binder);
   bindReturns(binder);
+  bindCounter(binder);
   bindAccounts(binder);
   bindPlanningLists(binder);
   bindPlanning(binder, planner);

@@ -3,6 +3,7 @@ import { asQuantity } from '@terrace/core';
 import { accountName, accountsDocuments, allAccounts, handToAccounts, openAccount, owesOn } from './accounts';
 import { buyingDocuments, buyingEvents, finerPurchases, openPurchasesOf, openPurchasesWith, orderedIn, receiptNumber, receiptOf } from './buying';
 import { catalogueDocuments, handToCatalogue } from './catalogue';
+import { counterDocuments } from './counter';
 import { dispatchDocuments, handToDispatch, onShipment, onTheWayOut, shipmentHolding, shipmentLines, shippedOf } from './dispatch';
 import { finerRules, followRules, isPlanned, plainTexts, planAs, plannedOrder, planningEvents, ruleGiven, ruleOf, rulesOf } from './planning';
 import { addSettling } from './platform/commands';
@@ -118,6 +119,7 @@ export function registerRooms(): void {
     productionDocuments,
     dispatchDocuments,
     returnsDocuments,
+    counterDocuments,
     storesDocuments(),
     accountsDocuments,
   ])

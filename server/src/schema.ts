@@ -15,6 +15,7 @@ export * from './dispatch/schema';
 export * from './planning/schema';
 export * from './platform/schema';
 export * from './production/schema';
+export * from './counter/schema';
 export * from './returns/schema';
 export * from './selling/price-schema';
 export * from './selling/schema';

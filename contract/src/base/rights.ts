@@ -14,6 +14,7 @@ const WORDS = {
   'selling.see': 'See customer orders and prices',
   'selling.edit': 'Enter and change customer orders',
   'selling.confirm': 'Confirm customer orders',
+  'selling.counter': 'Sell over the counter, take back, and count the drawer',
   'selling.price': 'Change price lists and prices',
   'selling.exceed': 'Go beyond discount ceilings and credit limits',
   'planning.see': 'See the plan, its suggestions and forecasts',
@@ -86,7 +87,7 @@ export const standardRoles = {
   },
   sales: standard(
     'Sales',
-    ['stores.release', 'selling.edit', 'selling.confirm', 'accounts.invoice', attach],
+    ['stores.release', 'selling.edit', 'selling.confirm', 'selling.counter', 'accounts.invoice', attach],
     ['finished', 'arrived', 'shipped', 'lotBlocked', 'lotChanged', 'released', 'promise'],
   ),
   buyer: standard(

@@ -61,6 +61,8 @@ export const documentKinds = [
   'receipt',
   'shipment',
   'customerReturn',
+  'counterSale',
+  'drawer',
   'invoice',
   'payment',
   'completion',

@@ -94,6 +94,8 @@ const HEARD_BY: Readonly<Record<LiveTopic, Right | 'signedIn'>> = {
   receipt: 'stores.see',
   shipment: 'dispatch.see',
   customerReturn: 'selling.see',
+  counterSale: 'selling.counter',
+  drawer: 'selling.counter',
   invoice: 'accounts.see',
   payment: 'accounts.see',
   journal: 'accounts.see',

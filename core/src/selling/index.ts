@@ -1,4 +1,5 @@
 export * from './promise';
+export * from './counter';
 export * from './order';
 export * from './returns';
 export * from './divide';

@@ -1,5 +1,5 @@
 /** Customers and suppliers: lists, pages, setting up and changing. */
-import { and, eq, gte, isNull, lte, ne, or, sql, type SQL } from 'drizzle-orm';
+import { and, eq, gte, isNotNull, isNull, lte, ne, or, sql, type SQL } from 'drizzle-orm';
 import type { SQLiteColumn, SQLiteTable } from 'drizzle-orm/sqlite-core';
 import type { api } from '@terrace/contract';
 import type { AnswerOf, BodyOf, CustomerView, ListQuery, SupplierView } from '@terrace/contract';
@@ -351,6 +351,27 @@ export function supplierView(work: Work, id: number): SupplierView {
 
 /** A customer with tax rate (basis points), hold, group and price list. Refuses `notFound`. */
 export const customerOf = fetching(customer, 'customer');
+
+const customerCalled = query(($: { code: string }) => (db) => db.select({ id: customer.id }).from(customer).where(sameText(customer.code, $.code)));
+/** The customer with a code, if there is one. */
+export function customerByCode(work: Work, code: string): number | undefined {
+  return customerCalled.one(work, { code })?.id;
+}
+
+const usualTax = query(
+  () => (db) =>
+    db
+      .select({ code: customer.taxCode })
+      .from(customer)
+      .where(isNotNull(customer.taxCode))
+      .groupBy(customer.taxCode)
+      .orderBy(sql`count(*) desc`, customer.taxCode)
+      .limit(1),
+);
+/** The tax code that most customers have; none where nobody has one. */
+export function usualTaxCode(work: Work): string | null {
+  return usualTax.one(work)?.code ?? null;
+}
 
 /** A supplier. Refuses `notFound`. */
 export const supplierOf = fetching(supplier, 'supplier');

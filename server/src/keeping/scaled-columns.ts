@@ -41,6 +41,8 @@ export const SCALED: Scaled = {
   item: { sellPrice: 'price', standardCost: 'price', buyPrice: 'price' },
   itemSubstitute: { ratio: 'quantity' },
   packUnit: { factor: 'quantity' },
+  counterSale: { total: 'amount', given: 'amount', change: 'amount' },
+  drawer: { float: 'amount', expected: 'amount', counted: 'amount', left: 'amount' },
   customerReturnLine: { quantity: 'quantity', received: 'quantity', decided: 'quantity', credited: 'quantity', value: 'amount' },
   returnDecision: { quantity: 'quantity' },
   shipmentLine: { quantity: 'quantity' },

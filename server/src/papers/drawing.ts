@@ -1,6 +1,7 @@
 /** Papers and files are made in threads that are there while there is work, a few at once for each person. */
 import type { Piscina } from 'piscina';
 import type { AnyRoute, ImportKind, ListQuery } from '@terrace/contract';
+import type { Receipt } from '@terrace/core';
 import { AtOnce } from '../platform/at-once';
 import type { ListFile, ListFiles } from '../platform/list-files';
 import type { FileContent } from '../bulk';
@@ -40,6 +41,11 @@ export class Drawing implements ListFiles {
 
   labels(work: Work, labels: readonly Label[], signal: AbortSignal): Promise<Buffer> {
     return this.atOnce.for(work.actor.id, () => this.draw({ do: 'labels', labels }, signal));
+  }
+
+  /** A receipt, for whoever stands at the counter. */
+  receipt(work: Work, receipt: Receipt, signal: AbortSignal): Promise<Buffer> {
+    return this.atOnce.for(work.actor.id, () => this.draw({ do: 'receipt', receipt }, signal));
   }
 
   /** A paper that nobody waits for. */

@@ -7,6 +7,7 @@ import { z } from 'zod';
 import { idParams, importKinds } from '@terrace/contract';
 import { Refusal, habitOf, habits, writeByHabit, type Habit } from '@terrace/core';
 import { statementPaper } from '../accounts';
+import { receiptFor } from '../counter';
 import { packingSlip } from '../dispatch';
 import { orderChart, type LivePlanner } from '../planning';
 import type { Audit } from '../platform/audit';
@@ -99,6 +100,12 @@ export function bindPapers({ router, commands, drawing, planner, audit, dataFold
     work.assertMay('planning.see');
     const chart = await orderChart(work, planner, idOf(request));
     show(response, `${chart.number}-chart`, await drawing.paper(work, orderChartPaper(letterheadOf(work.store), chart), whileOpen(response)));
+  });
+  router.get('/papers/receipt/:id', async (request, response) => {
+    const work = commands.look(actorOf(request));
+    work.assertMay('selling.counter');
+    const { number, receipt } = receiptFor(work, idOf(request));
+    show(response, number, await drawing.receipt(work, receipt, whileOpen(response)));
   });
   router.get('/papers/:kind/:id', async (request, response) => {
     const work = commands.look(actorOf(request));

@@ -5,6 +5,7 @@ import { bindBuying } from '../buying';
 import { bindCatalogue } from '../catalogue';
 import { bindDesk } from '../desk';
 import { bindDispatch } from '../dispatch';
+import { bindCounter } from '../counter';
 import { bindReturns } from '../returns';
 import { bindPlanningLists } from '../planning';
 import type { Commands } from '../platform/commands';
@@ -33,7 +34,19 @@ class ListCollector implements RouteBinder {
 /** All lists. */
 export function listServices(commands: Commands): ReadonlyMap<string, ListService> {
   const collector = new ListCollector(commands);
-  for (const bind of [bindDesk, bindCatalogue, bindStores, bindSelling, bindBuying, bindProduction, bindDispatch, bindReturns, bindAccounts, bindPlanningLists])
+  for (const bind of [
+    bindDesk,
+    bindCatalogue,
+    bindStores,
+    bindSelling,
+    bindBuying,
+    bindProduction,
+    bindDispatch,
+    bindReturns,
+    bindCounter,
+    bindAccounts,
+    bindPlanningLists,
+  ])
     bind(collector);
   return collector.lists;
 }

@@ -44,6 +44,8 @@ const REFRESH: Readonly<Record<DocumentKind | 'plan' | 'setup', Refresh>> = {
   transfer: 'transfer',
   shipment: 'shipment',
   customerReturn: 'nothing',
+  counterSale: 'nothing',
+  drawer: 'nothing',
   item: 'item',
   lot: 'stockOfLot',
   supplier: 'everything',

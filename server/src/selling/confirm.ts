@@ -16,9 +16,9 @@ import { customerOrder } from './schema';
 
 /**
  * Confirms an order: reserves what is free and promises dates for the rest. With `allOrNothing` it refuses
- * `heldByOthers` where a line is not wholly free, naming who holds the rest.
+ * `heldByOthers` where a line is not wholly free, naming who holds the rest. What is paid at once asks for no credit.
  */
-export function confirmOrder(work: Work, id: number, version: number, allOrNothing: boolean, beyondCredit = false): OrderView {
+export function confirmOrder(work: Work, id: number, version: number, allOrNothing: boolean, beyondCredit = false, paid = false): OrderView {
   const order = orderOf(work, id);
   assertVersion(work, 'customerOrder', order, version, order.number);
   if (order.state !== 'draft') throw new Refusal('wrongState', `${order.number} is ${order.state}: only a draft can be confirmed.`);
@@ -26,7 +26,7 @@ export function confirmOrder(work: Work, id: number, version: number, allOrNothi
   const customer = customerOf(work, order.customerId);
   if (customer.onHold) throw new Refusal('customerOnHold', `${customer.name} is on hold: nothing is confirmed for them until accounts lift it.`);
   assertPaysInBooks(work, customer);
-  assertCredit(work, customer, order, beyondCredit);
+  if (!paid) assertCredit(work, customer, order, beyondCredit);
   const lines = lineRows(work, id);
   for (const line of lines) {
     if (!line.active) usableItem(work, line.itemId);

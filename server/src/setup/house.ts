@@ -90,6 +90,8 @@ const KINDS: Readonly<Record<string, string>> = {
   BO: 'Blanket orders',
   SH: 'Shipments',
   RET: 'Customers’ returns',
+  CS: 'Sales over the counter',
+  DR: 'Cash drawers',
   INV: 'Invoices',
   CR: 'Credit notes',
   PAY: 'Payments',
