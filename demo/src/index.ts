@@ -31,6 +31,7 @@ import { ITEMS, barcodeOf } from './items';
 import { tellCatalogue } from './catalogue';
 import { binIdOf, idOf, type Perform } from './known';
 import { DEPOT_RULES, EACH_FROM_THE_OTHER, ITEM_PLANNING, WORKS_RULES, followed } from './rules';
+import { tellCounter } from './counter-story';
 import { tellMoney } from './money-story';
 import { tellReturns } from './returns-story';
 import { tellSelling } from './selling-story';
@@ -104,6 +105,7 @@ async function fill(store: Store, file: Store, today: string, dataFolder: string
   perform('wilder', today, (work) => tellWays(work, dataFolder));
   perform('tobin', today, holdOne);
   tellSelling(perform, today);
+  tellCounter(perform, today);
   tellReturns(perform, today);
   tellMoney(perform, today);
   await knocked(commands, (minute) => (clock = { date: addDays(today, -2), minute }), actors);

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { asAmount } from '../base';
-import { RECEIPT_WIDTH, expectedCash, readEntry, receiptText, tender } from './counter';
+import { RECEIPT_WIDTH, expectedCash, readEntry, readPayment, receiptText, tender } from './counter';
 
 describe('what is typed at the counter', () => {
   it.each([
@@ -22,6 +22,24 @@ describe('what is typed at the counter', () => {
     ['T-5*', { kind: 'item', quantity: '', text: 'T-5*' }],
   ])('%j is read as what it means', (typed, entry) => {
     expect(readEntry(typed)).toEqual(entry);
+  });
+});
+
+describe('how somebody pays', () => {
+  it.each([
+    ['', { kind: 'cash', amount: '' }],
+    ['50', { kind: 'cash', amount: '50' }],
+    ['19,90', { kind: 'cash', amount: '19.90' }],
+    ['c', { kind: 'card', amount: '' }],
+    ['C 20', { kind: 'card', amount: '20' }],
+    ['card 5.5', { kind: 'card', amount: '5.5' }],
+    ['t', { kind: 'transfer', amount: '' }],
+    ['a', { kind: 'account' }],
+    ['a 5', { kind: 'unknown' }],
+    ['x', { kind: 'unknown' }],
+    ['-5', { kind: 'unknown' }],
+  ])('%j is read as what it means', (typed, entry) => {
+    expect(readPayment(typed)).toEqual(entry);
   });
 });
 
@@ -58,7 +76,7 @@ describe('a receipt', () => {
           facts: [[fact, 'CS-1001']],
           lines: [{ words: item, detail: '2 each x 3.00', amount: value }],
           sums: [['Total', value]],
-          foot: ['Thank you'],
+          foot: ['Thank you', fact],
         });
         for (const line of text) expect(line.length).toBeLessThanOrEqual(RECEIPT_WIDTH);
         expect(text.filter((line) => line.endsWith(value)).length).toBeGreaterThanOrEqual(2);

@@ -99,9 +99,17 @@ export function receiptText(receipt: Receipt, width = RECEIPT_WIDTH): string[] {
     return `${left.slice(0, room).padEnd(width - right.length)}${right}`.trimEnd();
   };
   const middle = (text: string): string => `${' '.repeat(Math.max(0, Math.floor((width - text.length) / 2)))}${text.slice(0, width)}`;
+  /** Words on as many lines as they need; one that is wider than the roll is cut. */
+  const wrapped = (text: string): string[] =>
+    text.split(' ').reduce<string[]>((lines, word) => {
+      const last = lines.at(-1);
+      const cut = word.slice(0, width);
+      if (last !== undefined && last.length + 1 + cut.length <= width) return [...lines.slice(0, -1), `${last} ${cut}`];
+      return [...lines, cut];
+    }, []);
   const rule = '-'.repeat(width);
   return [
-    ...receipt.head.map(middle),
+    ...receipt.head.flatMap(wrapped).map(middle),
     ...(receipt.head.length > 0 ? [rule] : []),
     ...receipt.facts.map(([words, value]) => sides(words, value)),
     rule,
@@ -109,6 +117,35 @@ export function receiptText(receipt: Receipt, width = RECEIPT_WIDTH): string[] {
     rule,
     ...receipt.sums.map(([words, value]) => sides(words, value)),
     ...(receipt.foot.length > 0 ? [rule] : []),
-    ...receipt.foot.map(middle),
+    ...receipt.foot.flatMap(wrapped).map(middle),
   ];
+}
+
+/** What is typed while somebody pays. */
+export type PaymentEntry =
+  /** Cash that was handed over; empty for just what is due. */
+  | { readonly kind: 'cash'; readonly amount: string }
+  /** By card or transfer; empty for all that is due. */
+  | { readonly kind: 'card' | 'transfer'; readonly amount: string }
+  /** The rest stays open on the customer's account. */
+  | { readonly kind: 'account' }
+  | { readonly kind: 'unknown' };
+
+const PAYMENT = new RegExp(`^([a-z]*)\\s*(${FIGURE})?$`, 'i');
+
+/**
+ * Reads how somebody pays: nothing for just the cash that is due, `50` for cash that was handed over, `c` or `c 20` for a
+ * card, `t` for a transfer, `a` for on account.
+ *
+ * @example readPayment('c 12,50') // { kind: 'card', amount: '12.50' }
+ */
+export function readPayment(typed: string): PaymentEntry {
+  const [, letters, figure = ''] = PAYMENT.exec(typed.trim()) ?? [];
+  const amount = figure.replace(',', '.');
+  if (letters === undefined) return { kind: 'unknown' };
+  if (letters === '') return { kind: 'cash', amount };
+  const begins = (word: string): boolean => word.startsWith(letters.toLowerCase());
+  if (begins('card')) return { kind: 'card', amount };
+  if (begins('transfer')) return { kind: 'transfer', amount };
+  return begins('account') && amount === '' ? { kind: 'account' } : { kind: 'unknown' };
 }

@@ -8,7 +8,7 @@ import type { Work } from '../platform/work';
 const WAYS: Readonly<Record<string, string>> = { cash: 'Cash', card: 'Card', transfer: 'Transfer' };
 
 /** A sale's receipt, or that of a return; figures as the company's country writes them. */
-export function receiptOf(work: Work, sale: Omit<SaleView, 'receipt'>, invoice: InvoiceView): Receipt {
+export function receiptOf(work: Work, sale: Omit<SaleView, 'receipt'>, date: string, invoice: InvoiceView): Receipt {
   const { company, address, foot } = letterheadOf(work.store);
   const habit = habits[habitOf(settingOf(work.store, 'country') ?? '')];
   const figure = (text: string): string => writeByHabit(text, habit);
@@ -17,7 +17,7 @@ export function receiptOf(work: Work, sale: Omit<SaleView, 'receipt'>, invoice: 
     head: [company, ...address],
     facts: [
       [back ? 'Return' : 'Receipt', sale.number],
-      ['', sale.at.slice(0, 16).replace('T', ' ')],
+      ['', `${date} ${sale.at.slice(11, 16)}`],
       [back ? 'Credit note' : 'Invoice', sale.invoice],
       ...(back ? [['Of receipt', sale.returnOf] as const] : []),
       ['Served by', sale.who],

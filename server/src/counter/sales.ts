@@ -69,7 +69,7 @@ const nameOf = query(($: { id: number }) => (db) => db.select({ name: user.name 
 /** What stands on the receipt of a sale, and its number. */
 export function receiptFor(work: Work, id: number): { readonly number: string; readonly receipt: Receipt } {
   const sale = saleView(work, id);
-  return { number: sale.number, receipt: receiptOf(work, sale, invoiceView(work, sale.invoiceId)) };
+  return { number: sale.number, receipt: receiptOf(work, sale, saleOf(work, id).date, invoiceView(work, sale.invoiceId)) };
 }
 
 export function saleView(work: Work, id: number): SaleView {
@@ -101,7 +101,7 @@ export function saleView(work: Work, id: number): SaleView {
     open: invoice.open,
     payments,
   };
-  return { ...view, receipt: receiptText(receiptOf(work, view, invoice)) };
+  return { ...view, receipt: receiptText(receiptOf(work, view, kept.date, invoice)) };
 }
 
 /** Whoever has no account with us. */

@@ -48,9 +48,10 @@ describe('an invoice', () => {
   });
 
   it.each([
-    ['open', { state: 'open' }, ['Record 206.40 CHF', 'Print (PDF)', 'Take back']],
-    ['paid in part', { state: 'open', paid: '100.00', open: '106.40' }, ['Record 106.40 CHF', 'Print (PDF)']],
-    ['paid', { state: 'paid', paid: '206.40', open: '0.00' }, ['Print (PDF)']],
+    ['open', { state: 'open' }, ['Record 206.40 CHF', 'Give back', 'Print (PDF)', 'Take back']],
+    ['paid in part', { state: 'open', paid: '100.00', open: '106.40' }, ['Record 106.40 CHF', 'Give back', 'Print (PDF)']],
+    ['paid', { state: 'paid', paid: '206.40', open: '0.00' }, ['Give back', 'Print (PDF)']],
+    ['a credit note that is left', { kind: 'credit', open: '-20.00' }, ['Pay out 20.00 CHF', 'Close invoices with it', 'Print (PDF)', 'Take back']],
     ['taken back', { state: 'reversed' }, ['Print (PDF)']],
   ] as const)('%s offers what can be done with it', (_, more, words) => {
     expect(offered(shown(more))).toEqual(words);
@@ -72,7 +73,7 @@ describe('an invoice', () => {
     client.answer(api.accounts.payInvoice, () => ({ ...invoice, state: 'paid', open: '0.00', paid: '206.40' }));
     press(panel, 'Record 206.40 CHF');
     expect(client.asked.at(-1)?.call).toMatchObject({ params: { id: 7 }, body: { amount: '206.40', method: 'transfer' } });
-    expect(offered(panel)).toEqual(['Print (PDF)']);
+    expect(offered(panel)).toEqual(['Give back', 'Print (PDF)']);
     const other = shown({});
     client.answer(api.accounts.reverseInvoice, () => ({ ...invoice, state: 'reversed' }));
     press(other, 'Take back');

@@ -4,6 +4,8 @@ import { DRAFT, ENDED, type RoomDocuments } from '../ui/documents';
 export const sellingDocuments: RoomDocuments = {
   kinds: [
     { kind: 'customerOrder', words: 'Customer order', page: '/selling/orders' },
+    { kind: 'counterSale', words: 'Sale over the counter', page: '/selling/counter/sales' },
+    { kind: 'drawer', words: 'Cash drawer', page: null },
     { kind: 'customerReturn', words: 'Customer’s return', page: '/selling/returns' },
   ],
   states: {
@@ -14,6 +16,8 @@ export const sellingDocuments: RoomDocuments = {
     shipped: { words: 'shipped', steps: 3 },
     invoiced: { words: 'invoiced', steps: 3 },
     closed: { words: 'closed', steps: 4 },
+    openDrawer: { words: 'open', steps: 2 },
+    closedDrawer: { words: 'counted', steps: 4 },
     authorised: { words: 'to come', steps: 1 },
     arrived: { words: 'to be decided', steps: 2 },
     done: { words: 'done', steps: 4 },

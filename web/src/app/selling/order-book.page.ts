@@ -31,6 +31,7 @@ export class OrderBookPage {
     fresh: { words: 'New order', page: '/selling/orders/new', key: 'N' },
     begin: 'Enter the first order',
     others: [
+      { words: 'Counter', page: '/selling/counter' },
       { words: 'Quotes', page: '/selling/quotes' },
       { words: 'Returns', page: '/selling/returns' },
       { words: 'Free stock', page: '/selling/waiting' },

@@ -20,6 +20,18 @@ export const sellingRoutes: Routes = [
     title: 'Something comes back · Terrace',
     loadComponent: () => import('./return-entry.page').then((module) => module.ReturnEntryPage),
   },
+  { path: 'counter', title: 'Counter · Terrace', loadComponent: () => import('./counter.page').then((module) => module.CounterPage) },
+  {
+    path: 'counter/sales',
+    title: 'Sales over the counter · Terrace',
+    loadComponent: () => import('./sale-book.page').then((module) => module.SaleBookPage),
+  },
+  {
+    path: 'counter/sales/:id',
+    title: 'Sale over the counter · Terrace',
+    loadComponent: () => import('./sale-panel').then((module) => module.SalePanel),
+    data: { wide: true },
+  },
   { path: 'returns', title: 'Returns · Terrace', loadComponent: () => import('./return-book.page').then((module) => module.ReturnBookPage) },
   {
     path: 'returns/:id',

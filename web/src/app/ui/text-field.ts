@@ -41,6 +41,15 @@ abstract class Typed extends FormField<string> {
     this.field().nativeElement.select();
   }
 
+  /** Takes what is in it, and empties it at once: a scanner types on before anything is drawn. */
+  take(): string {
+    const box = this.field().nativeElement;
+    const text = box.value;
+    box.value = '';
+    this.typed('');
+    return text;
+  }
+
   /** Leaves it, empty. */
   leave(): void {
     this.typed('');
