@@ -4,6 +4,7 @@ import { buyingRoutes } from './buying';
 import { catalogueRoutes } from './catalogue';
 import { counterRoutes } from './counter';
 import { dispatchRoutes } from './dispatch';
+import { incomingRoutes } from './incoming';
 import { planningRoutes } from './planning';
 import { platformRoutes } from './platform';
 import { productionRoutes } from './production';
@@ -22,6 +23,7 @@ export * from './buying';
 export * from './catalogue';
 export * from './counter';
 export * from './dispatch';
+export * from './incoming';
 export * from './planning';
 export * from './platform';
 export * from './production';
@@ -44,6 +46,7 @@ export const api = {
   accounts: accountsRoutes,
   returns: returnsRoutes,
   counter: counterRoutes,
+  incoming: incomingRoutes,
   bulk: bulkRoutes,
   setup: setupRoutes,
 } as const;

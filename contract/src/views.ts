@@ -28,6 +28,11 @@ export const VIEWS = {
     { key: 'lost', title: 'Lost', filter: { state: is('lost') } },
     ALL,
   ],
+  incoming: [
+    { key: 'waiting', title: 'To mend', filter: { state: is('waiting') } },
+    { key: 'taken', title: 'Taken', filter: { state: is('taken') } },
+    ALL,
+  ],
   returns: [
     { key: 'open', title: 'Open', filter: { state: among('authorised', 'arrived') } },
     { key: 'come', title: 'To come', filter: { state: is('authorised') } },

@@ -353,6 +353,7 @@ describe('a figure on Today', () => {
   const LISTS: Readonly<Record<string, { readonly route: AnyRoute; readonly views?: keyof typeof VIEWS }>> = {
     '/selling': { route: api.selling.listOrders, views: 'orders' },
     '/selling/quotes': { route: api.selling.listQuotes, views: 'quotes' },
+    '/selling/incoming': { route: api.incoming.listIncoming, views: 'incoming' },
     '/selling/returns': { route: api.returns.listReturns, views: 'returns' },
     '/dispatch': { route: api.dispatch.listShipments, views: 'shipments' },
     '/buying': { route: api.buying.listPurchases, views: 'purchases' },

@@ -32,6 +32,7 @@ import { tellCatalogue } from './catalogue';
 import { binIdOf, idOf, type Perform } from './known';
 import { DEPOT_RULES, EACH_FROM_THE_OTHER, ITEM_PLANNING, WORKS_RULES, followed } from './rules';
 import { tellCounter } from './counter-story';
+import { tellIncoming } from './incoming-story';
 import { tellMoney } from './money-story';
 import { tellReturns } from './returns-story';
 import { tellSelling } from './selling-story';
@@ -105,6 +106,7 @@ async function fill(store: Store, file: Store, today: string, dataFolder: string
   perform('wilder', today, (work) => tellWays(work, dataFolder));
   perform('tobin', today, holdOne);
   tellSelling(perform, today);
+  tellIncoming(perform, today);
   tellCounter(perform, today);
   tellReturns(perform, today);
   tellMoney(perform, today);

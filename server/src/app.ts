@@ -19,6 +19,7 @@ import { bindOrderChanges } from './desk/order-changes';
 import { OrderRuns, bindOrderRuns } from './desk/order-runs';
 import { bindDispatch } from './dispatch';
 import { bindCounter } from './counter';
+import { bindIncoming } from './incoming';
 import { bindReturns } from './returns';
 import { Drawing, bindPapers } from './papers';
 import { attachPapers } from './papers/attach';
@@ -260,6 +261,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   bindDispatch(binder);
   bindReturns(binder);
   bindCounter(binder);
+  bindIncoming(binder);
   bindAccounts(binder);
   bindPlanningLists(binder);
   bindPlanning(binder, planner);

@@ -24,6 +24,7 @@ export * as production from './production';
 export * as dispatch from './dispatch';
 export * as returns from './returns';
 export * as counter from './counter';
+export * as incoming from './incoming';
 export * as planning from './planning';
 export * as desk from './desk';
 export { addRow } from './platform/rows';

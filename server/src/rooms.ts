@@ -8,6 +8,7 @@ import { dispatchDocuments, handToDispatch, onShipment, onTheWayOut, shipmentHol
 import { finerRules, followRules, isPlanned, plainTexts, planAs, plannedOrder, planningEvents, ruleGiven, ruleOf, rulesOf } from './planning';
 import { addSettling } from './platform/commands';
 import { collectDocuments } from './platform/documents';
+import { incomingDocuments } from './incoming';
 import {
   finerProduction,
   handToProduction,
@@ -120,6 +121,7 @@ export function registerRooms(): void {
     dispatchDocuments,
     returnsDocuments,
     counterDocuments,
+    incomingDocuments,
     storesDocuments(),
     accountsDocuments,
   ])

@@ -16,6 +16,7 @@ export * from './planning/schema';
 export * from './platform/schema';
 export * from './production/schema';
 export * from './counter/schema';
+export * from './incoming/schema';
 export * from './returns/schema';
 export * from './selling/price-schema';
 export * from './selling/schema';

@@ -61,6 +61,7 @@ export const documentKinds = [
   'receipt',
   'shipment',
   'customerReturn',
+  'incomingOrder',
   'counterSale',
   'drawer',
   'invoice',

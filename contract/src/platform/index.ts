@@ -94,6 +94,7 @@ const HEARD_BY: Readonly<Record<LiveTopic, Right | 'signedIn'>> = {
   receipt: 'stores.see',
   shipment: 'dispatch.see',
   customerReturn: 'selling.see',
+  incomingOrder: 'selling.see',
   counterSale: 'selling.counter',
   drawer: 'selling.counter',
   invoice: 'accounts.see',

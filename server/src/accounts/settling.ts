@@ -1,7 +1,6 @@
 /** Closing invoices: with a part of a payment, or of a credit note; and opening them again. */
 import { and, eq, sql } from 'drizzle-orm';
 import { Refusal, asAmount, letOffOn, parseAmount, taxOfPart, writeAmount, type Amount, type LetOff } from '@terrace/core';
-import { total } from '../platform/expressions';
 import { atField } from '../platform/fields';
 import { query } from '../platform/query';
 import { addRow, changeRow, setRow } from '../platform/rows';
@@ -148,16 +147,4 @@ const bySome = {
 /** What a payment or a credit note closes, as it stands. */
 export function settlementsBy(work: Work, by: keyof typeof bySome, id: number): SettlementRecord[] {
   return bySome[by].all(work, { id });
-}
-
-const closing = query(
-  ($: { invoiceId: number }) => (db) =>
-    db
-      .select({ closed: total(settlement.amount) })
-      .from(settlement)
-      .where(and(eq(settlement.invoiceId, $.invoiceId), LIVE)),
-);
-/** What closes an invoice, in all. */
-export function closedOf(work: Work, invoiceId: number): Amount {
-  return closing.one(work, { invoiceId })?.closed ?? asAmount(0);
 }

@@ -25,7 +25,7 @@ export { catalogueDocuments } from './documents';
 export { bomOf, keepBom, setBom } from './bom';
 export { customColumns, customFields, customOf, fieldsOn, keepCustom, saveField } from './custom-fields';
 export { createFamily, familyView, familyWith, makeVariants } from './families';
-export { keepCustomerItem } from './customer-items';
+export { itemCalledBy, keepCustomerItem } from './customer-items';
 export { findItems, readVocabulary } from './find-items';
 export { columnOf, readPoints, readWayOfPlanning } from './group-defaults';
 export { otherRooms as handToCatalogue } from './handed-in';

@@ -11,6 +11,7 @@ import { query, type Query } from '../platform/query';
 import type { Work } from '../platform/work';
 import { listProduction } from '../production';
 import { IS_ORDER, customerOrder, freeForWaiting, listOrders, listQuotes } from '../selling';
+import { listIncoming } from '../incoming';
 import { listReturns } from '../returns';
 import { isReceived, listTransfers, receivedWorth, stockMove, worthChange } from '../stores';
 
@@ -145,6 +146,22 @@ const SOURCES: readonly Source[] = [
     urgentWord: 'wanted within a week',
     urgent: (today) => through('requiredDate', addDays(today, 7)),
     list: orders,
+  },
+  {
+    key: 'incoming',
+    right: 'selling.edit',
+    label: 'Orders from outside to mend',
+    link: '/selling/incoming?view=waiting',
+    filter: viewFilter('incoming', 'waiting'),
+    sort: 'at',
+    urgentWord: 'from before today',
+    urgent: (today) => before('at', today),
+    list: documents(
+      listIncoming,
+      '/selling/incoming',
+      (row) => row.buyer,
+      (row) => row.at.slice(0, 10),
+    ),
   },
   {
     key: 'quotes',

@@ -6,6 +6,7 @@ import { bindCatalogue } from '../catalogue';
 import { bindDesk } from '../desk';
 import { bindDispatch } from '../dispatch';
 import { bindCounter } from '../counter';
+import { bindIncoming } from '../incoming';
 import { bindReturns } from '../returns';
 import { bindPlanningLists } from '../planning';
 import type { Commands } from '../platform/commands';
@@ -44,6 +45,7 @@ export function listServices(commands: Commands): ReadonlyMap<string, ListServic
     bindDispatch,
     bindReturns,
     bindCounter,
+    bindIncoming,
     bindAccounts,
     bindPlanningLists,
   ])

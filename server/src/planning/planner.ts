@@ -45,6 +45,7 @@ const REFRESH: Readonly<Record<DocumentKind | 'plan' | 'setup', Refresh>> = {
   shipment: 'shipment',
   customerReturn: 'nothing',
   counterSale: 'nothing',
+  incomingOrder: 'nothing',
   drawer: 'nothing',
   item: 'item',
   lot: 'stockOfLot',

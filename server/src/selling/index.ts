@@ -52,7 +52,7 @@ export { agreedAlike, invoiceOrder, invoiceTogether } from './invoice-order';
 export { bookInvoiced, bookShipped, cancelOrder, changeOrder, createOrder, refreshOrder } from './orders';
 export { familyOf, linesOf, orderOf, orderView } from './order-view';
 export { addPriceEntry, changePriceEntry, createPriceList, hasPriceList, priceListView, priceListsInUse, writeValue } from './price-lists';
-export { breaksOf } from './pricing';
+export { breaksOf, priceToday } from './pricing';
 export { freeForWaiting, reserveByItself, reserveWhatIsSoon } from './offers';
 export { reviewWhatExpires, settlePromises } from './promises';
 export { assertNotHeld, carryOrder, holdOrder, letGoOrder, moveOrder, redateOrder } from './hold';

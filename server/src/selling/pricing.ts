@@ -160,6 +160,11 @@ export function priceFor(work: Work, asked: Asked, only?: PriceEntry): Priced {
   return { ...answer, listPrice, cost, ceiling: item.discountCeiling };
 }
 
+/** What one costs a customer today, by our lists. */
+export function priceToday(work: Work, asked: Pick<Asked, 'itemId' | 'quantity' | 'customerId'>): UnitPrice {
+  return priceFor(work, { ...asked, day: work.today }).price;
+}
+
 function entriesFor(work: Work, { itemId, customerId }: Asked, group: string): PriceEntry[] {
   const customer = customerId === null ? null : customerOf(work, customerId);
   const groups = lineage(group, groupsOf(work)).map((each) => each.code);

@@ -91,6 +91,7 @@ const KINDS: Readonly<Record<string, string>> = {
   SH: 'Shipments',
   RET: 'Customers’ returns',
   CS: 'Sales over the counter',
+  IN: 'Orders from outside',
   DR: 'Cash drawers',
   INV: 'Invoices',
   CR: 'Credit notes',

@@ -5,6 +5,7 @@ export const sellingDocuments: RoomDocuments = {
   kinds: [
     { kind: 'customerOrder', words: 'Customer order', page: '/selling/orders' },
     { kind: 'counterSale', words: 'Sale over the counter', page: '/selling/counter/sales' },
+    { kind: 'incomingOrder', words: 'Order from outside', page: '/selling/incoming' },
     { kind: 'drawer', words: 'Cash drawer', page: null },
     { kind: 'customerReturn', words: 'Customer’s return', page: '/selling/returns' },
   ],
@@ -16,6 +17,9 @@ export const sellingDocuments: RoomDocuments = {
     shipped: { words: 'shipped', steps: 3 },
     invoiced: { words: 'invoiced', steps: 3 },
     closed: { words: 'closed', steps: 4 },
+    waiting: { words: 'to mend', steps: 1 },
+    taken: { words: 'taken', steps: 4 },
+    dropped: { words: 'laid aside', steps: 0, ended: true },
     openDrawer: { words: 'open', steps: 2 },
     closedDrawer: { words: 'counted', steps: 4 },
     authorised: { words: 'to come', steps: 1 },

@@ -34,6 +34,7 @@ export class OrderBookPage {
       { words: 'Counter', page: '/selling/counter' },
       { words: 'Quotes', page: '/selling/quotes' },
       { words: 'Returns', page: '/selling/returns' },
+      { words: 'Tray', page: '/selling/incoming' },
       { words: 'Free stock', page: '/selling/waiting' },
     ],
     many: {

@@ -20,6 +20,17 @@ export const sellingRoutes: Routes = [
     title: 'Something comes back · Terrace',
     loadComponent: () => import('./return-entry.page').then((module) => module.ReturnEntryPage),
   },
+  {
+    path: 'incoming',
+    title: 'Orders from outside · Terrace',
+    loadComponent: () => import('./incoming-book.page').then((module) => module.IncomingBookPage),
+  },
+  {
+    path: 'incoming/:id',
+    title: 'Order from outside · Terrace',
+    loadComponent: () => import('./incoming-panel').then((module) => module.IncomingPanel),
+    data: { wide: true },
+  },
   { path: 'counter', title: 'Counter · Terrace', loadComponent: () => import('./counter.page').then((module) => module.CounterPage) },
   {
     path: 'counter/sales',

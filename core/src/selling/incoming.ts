@@ -1,0 +1,71 @@
+/** Orders that come from outside, as files: what such an order says, and what of it can't be taken as it is. */
+
+/** An order as its file says it; texts as they stand there, empty where it says nothing. */
+export interface IncomingOrder {
+  /** The buyer's own number of it. */
+  readonly number: string;
+  /** YYYY-MM-DD, or empty. */
+  readonly date: string;
+  readonly requiredDate: string;
+  /** ISO 4217, or empty. */
+  readonly currency: string;
+  readonly note: string;
+  /** Who orders: by what we call them, by a number of theirs, by name. */
+  readonly buyer: { readonly code: string; readonly name: string; readonly email: string };
+  readonly shipTo: string;
+  readonly lines: readonly IncomingLine[];
+}
+
+export interface IncomingLine {
+  readonly id: string;
+  /** The buyer's number of the item, ours, and its barcode. */
+  readonly theirCode: string;
+  readonly ourCode: string;
+  readonly barcode: string;
+  readonly description: string;
+  readonly quantity: string;
+  /** A unit of UNECE Recommendation 20, or one of ours. */
+  readonly unit: string;
+  /** For one of the unit, without tax; empty where it says none. */
+  readonly price: string;
+  readonly requiredDate: string;
+  readonly note: string;
+}
+
+/** What stands in the way of an order's line, or of the order. */
+export const incomingProblems = ['noCustomer', 'noItem', 'unit', 'quantity', 'price', 'currency', 'date', 'cameBefore'] as const;
+export type IncomingProblem = (typeof incomingProblems)[number];
+
+/** Units of UNECE Recommendation 20 by which others call ours. */
+const UNITS: Readonly<Record<string, string>> = {
+  C62: 'each',
+  EA: 'each',
+  H87: 'each',
+  PCE: 'each',
+  NAR: 'each',
+  MTR: 'm',
+  KGM: 'kg',
+  GRM: 'g',
+  LTR: 'l',
+  HUR: 'hour',
+  MTK: 'm2',
+};
+
+/**
+ * Our code of a unit as others write it: by UNECE Recommendation 20, or as it is.
+ *
+ * @example unitCalled('C62') // 'each'
+ */
+export function unitCalled(code: string): string {
+  return UNITS[code.toUpperCase()] ?? code;
+}
+
+/**
+ * The code of a unit for others: by UNECE Recommendation 20 where it has one, else pieces.
+ *
+ * @example unitCodeOf('kg') // 'KGM'
+ */
+export function unitCodeOf(unit: string): string {
+  const found = Object.entries(UNITS).find(([code, ours]) => ours === unit && code !== 'EA');
+  return found?.[0] ?? 'C62';
+}
