@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { invoiceView } from '../accounts';
 import { route } from '../base/route';
 import { dividingRoutes } from './dividing';
+import { figuresRoutes } from './figures';
 import { orderInput, orderRow, orderView } from './order';
 import { priceRoutes } from './prices';
 import { quoteRoutes } from './quotes';
@@ -10,6 +11,7 @@ import { runRoutes } from './runs';
 import { decimalText, idParams, listQuery, page, shortText, version, versioned } from '../base/schemas';
 
 export * from './dividing';
+export * from './figures';
 export * from './order';
 export * from './prices';
 export * from './quotes';
@@ -24,6 +26,7 @@ export const sellingRoutes = {
   ...priceRoutes,
   ...runRoutes,
   ...dividingRoutes,
+  ...figuresRoutes,
   boughtBefore: route({
     method: 'get',
     path: '/selling/customers/:id/bought',

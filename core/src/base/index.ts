@@ -13,3 +13,4 @@ export * from './password';
 export * from './pin';
 export * from './habits';
 export * from './tolerance';
+export * from './unit-codes';

@@ -1,5 +1,6 @@
 export * from './promise';
 export * from './counter';
+export * from './figures';
 export * from './incoming';
 export * from './order';
 export * from './returns';

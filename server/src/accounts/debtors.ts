@@ -23,7 +23,7 @@ const open = (...more: SQL[]): SQL<Amount> =>
         .from(invoice)
         .where(and(eq(invoice.customerId, customer.id), eq(invoice.state, 'open'), ...more)),
     ),
-  ) as SQL<Amount>;
+  );
 const isInvoice = eq(invoice.kind, 'invoice');
 const received = scalar(
   inner

@@ -22,6 +22,7 @@ export { raiseInvoice, reverseInvoice, type ToInvoice } from './raising';
 export { assertPostingDate, postEvent, reverseEntry, type PostingDocument } from './posting';
 export { accountUses, useAccount, whyUseStays } from './uses';
 export { proveAccounts } from './proof';
+export { ublInvoice } from './ubl-invoice';
 export * from './invoice-schema';
 export * from './schema';
 

@@ -59,16 +59,16 @@ const orderNumberOf = query(
 const credit = alias(invoiceLine, 'credit');
 const creditNote = alias(invoice, 'credit_note');
 const otherInvoice = alias(invoice, 'other_invoice');
-const creditedOf = (of: SQL): SQL<number> =>
+const creditedOf = (of: SQL<number>): SQL<number> =>
   or0(
     scalar(
       inner
-        .select({ credited: total(of as SQL<number>) })
+        .select({ credited: total(of) })
         .from(credit)
         .innerJoin(creditNote, eq(creditNote.id, credit.invoiceId))
         .where(and(eq(credit.creditOf, invoiceLine.id), ne(creditNote.state, 'reversed'))),
     ),
-  ) as SQL<number>;
+  );
 const linesShown = query(
   ($: { invoiceId: number }) => (db) =>
     db
@@ -82,8 +82,8 @@ const linesShown = query(
         price: invoiceLine.price,
         discount: invoiceLine.discount,
         amount: invoiceLine.amount,
-        credited: creditedOf(sql`-${credit.quantity}`),
-        creditedAmount: creditedOf(sql`-${credit.amount}`),
+        credited: creditedOf(sql<number>`-${credit.quantity}`),
+        creditedAmount: creditedOf(sql<number>`-${credit.amount}`),
         order: otherRooms.get().orderOfLineNumber(invoiceLine.orderLineId),
       })
       .from(invoiceLine)

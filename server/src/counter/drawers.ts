@@ -8,7 +8,7 @@ import { postEvent } from '../accounts';
 import { usableWarehouse, warehouse } from '../catalogue';
 import { countOf, inner, scalar, total } from '../platform/expressions';
 import { atField } from '../platform/fields';
-import { asAmountText, asNumber, asText, list, listPage, listRows, refersTo, type Column } from '../platform/list';
+import { asAmountText, asNumber, asText, list, listPage, listRows, refersTo } from '../platform/list';
 import { query } from '../platform/query';
 import { addRow, changeRow, fetching } from '../platform/rows';
 import { user } from '../platform/schema';
@@ -23,9 +23,6 @@ const cashOf = sql<Amount>`coalesce(${scalar(
     .where(eq(counterSale.drawerId, drawer.id)),
 )}, 0)`;
 const closer = alias(user, 'closer');
-/** An amount that is not there while the drawer is open. */
-const once = (amount: typeof drawer.counted | typeof cashOf | ReturnType<typeof sql>): Column => asAmountText(amount as never);
-
 const drawers = list(() => ({
   columns: {
     id: asNumber(drawer.id),
@@ -39,9 +36,9 @@ const drawers = list(() => ({
     sales: asNumber(countOf(counterSale, eq(counterSale.drawerId, drawer.id))),
     closedAt: asText(drawer.closedAt),
     closedBy: asText(sql`coalesce(${closer.name}, '')`),
-    counted: once(drawer.counted),
-    difference: once(sql<Amount>`${drawer.counted} - ${drawer.expected}`),
-    left: once(sql<Amount>`${drawer.left}`),
+    counted: asAmountText(drawer.counted),
+    difference: asAmountText(sql<Amount>`${drawer.counted} - ${drawer.expected}`),
+    left: asAmountText(drawer.left),
     version: asNumber(drawer.version),
   },
   from: drawer,

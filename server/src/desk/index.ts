@@ -9,6 +9,7 @@ import { orNotFound } from '../platform/rows';
 import { findAnything } from './find';
 import { todayView } from './today';
 import { bindNotices } from './notices';
+import { sellingFigures } from './selling-figures';
 
 export { readNotices } from './notices';
 import { historyOf, trailOf } from './trail';
@@ -56,6 +57,7 @@ export function bindDesk(binder: RouteBinder): void {
   binder.read(platform.history, (work, { params }) => historyOf(work, params.kind, params.id));
   binder.read(platform.files, (work, { params }) => filesOf.all(work, params));
   bindNotices(binder);
+  binder.read(api.selling.figures, (work, { query: asked }) => sellingFigures(work, asked));
   binder.list(platform.outbox, (work, { query: asked }) => listPage<AnswerOf<typeof platform.outbox>['rows'][number]>(work, outbox, asked));
   binder.read(platform.mail, (work, { params }) => orNotFound(mailById.one(work, { id: params.id }), 'mail'));
   binder.list(platform.audit, (work, { query: asked }) => auditList(work, asked));

@@ -99,7 +99,6 @@ function times(figure: string, factor: string): string | null {
   return exact === null ? null : writeQuantity(Number(exact));
 }
 function perPiece(price: string, factor: string): string {
-  if (factor === '1') return price;
   const micro = parsePrice(price);
   return writePrice(Math.round((micro * 10 ** QUANTITY_SCALE) / parseQuantity(factor, QUANTITY_SCALE)));
 }

@@ -6,7 +6,7 @@ import type { Request, Response, Router } from 'express';
 import { z } from 'zod';
 import { idParams, importKinds } from '@terrace/contract';
 import { Refusal, habitOf, habits, writeByHabit, type Habit } from '@terrace/core';
-import { statementPaper } from '../accounts';
+import { statementPaper, ublInvoice } from '../accounts';
 import { receiptFor } from '../counter';
 import { packingSlip } from '../dispatch';
 import { orderChart, type LivePlanner } from '../planning';
@@ -100,6 +100,12 @@ export function bindPapers({ router, commands, drawing, planner, audit, dataFold
     work.assertMay('planning.see');
     const chart = await orderChart(work, planner, idOf(request));
     show(response, `${chart.number}-chart`, await drawing.paper(work, orderChartPaper(letterheadOf(work.store), chart), whileOpen(response)));
+  });
+  router.get('/papers/ubl/:id', (request, response) => {
+    const work = commands.look(actorOf(request));
+    work.assertMay('accounts.see');
+    const { number, xml } = ublInvoice(work, idOf(request));
+    response.type('application/xml').set('content-disposition', `attachment; filename="${number}.xml"`).send(xml);
   });
   router.get('/papers/receipt/:id', async (request, response) => {
     const work = commands.look(actorOf(request));

@@ -12,7 +12,6 @@ import {
   returnState,
   undecided,
   writeQuantity,
-  type Amount,
   type Quantity,
 } from '@terrace/core';
 import { invoiceOf, raiseCredit, worthBack, type LineCredit } from '../accounts';
@@ -319,7 +318,7 @@ export function takeReturnBack(work: Work, id: number, version: number): ReturnV
   }
   assertMayHere(work, 'stores.adjust', kept.warehouseId);
   reverseMoves(work, { kind: 'customerReturn', id, number: kept.number }, work.today);
-  for (const line of lines) setRow(work, customerReturnLine, line.id, { received: asQuantity(0), value: asAmount(0) as Amount });
+  for (const line of lines) setRow(work, customerReturnLine, line.id, { received: asQuantity(0), value: asAmount(0) });
   work.record('customerReturn', id, `took back what was taken in on ${kept.number}`);
   return refresh(work, id);
 }

@@ -10,7 +10,7 @@ export type Pieces = { lot?: string; expiry?: string; madeOn?: string; quantity?
 export interface StoreRoom extends ReturnType<typeof stepsOf> {
   readonly company: Company;
   readonly keeper: Client;
-  readonly manager: Client;
+  manager: Client;
 }
 
 export async function openStoreRoom(): Promise<StoreRoom> {

@@ -125,6 +125,7 @@ export class InvoicePanel {
         act: () => this.beside.set('credit'),
       },
       { words: 'Print (PDF)', paper: `/api/papers/invoice/${id}` },
+      { words: 'Take along (UBL)', paper: `/api/papers/ubl/${id}`, shown: this.wide() && invoice.state !== 'reversed' },
       {
         words: 'Take back',
         shown: this.mayTakeBack(invoice) && this.rights().has('accounts.invoice'),

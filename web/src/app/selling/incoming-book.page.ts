@@ -13,19 +13,24 @@ import { IncomingPanel } from './incoming-panel';
   imports: [Book, FileField, IncomingPanel, Refused],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
+    <div class="in">
+      @if (rights().has('selling.edit')) {
+        <t-file words="Read a file of orders" accept=".xml,.csv,.txt" [first]="true" (chosen)="read($event)" />
+        <span class="quiet">UBL 2.1 Order, or CSV with order, customer, item and quantity. What matches becomes drafts at once.</span>
+      }
+      <span class="good" role="status">{{ done() }}</span>
+      <t-refusal [problem]="problem()" />
+    </div>
     <t-book [book]="book" [view]="view()">
-      <div class="in">
-        @if (rights().has('selling.edit')) {
-          <t-file words="Read a file of orders" accept=".xml,.csv,.txt" [first]="true" (chosen)="read($event)" />
-          <span class="quiet">UBL 2.1 Order, or CSV with order, customer, item and quantity. What matches becomes drafts at once.</span>
-        }
-        <span class="good" role="status">{{ done() }}</span>
-        <t-refusal [problem]="problem()" />
-      </div>
       <ng-template let-id><t-incoming-panel [id]="id" /></ng-template>
     </t-book>
   `,
   styles: `
+    :host {
+      display: grid;
+      grid-template-rows: auto minmax(0, 1fr);
+      height: 100%;
+    }
     .in {
       display: flex;
       flex-wrap: wrap;

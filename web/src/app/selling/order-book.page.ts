@@ -35,6 +35,7 @@ export class OrderBookPage {
       { words: 'Quotes', page: '/selling/quotes' },
       { words: 'Returns', page: '/selling/returns' },
       { words: 'Tray', page: '/selling/incoming' },
+      { words: 'Figures', page: '/selling/figures' },
       { words: 'Free stock', page: '/selling/waiting' },
     ],
     many: {

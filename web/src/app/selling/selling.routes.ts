@@ -31,6 +31,7 @@ export const sellingRoutes: Routes = [
     loadComponent: () => import('./incoming-panel').then((module) => module.IncomingPanel),
     data: { wide: true },
   },
+  { path: 'figures', title: 'Figures of selling · Terrace', loadComponent: () => import('./figures.page').then((module) => module.FiguresPage) },
   { path: 'counter', title: 'Counter · Terrace', loadComponent: () => import('./counter.page').then((module) => module.CounterPage) },
   {
     path: 'counter/sales',

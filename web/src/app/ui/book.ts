@@ -15,6 +15,8 @@ import {
 import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
+import { NzDropDownModule } from 'ng-zorro-antd/dropdown';
+import { NzMenuModule } from 'ng-zorro-antd/menu';
 import type { AnyRoute, CustomRecord, LiveTopic, Right } from '@terrace/contract';
 import { sessionFeature } from '../client/session.state';
 import { Beside } from './beside';
@@ -49,9 +51,11 @@ export interface BookOf {
   readonly many?: { readonly words: string; readonly rights: readonly Right[]; readonly act: (rows: readonly GridRow[]) => void };
 }
 
+const MOST_BESIDE = 2;
+
 @Component({
   selector: 't-book',
-  imports: [Beside, Grid, NgTemplateOutlet, NzButtonModule, RouterLink],
+  imports: [Beside, Grid, NgTemplateOutlet, NzButtonModule, NzDropDownModule, NzMenuModule, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1 class="sr">{{ book().heading }}</h1>
@@ -83,8 +87,11 @@ export interface BookOf {
         @if (offered(); as act) {
           <button nz-button tool type="button" class="act small" (click)="act.act(chosen())">{{ act.words }} ({{ chosen().length }})</button>
         }
-        @for (other of book().others; track other.page) {
+        @for (other of few(); track other.page) {
           <a tool class="act small" [routerLink]="other.page">{{ other.words }}</a>
+        }
+        @if (more().length > 0) {
+          <button nz-button tool type="button" class="act small" nz-dropdown nzTrigger="click" [nzDropdownMenu]="menu">More pages</button>
         }
         @if (book().begin) {
           <a first class="act" [routerLink]="book().fresh?.page">{{ book().begin }}</a>
@@ -96,6 +103,15 @@ export interface BookOf {
         }
       </div>
     </t-beside>
+    <nz-dropdown-menu #menu="nzDropdownMenu">
+      <ul nz-menu>
+        @for (other of more(); track other.page) {
+          <li nz-menu-item>
+            <a [routerLink]="other.page">{{ other.words }}</a>
+          </li>
+        }
+      </ul>
+    </nz-dropdown-menu>
   `,
   styles: ':host { display: grid; grid-template-rows: auto minmax(0, 1fr); height: 100%; } .sr { position: absolute; }',
 })
@@ -113,6 +129,12 @@ export class Book implements OnInit {
     const { fresh } = this.book();
     return fresh && (!fresh.right || this.rights().has(fresh.right)) ? fresh : null;
   });
+  /** Other pages: beside the list as long as they are few, else those after the first in a menu. */
+  protected readonly few = computed(() => {
+    const others = this.book().others ?? [];
+    return others.length > MOST_BESIDE ? others.slice(0, 1) : others;
+  });
+  protected readonly more = computed(() => (this.book().others ?? []).slice(this.few().length));
   protected readonly many = computed(() => {
     const { many } = this.book();
     return many && many.rights.some((right) => this.rights().has(right)) ? many : null;

@@ -1,0 +1,80 @@
+/** Figures of selling are what their documents come to. */
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { api, type SellingFigures } from '@terrace/contract';
+import { openStoreRoom, type StoreRoom } from './testing/store-room';
+
+const { accounts, counter, selling } = api;
+let room: StoreRoom;
+
+beforeEach(async () => {
+  room = await openStoreRoom();
+});
+afterEach(async () => {
+  room.company.sound();
+  await room.company.close();
+});
+
+const figures = (query: object = {}): Promise<SellingFigures> => room.manager.call(selling.figures, { query });
+
+describe('figures of selling', () => {
+  it('say what came in, what is left of it to ship, and what is left of what was charged, by whatever is asked', async () => {
+    const pail = await room.newItem('PAIL');
+    await room.receive(pail, '10', '2.00');
+    const open = await room.confirmed(pail, '3', '2027-03-09');
+    const sale = await room.manager.call(counter.sell, {
+      body: { warehouseId: 1, lines: [{ itemId: pail, quantity: '4', free: '1' }], payments: [{ method: 'card', amount: '36' }] },
+    });
+    const all = await figures();
+    expect(all).toMatchObject({ intake: '60.00', backlog: '30.00', margin: { revenue: '30.00', cost: '8.00', margin: '22.00', share: 73.3 } });
+    expect(all.weeks.filter(({ intake, backlog }) => intake !== '0.00' || backlog !== '0.00')).toEqual([
+      { week: '2027-03-01', intake: '60.00', backlog: '0.00' },
+      { week: '2027-03-08', intake: '0.00', backlog: '30.00' },
+    ]);
+    expect(all.margins).toMatchObject([{ name: 'Cash sale', revenue: '30.00', cost: '8.00' }]);
+    expect((await figures({ by: 'order' })).margins).toMatchObject([{ id: sale.orderId, name: sale.order }]);
+    expect((await figures({ by: 'group' })).margins).toMatchObject([{ id: 0, name: 'All' }]);
+    expect((await figures({ by: 'person' })).margins).toMatchObject([{ name: 'manager' }]);
+
+    // What comes back is neither charged nor a cost any more.
+    const { pieces } = await room.manager.call(counter.findReceipt, { query: { number: sale.number } });
+    await room.manager.call(counter.returnSale, {
+      params: { id: sale.id },
+      body: { reason: 'too many', good: true, method: 'card', lines: [{ shipmentLineId: pieces[0]?.shipmentLineId ?? 0, quantity: '2' }] },
+    });
+    expect((await figures()).margin).toMatchObject({ revenue: '15.00', cost: '4.00', margin: '11.00' });
+    expect((await room.manager.call(accounts.proof)).checks.every(({ holds }) => holds)).toBe(true);
+
+    // A promise that passes with nothing sent is not kept, until all of it has left.
+    room.company.turnTo('2027-03-12');
+    room.manager = await room.company.as('manager');
+    const late = await figures();
+    expect([late.promised, late.wished]).toEqual([
+      { lines: 2, kept: 1 },
+      { lines: 2, kept: 1 },
+    ]);
+    expect(late.late).toMatchObject([{ orderId: open, code: 'PAIL', wished: '2027-03-09', left: null }]);
+    expect(late.backlog).toBe('30.00');
+    expect(late.weeks.find(({ week }) => week === '2027-03-08')?.backlog).toBe('30.00');
+  });
+
+  it('count lost quotes by their reason', async () => {
+    const pail = await room.newItem('PAIL');
+    for (const reason of ['price', 'date', 'price'] as const) {
+      const quote = await room.manager.call(selling.createQuote, {
+        body: {
+          customerId: 1,
+          warehouseId: 1,
+          requiredDate: '2027-03-20',
+          validUntil: '2027-03-15',
+          probability: 50,
+          lines: [{ itemId: pail, quantity: '1' }],
+        },
+      });
+      await room.manager.call(selling.loseQuote, { params: { id: quote.id }, body: { version: quote.version, reason } });
+    }
+    expect((await figures()).lost).toEqual([
+      { reason: 'price', quotes: 2, value: '20.00' },
+      { reason: 'date', quotes: 1, value: '10.00' },
+    ]);
+  });
+});
