@@ -39,6 +39,12 @@ beforeAll(async () => {
   made['customerOrder'] = order.id;
   made['shipment'] = shipment.id;
   made['invoice'] = (await manager.call(api.selling.invoiceOrder, { params: { id: order.id }, body: { shipmentId: shipment.id } })).id;
+  const [piece] = await manager.call(api.returns.returnable, { params: { id: order.id } });
+  made['customerReturn'] = (
+    await manager.call(api.returns.authorise, {
+      body: { orderId: order.id, reason: 'dented', lines: [{ shipmentLineId: piece?.shipmentLineId ?? 0, quantity: '1' }] },
+    })
+  ).id;
   made['purchaseOrder'] = (
     await manager.call(api.buying.createPurchase, {
       body: {

@@ -4,10 +4,10 @@ import { DRAFT, ENDED, type RoomDocuments } from '../ui/documents';
 export const sellingDocuments: RoomDocuments = {
   kinds: [
     { kind: 'customerOrder', words: 'Customer order', page: '/selling/orders' },
-    { kind: 'counterSale', words: 'Sale over the counter', page: '/selling/counter/sales' },
-    { kind: 'incomingOrder', words: 'Order from outside', page: '/selling/incoming' },
+    { kind: 'counterSale', words: 'Counter sale', page: '/selling/counter/sales' },
+    { kind: 'incomingOrder', words: 'Incoming order', page: '/selling/incoming' },
     { kind: 'drawer', words: 'Cash drawer', page: null },
-    { kind: 'customerReturn', words: 'Customer’s return', page: '/selling/returns' },
+    { kind: 'customerReturn', words: 'Customer return', page: '/selling/returns' },
   ],
   states: {
     ...DRAFT,
