@@ -12,7 +12,7 @@ test('a payment closes several invoices, what is left of it closes another, and 
   await page.getByLabel('Amount').fill('260');
   const first = page.getByLabel(/^How much of INV-/).first();
   await expect(first).not.toHaveValue('');
-  await first.fill('100');
+  await first.fill('1');
   await expect(page.getByText('paid ahead')).toBeVisible();
   await page.keyboard.press('Control+Enter');
   await expect(page.locator('h1').first()).toContainText('PAY-');
@@ -58,5 +58,5 @@ test('something comes back: agreed on, taken in, scrapped, and its money given b
   await page.getByRole('button', { name: 'Scrap it' }).click();
   await expect(page.getByRole('heading', { name: 'Decided' })).toBeVisible();
   await page.getByRole('button', { name: 'Give the money back' }).click();
-  await expect(page.getByRole('link', { name: /^CR-/ })).toBeVisible();
+  await expect(page.getByRole('link', { name: /^CR-/ }).first()).toBeVisible();
 });

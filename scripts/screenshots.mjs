@@ -65,17 +65,6 @@ try {
   await page.getByRole('button', { name: /Maren/ }).click();
   await page.waitForURL('**/today');
   await take('today');
-  await open('/catalogue/files', 'import', async () => {
-    const rows = [
-      'Code;Description;Group;Selling price',
-      'SCARF;Scarf, cotton;WEAR;12,50',
-      'SMOKER;Smoker with guard;GOODS;39,00',
-      'CAP;Cap;HATS;9,00',
-    ];
-    await page.locator('input[type=file]').setInputFiles({ name: 'spring.csv', mimeType: 'text/csv', buffer: Buffer.from(rows.join('\n')) });
-    await page.getByRole('button', { name: /Try it/ }).click();
-    await page.getByText('1 refused', { exact: true }).waitFor();
-  });
   await open('/selling', 'order-book', () => page.locator('.ag-row [col-id="number"]').nth(5).click());
   const [direct] = await (await page.request.get(`${base}/api/selling/direct`)).json();
   await open(`/selling/orders/${direct.orderId}/divide`, 'dividing', async () => {
@@ -108,6 +97,19 @@ try {
       if (index === 0) for (const field of ['Quantity', 'Price', 'Discount']) await page.getByLabel(`${field} of line 1`).press('Enter');
     }
   });
+  await open('/selling/counter', 'counter', async () => {
+    for (const typed of ['24*JAR-500', 'PAINTSET', '5%', '2*BRUSH', '+1', '', '100']) {
+      await page.keyboard.type(typed);
+      await page.keyboard.press('Enter');
+      await page.waitForTimeout(500);
+    }
+    await page.keyboard.type('6*JAR-500');
+    await page.keyboard.press('Enter');
+    await page.waitForTimeout(500);
+    await page.keyboard.type('SMOKER');
+    await page.keyboard.press('Enter');
+  });
+  await open('/selling/returns?view=held', 'return');
   await open('/planning', 'planning', () => page.locator('.ag-row [col-id="code"]').nth(2).click());
   const frames = await first('/catalogue/items?find=FRAMES-10');
   await open(`/planning/items/${frames}/1`, 'item-record', () => page.getByRole('button', { name: /^Whom/ }).first().click());
@@ -122,7 +124,6 @@ try {
     await page.getByRole('button', { name: 'Suppose it' }).click();
     await page.getByText('Gearholt Drives delivers nothing any more').waitFor();
   });
-  await open('/planning/forecast', 'forecast', () => page.locator('.ag-row', { hasText: 'FRAMES-10' }).click());
   const sent = narrowed('state', 'among', ['sent', 'partReceived']);
   await open(`/buying/orders/${await first(`/buying/orders?${sent}`)}`, 'purchase-order', () =>
     page.getByRole('button', { name: 'All has arrived' }).click(),

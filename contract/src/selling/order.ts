@@ -37,6 +37,13 @@ export const orderRow = z.looseObject({
   /** Whether the plan has some of it later than wanted, or not at all. */
   endangered: z.boolean(),
   total: z.string(),
+  /** Without tax; and what is left of it at what its goods cost us now. */
+  net: z.string(),
+  margin: z.string(),
+  /** Whether what is invoiced of it is paid. */
+  paid: z.enum(['nothing', 'open', 'paid']),
+  /** Who sells it; empty for nobody. */
+  salesPerson: z.string(),
 });
 export type OrderRow = z.output<typeof orderRow>;
 

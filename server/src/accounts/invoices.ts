@@ -216,6 +216,16 @@ export function hasUnpaidInvoice(work: Work, orderId: number): boolean {
   return unpaid.one(work, { orderId }) !== undefined;
 }
 
+/** Whether what is invoiced of an order is paid, for lists: `nothing` where nothing is invoiced. */
+export function paidOf(order: SQLiteColumn): SQL<'nothing' | 'open' | 'paid'> {
+  const worst = inner
+    .select({ open: sql<number>`max(${invoice.state} = 'open')` })
+    .from(invoiceLine)
+    .innerJoin(invoice, eq(invoice.id, invoiceLine.invoiceId))
+    .where(and(otherRooms.get().isLineOf(invoiceLine.orderLineId, order), eq(invoice.kind, 'invoice'), ne(invoice.state, 'reversed')));
+  return sql`case ${worst} when 1 then 'open' when 0 then 'paid' else 'nothing' end`;
+}
+
 const invoiceOfShipment = query(
   ($: { shipmentId: number }) => (db) =>
     db

@@ -2,13 +2,18 @@
 import { and, eq, sql } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
 import type { AnswerOf, ListQuery, OrderRow } from '@terrace/contract';
+import { extend, parseAmount, standing, writeAmount, type UnitPrice } from '@terrace/core';
+import { paidOf } from '../accounts';
 import { customColumns, customer, item, warehouse } from '../catalogue';
 import { countOf, inner } from '../platform/expressions';
 import { asAmountText, asFlag, asNumber, asText, list, listPage, refersTo } from '../platform/list';
+import { user } from '../platform/schema';
 import type { Work } from '../platform/work';
 import { reservation } from '../stores';
 import { IN_WORK, hasLateLine, stillToShip } from './events';
 import { otherRooms } from './handed-in';
+import { linesOf } from './order-view';
+import { currentCost } from './pricing';
 import { customerOrder, customerOrderLine as line } from './schema';
 
 const open = sql`max(0, ${stillToShip})`;
@@ -42,10 +47,18 @@ const orders = list(($: { today: string }) => ({
     late: asFlag(hasLateLine(sql`${$.today}`)),
     onShipment: asFlag(otherRooms.get().onShipment(customerOrder.id)),
     total: asAmountText(customerOrder.total),
+    net: asAmountText(customerOrder.net),
+    paid: asText(paidOf(customerOrder.id)),
+    salesPerson: asText(sql`coalesce(${user.name}, '')`),
+    warehouseId: asNumber(customerOrder.warehouseId),
     open: asFlag(customerOrder.open),
   },
   from: customerOrder,
-  joins: [refersTo(customer, eq(customer.id, customerOrder.customerId)), refersTo(warehouse, eq(warehouse.id, customerOrder.warehouseId))],
+  joins: [
+    refersTo(customer, eq(customer.id, customerOrder.customerId)),
+    refersTo(warehouse, eq(warehouse.id, customerOrder.warehouseId)),
+    { table: user, on: eq(user.id, customerOrder.salesPersonId), left: true },
+  ],
   where: eq(customerOrder.kind, 'order'),
   find: [customerOrder.number, customer.name, customerOrder.reference],
   order: [sql`${customerOrder.requiredDate} desc`],
@@ -54,6 +67,22 @@ const orders = list(($: { today: string }) => ({
 
 export function listOrders(work: Work, asked: ListQuery): AnswerOf<typeof api.selling.listOrders> {
   const more = customColumns(work, 'customerOrder', customerOrder.id);
-  const { rows, total } = listPage<OrderRow, { today: string }>(work, orders, asked, { today: work.today }, { more });
-  return { rows: rows.map((row) => ({ ...row, endangered: otherRooms.get().plannedOrder(work, row.number)?.endangered ?? false })), total };
+  const { rows, total } = listPage<OrderRow & { warehouseId: number }, { today: string }>(work, orders, asked, { today: work.today }, { more });
+  const costs = new Map<string, UnitPrice>();
+  const costOf = (itemId: number, warehouseId: number): UnitPrice => {
+    const key = `${itemId} ${warehouseId}`;
+    const known = costs.get(key) ?? currentCost(work, itemId, warehouseId);
+    costs.set(key, known);
+    return known;
+  };
+  return {
+    rows: rows.map(({ warehouseId, ...row }) => ({
+      ...row,
+      endangered: otherRooms.get().plannedOrder(work, row.number)?.endangered ?? false,
+      margin: writeAmount(
+        linesOf(work, row.id).reduce<number>((left, each) => left - extend(standing(each), costOf(each.itemId, warehouseId)), parseAmount(row.net)),
+      ),
+    })),
+    total,
+  };
 }

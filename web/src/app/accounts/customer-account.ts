@@ -123,7 +123,7 @@ export class CustomerAccountPanel {
     return all.filter(({ amount }) => amount !== '0.00').map((each) => ({ ...each, share: (Math.abs(Number(each.amount)) / most) * 100 }));
   });
   protected readonly openColumns: readonly LineColumn<OpenItem>[] = [
-    { title: '', value: (each) => MOVED_WORDS[each.kind], quiet: true },
+    { title: 'What', value: (each) => MOVED_WORDS[each.kind], quiet: true },
     { title: 'Number', cell: 'number' },
     { title: 'Due', value: (each) => (each.dueDate === '' ? '' : shortDay(each.dueDate)), trouble: (each) => each.band !== 'notDue' },
     {
@@ -133,14 +133,14 @@ export class CustomerAccountPanel {
       below: (each) => (each.open === each.total ? '' : `of ${grouped(each.total)}`),
     },
     {
-      title: '',
+      title: 'Reminded',
       quiet: true,
       value: (each) => (each.remindedOn === null ? '' : `${REMINDED_WORDS[each.reminded] ?? ''} ${shortDay(each.remindedOn)}`),
     },
   ];
   protected readonly movedColumns: readonly LineColumn<Movement>[] = [
     { title: 'Date', value: (each) => shortDay(each.date) },
-    { title: '', value: (each) => MOVED_WORDS[each.kind], quiet: true },
+    { title: 'What', value: (each) => MOVED_WORDS[each.kind], quiet: true },
     { title: 'Number', cell: 'number' },
     { title: 'Amount', figure: true, value: (each) => grouped(each.amount) },
     { title: 'Owed then', figure: true, value: (each) => grouped(each.balance) },

@@ -70,10 +70,8 @@ interface Draft {
         <section class="pane">
           <h2>What it closes</h2>
           <p class="quiet">
-            {{ all.customer }} owes {{ all.balance | grouped | inCurrency }}
-            @if (all.overdue !== '0.00') {
-              , {{ all.overdue | grouped }} of it overdue
-            }
+            {{ all.customer }} owes {{ all.balance | grouped | inCurrency
+            }}{{ all.overdue === '0.00' ? '' : ', ' + (all.overdue | grouped) + ' of it overdue' }}
           </p>
           <t-settle-lines
             [open]="all.open"

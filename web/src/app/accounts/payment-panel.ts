@@ -99,7 +99,7 @@ export class PaymentPanel {
     { title: 'On', value: (each) => longDay(each.date) },
     { title: 'Closed', figure: true, value: (each) => grouped(each.amount), unit: () => this.currency.code() },
     { title: 'Let off', figure: true, value: (each) => (each.letOff === '0.00' ? '' : grouped(each.letOff)) },
-    { title: '', quiet: true, value: (each) => (each.reversed ? 'taken back' : '') },
+    { title: 'State', quiet: true, value: (each) => (each.reversed ? 'taken back' : '') },
   ];
 
   constructor() {

@@ -37,7 +37,7 @@ const STEPS = ['', 'first time, a friendly word', 'second time', 'last time'];
           <t-sheet>
             <thead>
               <tr>
-                <th></th>
+                <th>Chosen</th>
                 <th>Customer</th>
                 <th>For the</th>
                 <th>Invoices</th>

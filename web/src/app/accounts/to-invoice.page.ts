@@ -39,7 +39,7 @@ const WISHES = { shipment: 'each shipment by itself', order: 'the whole order at
           <t-sheet>
             <thead>
               <tr>
-                <th></th>
+                <th>Chosen</th>
                 <th>Shipment</th>
                 <th>Left on</th>
                 <th>Order</th>

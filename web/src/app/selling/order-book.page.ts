@@ -6,6 +6,8 @@ import { Book, type BookOf } from '../ui/book';
 import { ChosenOrders } from './chosen-orders';
 import { OrderPanel } from './order-panel';
 
+const PAID_WORDS: Readonly<Record<string, string>> = { nothing: 'not invoiced', open: 'open', paid: 'paid' };
+
 @Component({
   imports: [Book, OrderPanel],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -57,6 +59,10 @@ export class OrderBookPage {
       { field: 'late', title: 'Late', kind: 'late', width: 60, spare: 2 },
       { field: 'endangered', title: 'Plan', kind: 'late', mark: 'in danger', width: 90, sortable: false, spare: 1 },
       { field: 'total', title: 'Total', kind: 'figure', money: true, width: 100 },
+      { field: 'net', title: 'Value', kind: 'figure', money: true, width: 104, hidden: true },
+      { field: 'margin', title: 'Margin', kind: 'figure', money: true, width: 108, hidden: true, sortable: false },
+      { field: 'paid', title: 'Paid', kind: 'text', width: 90, hidden: true, says: (row) => PAID_WORDS[String(row['paid'])] },
+      { field: 'salesPerson', title: 'Sold by', kind: 'text', width: 120, hidden: true },
       { field: 'warehouse', title: 'From', kind: 'text', width: 78, hidden: true },
       { field: 'carrier', title: 'Goes by', kind: 'text', width: 110, hidden: true },
       { field: 'reference', title: 'Their reference', kind: 'text', width: 120, hidden: true },
