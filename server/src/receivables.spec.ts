@@ -127,6 +127,32 @@ describe('a payment', () => {
   });
 });
 
+describe('what was paid ahead for an order that is divided', () => {
+  it('closes the invoices of all its parts, to the cent, whichever goes first', async () => {
+    const whole = await order('3');
+    const paid = await pay('100', [], { orderId: whole.id });
+    const preview = await manager.call(selling.getOrder, { params: { id: whole.id } });
+    const line = (quantity: string) => ({ lines: [{ lineId: preview.lines[0]?.id ?? 0, quantity }] });
+    const { orders } = await manager.call(selling.divideOrder, {
+      params: { id: whole.id },
+      body: { version: preview.version, parts: [line('1'), line('2')] },
+    });
+    expect(await manager.call(selling.getOrder, { params: { id: orders[0]?.id ?? 0 } })).toMatchObject({ paidAhead: '100.00' });
+    const parts = (await manager.call(selling.getOrder, { params: { id: whole.id } })).family.map(({ id }) => id);
+    expect(parts).toHaveLength(2);
+    const invoices: InvoiceView[] = [];
+    for (const id of [...parts].reverse()) {
+      await ship(id);
+      invoices.push(await manager.call(selling.invoiceOrder, { params: { id }, body: {} }));
+    }
+    expect(invoices.map(({ total, open }) => [total, open])).toEqual([
+      ['72.00', '0.00'],
+      ['36.00', '8.00'],
+    ]);
+    expect((await manager.call(accounts.getPayment, { params: { id: paid.id } })).rest).toBe('0.00');
+  });
+});
+
 describe('a credit note', () => {
   const credit = async (id: number, lines: { lineId: number; quantity?: string; amount?: string }[]) =>
     manager.call(accounts.creditInvoice, { params: { id }, body: { version: (await invoice(id)).version, reason: 'arrived dented', lines } });

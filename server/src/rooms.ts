@@ -22,6 +22,7 @@ import {
 import { returnOfShipment, returnsDocuments } from './returns';
 import {
   bookInvoiced,
+  familyOf,
   finerOrders,
   handToSelling,
   hasPriceList,
@@ -100,6 +101,10 @@ export function registerRooms(): void {
     workInProcess,
     orderNumber,
     orderNamed: orderOf,
+    orderFamily: (work, id) => {
+      const { familyId } = orderOf(work, id);
+      return familyId === null ? [id] : familyOf(work, familyId).map((each) => each.id);
+    },
     orderOfLine,
     orderOfLineNumber,
     isLineOf,

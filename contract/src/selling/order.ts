@@ -137,6 +137,8 @@ export const orderView = z.object({
   net: z.string(),
   tax: z.string(),
   total: z.string(),
+  /** What was paid ahead for it, and for what it was divided with, and closes no invoice yet. */
+  paidAhead: z.string(),
   ready: z.enum(['all', 'part', 'nothing', 'done']),
   custom: customView,
   version,

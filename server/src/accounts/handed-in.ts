@@ -15,6 +15,8 @@ interface FromOtherRooms {
   readonly workInProcess: (work: Work) => number;
   /** A customer's order by its number. Refuses `notFound`. */
   readonly orderNamed: (work: Work, orderId: number) => { readonly number: string; readonly customerId: number };
+  /** An order and all that it was divided with, by their numbers in the database. */
+  readonly orderFamily: (work: Work, orderId: number) => readonly number[];
   /** The order of a line, and its number, for lists. */
   readonly orderOfLine: (line: SQLiteColumn) => SQL<number | null>;
   readonly orderOfLineNumber: (line: SQLiteColumn) => SQL<string | null>;

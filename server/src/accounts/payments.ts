@@ -214,9 +214,10 @@ const ahead = query(
       .orderBy(payment.date, payment.id),
 );
 
-/** What was paid ahead for an order and closes no invoice yet. */
-export function paidAhead(work: Work, orderId: number): Amount {
-  return asAmount(ahead.all(work, { orderId }).reduce((sum, each) => sum + rest(work, each.id, each.amount), 0));
+/** What was paid ahead for orders and closes no invoice yet. */
+export function paidAhead(work: Work, orderIds: readonly number[]): Amount {
+  const all = orderIds.flatMap((orderId) => ahead.all(work, { orderId }));
+  return asAmount(all.reduce((sum, each) => sum + rest(work, each.id, each.amount), 0));
 }
 
 /** Closes a new invoice with what was paid ahead for its orders, the first payment first. */

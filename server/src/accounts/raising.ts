@@ -81,7 +81,7 @@ export function raiseInvoice(work: Work, { order, taxCorrection, lines, shipment
   const orders = ordersOn(work, id);
   for (const each of orders) otherRooms.get().invoicesChanged(work, each);
   work.record('invoice', id, `invoiced ${number} for ${orders.map((each) => otherRooms.get().orderNamed(work, each).number).join(', ')}`);
-  takePaidAhead(work, id, orders);
+  takePaidAhead(work, id, [...new Set(orders.flatMap((each) => otherRooms.get().orderFamily(work, each)))]);
   return id;
 }
 

@@ -16,6 +16,7 @@ import {
   type Quantity,
   type Worth,
 } from '@terrace/core';
+import { paidAhead } from '../accounts';
 import { customOf, customerItem, customerOf, dueFor, item, substitutesOf, unit, warehouseOf } from '../catalogue';
 import { or0, orEmpty } from '../platform/expressions';
 import { query } from '../platform/query';
@@ -211,6 +212,7 @@ export function viewOf(work: Work, order: OrderRecord, customer: ReturnType<type
     outstanding: outstanding(row),
     reserved: row.kind === 'stocked' || row.direct ? row.reserved : outstanding(row),
   }));
+  const family = familyOf(work, order.familyId);
   return {
     id,
     number: order.number,
@@ -238,13 +240,14 @@ export function viewOf(work: Work, order: OrderRecord, customer: ReturnType<type
     salesPersonId: order.salesPersonId,
     salesPerson: order.salesPersonId === null ? '' : (nameOf.one(work, { id: order.salesPersonId })?.name ?? ''),
     complete: order.complete,
-    family: familyOf(work, order.familyId),
+    family,
     note: order.note,
     lines,
     late: lines.some((line) => line.late),
     net: writeAmount(totals.net),
     tax: writeAmount(totals.tax),
     total: writeAmount(totals.total),
+    paidAhead: writeAmount(paidAhead(work, order.familyId === null ? [id] : family.map((each) => each.id))),
     ready: open ? shipReadiness(held) : order.state === 'draft' || order.kind !== 'order' ? 'nothing' : 'done',
     custom: customOf(work, 'customerOrder', id),
     version: order.version,

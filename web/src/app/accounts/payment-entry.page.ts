@@ -2,7 +2,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked, viewChild } from '@angular/core';
 import { Router } from '@angular/router';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { api, paymentMethods, type BodyIn, type CustomerAccount } from '@terrace/contract';
+import { api, paymentMethods, type BodyIn, type CustomerAccount, type OrderRow, viewFilter } from '@terrace/contract';
 import { ApiClient, problemOf } from '../client/api-client';
 import { Choices } from '../client/choices';
 import { lastAsked } from '../client/last-asked';
@@ -27,8 +27,12 @@ interface Draft {
   readonly date: string;
   readonly method: (typeof paymentMethods)[number];
   readonly reference: string;
+  /** 0 for none. */
+  readonly orderId: number;
   readonly settles: Settles;
 }
+
+const MOST_ORDERS = 50;
 
 @Component({
   imports: [
@@ -64,6 +68,16 @@ interface Draft {
             }
           </t-select>
         </t-field>
+        @if (orders().length > 0) {
+          <t-field name="Ahead of order" hint="closes its invoices by itself">
+            <t-select as="number" [formField]="entry.fields.orderId">
+              <t-option [value]="0" label="" />
+              @for (each of orders(); track each.id) {
+                <t-option [value]="each.id" label="{{ each.number }} {{ each.reference }}" />
+              }
+            </t-select>
+          </t-field>
+        }
         <t-field name="What they wrote with it"><t-text [formField]="entry.fields.reference" /></t-field>
       </div>
       @if (account(); as all) {
@@ -92,17 +106,18 @@ interface Draft {
   styleUrl: '../ui/entry.less',
 })
 export class PaymentEntryPage {
-  /** The customer and the order that the address names. */
+  /** The customer that the address names. */
   readonly customer = input<string>();
-  readonly order = input<string>();
   private readonly client = inject(ApiClient);
   private readonly router = inject(Router);
   private readonly ask = lastAsked();
   protected readonly choices = inject(Choices);
   protected readonly methods = paymentMethods;
   private readonly field = viewChild.required<ChoiceField>('customer');
-  protected readonly draft = signal<Draft>({ customerId: 0, amount: '', date: '', method: 'transfer', reference: '', settles: {} });
+  protected readonly draft = signal<Draft>({ customerId: 0, amount: '', date: '', method: 'transfer', reference: '', orderId: 0, settles: {} });
   protected readonly account = signal<CustomerAccount | null>(null);
+  /** Open orders of the customer. */
+  protected readonly orders = signal<readonly OrderRow[]>([]);
   private readonly customerId = computed(() => this.draft().customerId);
   private readonly amount = computed(() => this.draft().amount);
   /** Whether somebody has said themselves what it closes: then it is not spread anew. */
@@ -129,8 +144,7 @@ export class PaymentEntryPage {
     effect(() => {
       const [account, amount] = [this.account(), this.amount()];
       untracked(() => {
-        if (account && !this.typed && this.order() === undefined)
-          this.draft.update((draft) => ({ ...draft, settles: spreadOver(account.open, amount, true) }));
+        if (account && !this.typed) this.draft.update((draft) => ({ ...draft, settles: spreadOver(account.open, amount, true) }));
       });
     });
     beginsAt(this.entry, this.field);
@@ -139,9 +153,21 @@ export class PaymentEntryPage {
 
   private meet(id: number): void {
     this.account.set(null);
+    this.orders.set([]);
     if (id === 0) return;
     this.ask(this.client.call(api.accounts.customerAccount, { params: { id } }), {
-      next: (account) => this.account.set(account),
+      next: (account) => {
+        this.account.set(account);
+        this.ordersOf(account);
+      },
+      error: (error: unknown) => this.entry.refuse(problemOf(error)),
+    });
+  }
+
+  private ordersOf({ customer }: CustomerAccount): void {
+    const query = { find: customer, filter: viewFilter('orders', 'open'), limit: MOST_ORDERS };
+    this.client.call(api.selling.listOrders, { query: { ...query, filter: JSON.stringify(query.filter) } }).subscribe({
+      next: ({ rows }) => this.orders.set(rows.filter((row) => row.customer === customer)),
       error: (error: unknown) => this.entry.refuse(problemOf(error)),
     });
   }
@@ -152,15 +178,14 @@ export class PaymentEntryPage {
   }
 
   private body(): BodyIn<typeof api.accounts.recordPayment> {
-    const { customerId, amount, date, method, reference, settles } = this.draft();
-    const order = Number(this.order() ?? 0);
+    const { customerId, amount, date, method, reference, orderId, settles } = this.draft();
     return {
       customerId,
       amount,
       method,
       reference,
       ...(date === '' ? {} : { date }),
-      orderId: order > 0 ? order : null,
+      orderId: orderId > 0 ? orderId : null,
       settle: settleOf(this.account()?.open ?? [], settles),
     };
   }

@@ -73,6 +73,7 @@ const order: OrderView = {
   lines: [line],
   net: '108.00',
   tax: '21.60',
+  paidAhead: '0.00',
   total: '129.60',
   ready: 'nothing',
   custom: {},

@@ -94,6 +94,7 @@ export class OrderPanel {
       { title: 'Goes to', value: order.shipTo },
       { title: 'Goes', value: order.complete ? 'as a whole or not at all' : '' },
       { title: 'From', value: order.warehouse },
+      { title: 'Paid ahead', value: order.paidAhead === '0.00' ? '' : grouped(order.paidAhead), kind: 'money' },
       { title: 'Total', value: grouped(order.total), kind: 'money' },
       { title: 'Their reference', value: order.reference },
       { title: 'To be paid', value: this.wide() ? order.terms : '' },
