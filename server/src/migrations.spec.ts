@@ -9,6 +9,7 @@ import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
 import { afterAll, describe, expect, it } from 'vitest';
 import { listQuery } from '@terrace/contract';
 import { listInvoices } from './accounts/invoices';
+import { proveAccounts } from './accounts/proof';
 import { checkStore } from './keeping/check';
 import { openStore } from './platform/database';
 import { closeFile } from './platform/database-file';
@@ -83,6 +84,12 @@ describe('a data folder of the release before', () => {
     const page = listQuery.parse({ limit: '5' });
     expect(listOrders(work, page)).toMatchObject({ total: 103, rows: [{ number: 'CO-1103' }, {}, {}, {}, {}] });
     expect(listInvoices(work, page).rows).toHaveLength(5);
+    // What was paid closes the invoices that it was paid for.
+    const { payments, settled } = store.sqlite
+      .prepare('select (select count(*) from payment) payments, (select count(*) from settlement where payment_id is not null) settled')
+      .get() as { payments: number; settled: number };
+    expect([settled, payments > 0]).toEqual([payments, true]);
+    expect(proveAccounts(work).checks.filter((check) => !check.holds)).toEqual([]);
     closeFile(store);
   });
 });
