@@ -12,7 +12,7 @@ const amount = (field: string, title: string, more: Partial<GridColumn> = {}): G
   field,
   title,
   kind: 'figure',
-  width: 96,
+  width: 110,
   says: nothing(field),
   ...more,
 });
@@ -44,7 +44,7 @@ export class DebtorBookPage {
       amount('balance', 'Owes', { money: true, width: 104 }),
       amount('overdue', 'Overdue', { money: true, width: 110 }),
       ...ageBands.map((band, at) => amount(band, BAND_TITLES[band], { spare: at + 2 })),
-      amount('credit', 'To their credit', { spare: 8 }),
+      amount('credit', 'Credit', { spare: 8 }),
       {
         field: 'reminded',
         title: 'Reminded',
