@@ -30,6 +30,6 @@ export function unitCalled(code: string): string {
  * @example unitCodeOf('kg') // 'KGM'
  */
 export function unitCodeOf(unit: string): string {
-  const found = Object.entries(UNITS).find(([code, ours]) => ours === unit && code !== 'EA');
+  const found = Object.entries(UNITS).find(([, ours]) => ours === unit);
   return found?.[0] ?? 'C62';
 }

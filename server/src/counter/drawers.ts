@@ -6,7 +6,7 @@ import type { AnswerOf, BodyOf, DrawerView, ListQuery } from '@terrace/contract'
 import { Refusal, asAmount, expectedCash, parseAmount, writeAmount, type Amount } from '@terrace/core';
 import { postEvent } from '../accounts';
 import { usableWarehouse, warehouse } from '../catalogue';
-import { countOf, inner, scalar, total } from '../platform/expressions';
+import { countOf, inner, or0, scalar, total } from '../platform/expressions';
 import { atField } from '../platform/fields';
 import { asAmountText, asNumber, asText, list, listPage, listRows, refersTo } from '../platform/list';
 import { query } from '../platform/query';
@@ -16,12 +16,14 @@ import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { counterSale, drawer } from './schema';
 
-const cashOf = sql<Amount>`coalesce(${scalar(
-  inner
-    .select({ cash: total(sql<Amount>`${counterSale.given} - ${counterSale.change}`) })
-    .from(counterSale)
-    .where(eq(counterSale.drawerId, drawer.id)),
-)}, 0)`;
+const cashOf = or0(
+  scalar(
+    inner
+      .select({ cash: total(sql<Amount>`${counterSale.given} - ${counterSale.change}`) })
+      .from(counterSale)
+      .where(eq(counterSale.drawerId, drawer.id)),
+  ),
+);
 const closer = alias(user, 'closer');
 const drawers = list(() => ({
   columns: {

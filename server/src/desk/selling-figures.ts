@@ -213,7 +213,7 @@ function weeksOf(work: Work, { from, until }: Period): Pick<SellingFigures, 'wee
     backlog.set(week, (backlog.get(week) ?? 0) + extend(paid, each.price, each.discount));
   }
   const sum = (of: ReadonlyMap<string, number>): Amount => asAmount([...of.values()].reduce((all, each) => all + each, 0));
-  const last = [...backlog.keys(), addDays(until, 0)].sort().at(-1) ?? until;
+  const last = [...backlog.keys(), until].sort().at(-1) ?? until;
   const ahead = last > addDays(work.today, DAYS_AHEAD) ? addDays(work.today, DAYS_AHEAD) : last;
   return {
     weeks: weeksBetween(from, ahead > until ? ahead : until).map((week) => ({

@@ -1,7 +1,7 @@
 /** What left with an order and may come back, by lot and serial number. */
 import { and, eq, isNull, ne } from 'drizzle-orm';
 import type { Returnable } from '@terrace/contract';
-import { asAmount, asQuantity, writeQuantity, type Amount, type Quantity } from '@terrace/core';
+import { asAmount, asQuantity, proportion, writeQuantity, type Amount, type Quantity } from '@terrace/core';
 import { itemFacts } from '../catalogue';
 import { shipment, shipmentLine } from '../dispatch';
 import { total } from '../platform/expressions';
@@ -87,7 +87,7 @@ export function shippedPieces(work: Work, orderId: number): Shipped[] {
       if (open <= 0) break;
       if (move.quantity === 0) continue;
       const taken = Math.min(open, move.quantity);
-      const worth = taken === move.quantity ? move.value : Math.round((move.value * taken) / move.quantity);
+      const worth = proportion(asAmount(move.value), asQuantity(taken), asQuantity(move.quantity));
       const key = `${line.shipmentLineId}/${move.lot}/${move.serial}`;
       const before = pieces.get(key);
       pieces.set(key, {

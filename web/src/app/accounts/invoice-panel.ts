@@ -17,10 +17,10 @@ import { LineCell, Lines, type LineColumn } from '../ui/lines';
 import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
 import { withRecord } from '../ui/record.store';
 import { SelectField, SelectOption } from '../ui/select-field';
+import { typedAmount } from '../ui/typed-amount';
 import { REMINDED_WORDS } from './account-words';
 import { CONTRARY } from './contrary';
 import { CreditNote } from './credit-note';
-import { amountOf } from './settle-draft';
 import { SettleForm } from './settle-form';
 
 const InvoiceStore = signalStore(withRecord<InvoiceView>(api.accounts.getInvoice, 'invoice'));
@@ -194,7 +194,7 @@ export class InvoicePanel {
   /** With what is let off for paying early the whole rest is paid. */
   protected takeOff(early: boolean): void {
     const { open, letOff } = this.store.record() ?? { open: '0', letOff: '0' };
-    this.draft.update((draft) => ({ ...draft, early, amount: early ? writeAmount(amountOf(open) - amountOf(letOff)) : open }));
+    this.draft.update((draft) => ({ ...draft, early, amount: early ? writeAmount(typedAmount(open) - typedAmount(letOff)) : open }));
   }
 
   protected settle(id: number, version: number, settle: { invoiceId: number; amount: string; letOff: string }[]): void {

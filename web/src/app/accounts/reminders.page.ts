@@ -13,7 +13,7 @@ import { GroupedPipe, ShortDayPipe } from '../ui/format';
 import { InCurrencyPipe } from '../ui/money';
 import { Refused } from '../ui/refusal';
 import { Sheet } from '../ui/sheet';
-import { amountOf } from './settle-draft';
+import { typedAmount } from '../ui/typed-amount';
 
 const STEPS = ['', 'first time, a friendly word', 'second time', 'last time'];
 
@@ -97,7 +97,7 @@ export class RemindersPage {
   protected readonly busy = signal(false);
   protected readonly done = signal('');
   protected readonly chosen = computed(() => (this.found() ?? []).filter((each) => each.why === '' && !this.left().has(each.customerId)));
-  protected readonly sum = computed(() => writeAmount(this.chosen().reduce((all, { total }) => all + amountOf(total), 0)));
+  protected readonly sum = computed(() => writeAmount(this.chosen().reduce((all, { total }) => all + typedAmount(total), 0)));
 
   constructor() {
     this.load();

@@ -1,17 +1,11 @@
 /** What of a sum goes to which invoice, as it is typed. */
-import { AMOUNT_SCALE, asAmount, parseAmount, readDecimal, spreadPayment, toScale, writeAmount, type OpenInvoice } from '@terrace/core';
+import { asAmount, parseAmount, spreadPayment, writeAmount, type OpenInvoice } from '@terrace/core';
 import type { CustomerAccount } from '@terrace/contract';
+import { typedAmount } from '../ui/typed-amount';
 
 export type OpenItem = CustomerAccount['open'][number];
 /** By the invoice's id: how much of it is closed, and whether with what is let off for paying early. */
 export type Settles = Readonly<Record<string, { readonly amount: string; readonly early: boolean }>>;
-
-/** An amount as typed, in minor units; 0 where it is none. */
-export function amountOf(text: string): number {
-  const decimal = readDecimal(text.trim());
-  const minor = decimal && toScale(decimal, AMOUNT_SCALE);
-  return minor === null ? 0 : Number(minor);
-}
 
 const minorOf = (text: string): number => parseAmount(text);
 
@@ -22,7 +16,7 @@ export function invoicesIn(open: readonly OpenItem[]): OpenItem[] {
 
 /** Spreads a sum over open invoices, what is due first before the rest; `early` where discounts for early payment are taken. */
 export function spreadOver(open: readonly OpenItem[], available: string, early: boolean): Settles {
-  const amount = amountOf(available);
+  const amount = typedAmount(available);
   if (amount <= 0) return {};
   const asOpen = ({ id, open: left, letOff, dueDate }: OpenItem): OpenInvoice & { readonly off: number } => ({
     id,
@@ -59,7 +53,7 @@ export function letOffOf(item: OpenItem, settles: Settles): string {
 /** What all of it takes of the sum, in minor units. */
 export function takenOf(open: readonly OpenItem[], settles: Settles): number {
   return invoicesIn(open).reduce((sum, each) => {
-    const amount = amountOf(settles[each.id]?.amount ?? '');
+    const amount = typedAmount(settles[each.id]?.amount ?? '');
     return amount === 0 ? sum : sum + amount - minorOf(letOffOf(each, settles));
   }, 0);
 }
@@ -68,6 +62,6 @@ export function takenOf(open: readonly OpenItem[], settles: Settles): number {
 export function settleOf(open: readonly OpenItem[], settles: Settles): { invoiceId: number; amount: string; letOff: string }[] {
   return invoicesIn(open).flatMap((each) => {
     const amount = (settles[each.id]?.amount ?? '').trim();
-    return amount === '' || amountOf(amount) === 0 ? [] : [{ invoiceId: each.id, amount, letOff: letOffOf(each, settles) }];
+    return amount === '' || typedAmount(amount) === 0 ? [] : [{ invoiceId: each.id, amount, letOff: letOffOf(each, settles) }];
   });
 }

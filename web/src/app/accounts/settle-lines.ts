@@ -9,7 +9,8 @@ import { NumberField } from '../ui/fields';
 import { GroupedPipe, ShortDayPipe } from '../ui/format';
 import { InCurrencyPipe } from '../ui/money';
 import { Sheet } from '../ui/sheet';
-import { amountOf, invoicesIn, spreadOver, takenOf, type OpenItem, type Settles } from './settle-draft';
+import { typedAmount } from '../ui/typed-amount';
+import { invoicesIn, spreadOver, takenOf, type OpenItem, type Settles } from './settle-draft';
 
 @Component({
   selector: 't-settle-lines',
@@ -86,7 +87,7 @@ export class SettleLines {
   readonly settles = model<Settles>({});
   protected readonly invoices = computed(() => invoicesIn(this.open()));
   protected readonly taken = computed(() => writeAmount(takenOf(this.open(), this.settles())));
-  private readonly left = computed(() => amountOf(this.available()) - takenOf(this.open(), this.settles()));
+  private readonly left = computed(() => typedAmount(this.available()) - takenOf(this.open(), this.settles()));
   protected readonly over = computed(() => this.left() < 0);
   protected readonly rest = computed(() => writeAmount(Math.abs(this.left())));
 

@@ -11,7 +11,7 @@ import { Labelled } from '../ui/labelled';
 import { InCurrencyPipe } from '../ui/money';
 import { Refused } from '../ui/refusal';
 import { TextField } from '../ui/text-field';
-import { amountTyped } from './basket';
+import { typedAmount } from '../ui/typed-amount';
 
 @Component({
   selector: 't-counter-drawer',
@@ -66,7 +66,7 @@ export class CounterDrawer {
   readonly done = output();
   private readonly client = inject(ApiClient);
   protected readonly draft = signal({ float: '', counted: '', left: '', note: '' });
-  protected readonly difference = computed(() => writeAmount(amountTyped(this.draft().counted) - amountTyped(this.drawer()?.expected ?? '0')));
+  protected readonly difference = computed(() => writeAmount(typedAmount(this.draft().counted) - typedAmount(this.drawer()?.expected ?? '0')));
   protected readonly entry = entryOf({
     part: () => 'drawer',
     draft: this.draft,

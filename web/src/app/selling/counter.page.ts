@@ -1,20 +1,10 @@
 /** The trade counter: one field for scanner and keyboard, the basket under it, paying, the receipt and the drawer beside. */
-import {
-  ChangeDetectionStrategy,
-  Component,
-  DestroyRef,
-  afterNextRender,
-  computed,
-  effect,
-  inject,
-  signal,
-  untracked,
-  viewChild,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, afterNextRender, computed, effect, inject, signal, untracked, viewChild } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import type { SaleView } from '@terrace/contract';
 import { Choices } from '../client/choices';
+import { whenHeard } from '../client/heard';
 import { ChoiceField } from '../ui/choice-field';
 import { Empty } from '../ui/empty';
 import { GroupedPipe } from '../ui/format';
@@ -84,11 +74,10 @@ export class CounterPage {
       untracked(() => this.focus());
     });
     afterNextRender(() => this.focus());
-    const shown = (): void => {
-      if (document.visibilityState === 'visible') this.store.loadDrawer();
-    };
-    document.addEventListener('visibilitychange', shown);
-    inject(DestroyRef).onDestroy(() => document.removeEventListener('visibilitychange', shown));
+    whenHeard(
+      () => ['counterSale', 'drawer'],
+      () => this.store.loadDrawer(),
+    );
     useKeys([
       { key: 'Alt+P', words: 'Put the basket aside', act: () => this.store.park() },
       { key: 'Alt+D', words: 'Count the drawer', act: () => this.counting.update((counting) => !counting) },

@@ -15,7 +15,8 @@ import {
 } from '@terrace/contract';
 import { QUANTITY_SCALE, addQuantities, parseAmount, parseQuantity, readEntry, readPayment, tender, writeAmount, writeQuantity } from '@terrace/core';
 import { ApiClient, Problem, problemOf } from '../client/api-client';
-import { amountTyped, type BasketLine } from './basket';
+import { typedAmount } from '../ui/typed-amount';
+import type { BasketLine } from './basket';
 
 export type Parked = AnswerOf<typeof api.counter.listParked>[number];
 export type ReceiptFound = AnswerOf<typeof api.counter.findReceipt>;
@@ -307,7 +308,7 @@ export const CounterStore = signalStore(
           sell({ onAccount: true });
           return;
         case 'cash':
-          patchState(store, ({ given }) => ({ given: writeAmount(parseAmount(given) + amountTyped(entry.amount === '' ? due : entry.amount)) }));
+          patchState(store, ({ given }) => ({ given: writeAmount(parseAmount(given) + typedAmount(entry.amount === '' ? due : entry.amount)) }));
           break;
         default:
           patchState(store, ({ payments }) => ({
