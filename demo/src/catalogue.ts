@@ -35,10 +35,10 @@ function fieldId(work: Work, title: string): number {
 
 function money(work: Work): void {
   for (const [code, name, rates] of [
-    ['GBP', 'Pound sterling', ['1.1712', '1.1655']],
-    ['USD', 'US dollar', ['0.9218', '0.9304']],
+    ['GBP', 'Pound sterling', ['1.1712', '1.1655', '1.1690', '1.1748', '1.1731', '1.1802']],
+    ['USD', 'US dollar', ['0.9218', '0.9304', '0.9267', '0.9251', '0.9290', '0.9276']],
   ] as const)
-    rates.forEach((rate, index) => catalogue.saveCurrency(work, { code, name, rate, date: addDays(work.today, index * 35 - 30) }));
+    rates.forEach((rate, index) => catalogue.saveCurrency(work, { code, name, rate, date: addDays(work.today, index * 21 - 30) }));
 }
 
 /** Nearer than who usually delivers wire, and dearer: for when it is short. */

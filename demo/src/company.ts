@@ -47,6 +47,7 @@ export function groundFor(year: number): Ground {
       ['4020', 'Sales of bought goods'],
       ['4030', 'Services and charges'],
       ['4040', 'Let off for early payment'],
+      ['4050', 'Exchange gains'],
       ['5010', 'Cost of own products sold'],
       ['5020', 'Cost of bought goods sold'],
       ['5100', 'Cost differences'],
@@ -55,6 +56,7 @@ export function groundFor(year: number): Ground {
       ['5400', 'Breakage and loss'],
       ['5410', 'Samples and displays'],
       ['5420', 'Cash over and short'],
+      ['5430', 'Exchange losses'],
     ].map(([code = '', name = '']) => ({ code, name })),
     units: [
       { code: 'each', name: 'each', decimals: 0 },
@@ -130,6 +132,8 @@ export const CUSTOMERS: readonly {
   code: string;
   name: string;
   address: string;
+  /** What they pay in, if not in the currency of the books. */
+  currency?: string;
   paymentDays: number;
   paymentTerm?: string;
   taxCode: string;
@@ -152,6 +156,7 @@ export const CUSTOMERS: readonly {
   {
     code: 'MEADCOOP',
     name: 'Meadowside Beekeepers’ Co-operative',
+    currency: 'GBP',
     address: 'Market Square 2\nFennbridge',
     paymentDays: 30,
     taxCode: 'FULL',

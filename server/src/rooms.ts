@@ -1,6 +1,6 @@
 /** The rooms put together: each is handed what it must know of rooms that stand on it, and says which documents it has. */
 import { asQuantity } from '@terrace/core';
-import { accountName, accountsDocuments, allAccounts, handToAccounts, openAccount, owesOn } from './accounts';
+import { accountName, accountsDocuments, allAccounts, handToAccounts, openAccount, openItemsOf, owesOn } from './accounts';
 import { buyingDocuments, buyingEvents, finerPurchases, openPurchasesOf, openPurchasesWith, orderedIn, receiptNumber, receiptOf } from './buying';
 import { catalogueDocuments, handToCatalogue } from './catalogue';
 import { counterDocuments } from './counter';
@@ -26,6 +26,7 @@ import {
   finerOrders,
   handToSelling,
   hasPriceList,
+  openOrdersBy,
   openOrdersOf,
   openOrdersWith,
   isLineOf,
@@ -72,6 +73,7 @@ export function registerRooms(): void {
     openOrdersOfCustomer: openOrdersWith,
     openOrdersOfSupplier: openPurchasesWith,
     owes: owesOn,
+    openWith: (work, customer) => [...openOrdersBy(work, customer), ...openItemsOf(work, customer).map((each) => each.number)],
     priceLists: priceListsInUse,
     hasPriceList,
     accounts: allAccounts,

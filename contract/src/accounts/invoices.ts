@@ -13,13 +13,22 @@ export const invoiceRow = z.object({
   /** A credit note's amounts are below 0. */
   kind: z.enum(['invoice', 'credit']),
   state: z.enum(['open', 'paid', 'reversed']),
+  /** What it is asked for in, and the total there; the figures below are in the books' currency. */
+  currency: z.string(),
+  theirTotal: z.string(),
   total: z.string(),
   paid: z.string(),
   open: z.string(),
   overdue: z.boolean(),
 });
-export const invoiceView = invoiceRow.extend({
+/** Its amounts are in its own currency, but for those that say otherwise. */
+export const invoiceView = invoiceRow.omit({ theirTotal: true }).extend({
   customerId: z.number(),
+  /** What one of its currency was worth in the books' on its day, and its tax there. */
+  rate: z.string(),
+  booksTax: z.string(),
+  /** Its total in the books' currency. */
+  booksTotal: z.string(),
   net: z.string(),
   tax: z.string(),
   /** How it was agreed to be paid, in words; empty of invoices from before terms were kept with them. */

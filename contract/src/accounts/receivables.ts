@@ -8,7 +8,7 @@ import { invoiceView } from './invoices';
 export const paymentMethods = ['transfer', 'cash', 'card'] as const;
 const method = z.enum(paymentMethods);
 
-/** What of a payment goes to an invoice; amounts in the books' currency. */
+/** What of a payment goes to an invoice; amounts in the currency of both. */
 const settle = z.object({
   invoiceId: z.number().int(),
   /** How much of the invoice is closed by it … */
@@ -24,6 +24,9 @@ const paymentRow = z.object({
   customerId: z.number(),
   customer: z.string(),
   date: z.string(),
+  /** What it was paid in, and how much of that; the figures below are in the books' currency. */
+  currency: z.string(),
+  theirAmount: z.string(),
   /** Below 0 where money went back. */
   amount: z.string(),
   method,
@@ -33,7 +36,11 @@ const paymentRow = z.object({
   rest: z.string(),
   reversed: z.boolean(),
 });
-export const paymentView = paymentRow.extend({
+/** Its amounts are in its own currency, but for the one that says otherwise. */
+export const paymentView = paymentRow.omit({ theirAmount: true }).extend({
+  /** What one of its currency was worth in the books', and its amount there. */
+  rate: z.string(),
+  booksAmount: z.string(),
   /** The order that it was paid ahead for. */
   orderId: z.number().nullable(),
   order: z.string(),
@@ -76,7 +83,10 @@ export const customerAccount = z.object({
   code: z.string(),
   customer: z.string(),
   email: z.string(),
+  /** In the books' currency. */
   creditLimit: z.string().nullable(),
+  /** What all other figures are in: the customer's. */
+  currency: z.string(),
   /** What they owe, less what we owe them. */
   balance: z.string(),
   overdue: z.string(),
@@ -105,6 +115,8 @@ const debtorRow = z.object({
   id: z.number(),
   code: z.string(),
   customer: z.string(),
+  /** What they pay in; the figures are in the books' currency. */
+  currency: z.string(),
   balance: z.string(),
   ...Object.fromEntries(ageBands.map((band) => [band, z.string()])),
   overdue: z.string(),
@@ -124,6 +136,8 @@ const reminder = z.object({
   step: z.number().int(),
   invoices: z.array(z.object({ id: z.number(), number: z.string(), dueDate: z.string(), open: z.string(), step: z.number().int() })),
   total: z.string(),
+  /** What it is in: the customer's. */
+  currency: z.string(),
   /** Why it can't be sent; empty where it can. */
   why: z.string(),
 });
@@ -168,7 +182,10 @@ export const receivablesRoutes = {
     right: 'accounts.pay',
     body: z.object({
       customerId: z.number().int(),
+      /** In the customer's currency. */
       amount: decimalText,
+      /** What one of it was worth in the books' currency, as the bank says; that of the day where nobody says. */
+      rate: decimalText.optional(),
       date: dateText.optional(),
       method,
       reference: shortText.default(''),
@@ -283,6 +300,8 @@ export const receivablesRoutes = {
     summary: 'Invoice shipments: one invoice for those of a customer that are agreed alike, or one each, as the customer wants it',
     right: 'accounts.invoice',
     body: z.object({ shipmentIds: z.array(z.number().int()).min(1, 'Choose shipments.').max(500) }),
-    answer: z.array(z.object({ id: z.number(), number: z.string(), customer: z.string(), total: z.string(), shipments: z.number().int() })),
+    answer: z.array(
+      z.object({ id: z.number(), number: z.string(), customer: z.string(), total: z.string(), currency: z.string(), shipments: z.number().int() }),
+    ),
   }),
 };

@@ -103,7 +103,8 @@ export const groundRoutes = {
         .string()
         .trim()
         .regex(/^[A-Z]{3}$/, 'Give three capital letters.'),
-      name: shortText.min(1, 'Give a name.'),
+      /** That of one that is there stays, where nobody says another. */
+      name: shortText.min(1, 'Give a name.').optional(),
       date: dateText.optional(),
       rate: decimalText.optional(),
     }),

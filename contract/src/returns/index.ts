@@ -76,7 +76,7 @@ export const returnView = z.object({
   ),
   decisions: z.array(decision),
   /** The credit notes and the replacement that made it good. */
-  credits: z.array(z.object({ id: z.number().int(), number: z.string(), total: z.string(), state: z.string() })),
+  credits: z.array(z.object({ id: z.number().int(), number: z.string(), total: z.string(), currency: z.string(), state: z.string() })),
   replacementId: z.number().int().nullable(),
   replacement: z.string(),
 });

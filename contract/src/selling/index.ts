@@ -274,6 +274,8 @@ export const sellingRoutes = {
         }),
       ),
       /** The total with tax, as agreed and with all of these. */
+      /** What the prices and the totals before and after are in. */
+      currency: z.string(),
       from: z.string(),
       to: z.string(),
     }),

@@ -36,8 +36,12 @@ export const orderRow = z.looseObject({
   late: z.boolean(),
   /** Whether the plan has some of it later than wanted, or not at all. */
   endangered: z.boolean(),
+  /** In the books' currency, with tax. */
   total: z.string(),
-  /** Without tax; and what is left of it at what its goods cost us now. */
+  /** As the customer is asked for it, and in which currency. */
+  theirTotal: z.string(),
+  currency: z.string(),
+  /** Without tax; and what is left of it at what its goods cost us now; in the books' currency. */
   net: z.string(),
   margin: z.string(),
   /** Whether what is invoiced of it is paid. */
@@ -134,6 +138,10 @@ export const orderView = z.object({
   ),
   note: z.string(),
   lines: z.array(orderLine),
+  /** What its prices and sums are in, what one of it was worth in the books' currency on its day, and the total there. */
+  currency: z.string(),
+  rate: z.string(),
+  booksTotal: z.string(),
   net: z.string(),
   tax: z.string(),
   total: z.string(),

@@ -54,8 +54,11 @@ export const priceEntryRow = z.object({
 
 export const priceAnswer = z.object({
   price: z.string(),
+  /** As the list states it, and in which currency. */
   stated: z.string(),
   currency: z.string(),
+  /** What the price, the list price and the cost are in. */
+  wantedIn: z.string(),
   list: z.object({ id: z.number(), code: z.string() }).nullable(),
   steps: z.array(z.string()),
   listPrice: z.string(),

@@ -69,6 +69,8 @@ const controlUses = [
   'lateCosts',
   'advances',
   'earlyDiscount',
+  'exchangeGains',
+  'exchangeLosses',
   'cash',
   'cashDifference',
 ] as const satisfies readonly ControlUse[];

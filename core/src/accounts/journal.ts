@@ -20,6 +20,8 @@ export const CONTROL_ACCOUNTS = {
   earlyDiscount: '4040',
   cash: '1010',
   cashDifference: '5420',
+  exchangeGains: '4050',
+  exchangeLosses: '5430',
 } as const;
 export type ControlUse = keyof typeof CONTROL_ACCOUNTS;
 export type ControlAccounts = Readonly<Record<ControlUse, string>>;
@@ -45,16 +47,22 @@ export type BusinessEvent =
   | { readonly kind: 'customerInvoice'; readonly revenue: readonly { readonly account: string; readonly value: Amount }[]; readonly tax: Amount }
   /** What was invoiced is given back. */
   | { readonly kind: 'customerCredit'; readonly revenue: readonly { readonly account: string; readonly value: Amount }[]; readonly tax: Amount }
-  /** Money came in, or goes back where it is below 0; what of it closes invoices, and what was let off those besides. The rest is ahead. */
+  /**
+   * Money came in, or goes back where it is below 0: what stays ahead of it, what it closes at the worth at which that is in the
+   * books, and what of that was let off. What it is worth beyond that is a gain or a loss by the rate.
+   */
   | {
       readonly kind: 'customerPayment';
       readonly value: Amount;
       readonly into: 'bank' | 'cash';
-      readonly settled: Amount;
+      readonly ahead: Amount;
+      readonly closed: Amount;
       readonly letOff: LetOff;
     }
-  /** What was paid ahead closes an invoice. */
-  | { readonly kind: 'advanceTaken'; readonly value: Amount; readonly letOff: LetOff }
+  /** What was paid ahead closes an invoice, each at the worth at which it is in the books. */
+  | { readonly kind: 'advanceTaken'; readonly value: Amount; readonly closed: Amount; readonly letOff: LetOff }
+  /** A credit note closes an invoice, each at the worth at which it is in the books. */
+  | { readonly kind: 'creditTaken'; readonly value: Amount; readonly closed: Amount }
   /** A customer brought goods back: stock at the cost that it left with. */
   | { readonly kind: 'customerReturn'; readonly stock: readonly (StockValue & { readonly costOfSalesAccount: string })[] }
   /** Cash as it was counted, against what should have been there; below 0 where some was missing. */
@@ -92,6 +100,10 @@ export function entryFor(event: BusinessEvent, accounts: ControlAccounts = CONTR
     pair(accounts.earlyDiscount, accounts.receivables, net);
     pair(accounts.salesTax, accounts.receivables, tax);
   };
+  /** By what more, or less, it was paid than it is in the books at, since the rate changed. */
+  const exchange = (account: string, gain: number): void => {
+    pair(account, gain > 0 ? accounts.exchangeGains : accounts.exchangeLosses, gain);
+  };
   switch (event.kind) {
     case 'receipt':
       for (const each of event.stock) pair(each.inventoryAccount, accounts.grni, each.value);
@@ -120,13 +132,18 @@ export function entryFor(event: BusinessEvent, accounts: ControlAccounts = CONTR
       pair(accounts.salesTax, accounts.receivables, event.tax);
       break;
     case 'customerPayment':
-      pair(accounts[event.into], accounts.receivables, event.settled);
-      pair(accounts[event.into], accounts.advances, event.value - event.settled);
+      pair(accounts[event.into], accounts.advances, event.ahead);
+      pair(accounts[event.into], accounts.receivables, paidOf(event));
+      exchange(accounts[event.into], event.value - event.ahead - paidOf(event));
       letOff(event.letOff);
       break;
     case 'advanceTaken':
-      pair(accounts.advances, accounts.receivables, event.value);
+      pair(accounts.advances, accounts.receivables, paidOf(event));
+      exchange(accounts.advances, event.value - paidOf(event));
       letOff(event.letOff);
+      break;
+    case 'creditTaken':
+      exchange(accounts.receivables, event.value - event.closed);
       break;
     case 'customerReturn':
       for (const each of event.stock) pair(each.inventoryAccount, each.costOfSalesAccount, each.value);
@@ -154,6 +171,11 @@ export function entryFor(event: BusinessEvent, accounts: ControlAccounts = CONTR
   return [...sheet]
     .filter(([, net]) => net !== 0)
     .map(([account, net]) => ({ account, debit: asAmount(Math.max(0, net)), credit: asAmount(Math.max(0, -net)) }));
+}
+
+/** What of what is closed was paid and not let off. */
+function paidOf({ closed, letOff }: { readonly closed: Amount; readonly letOff: LetOff }): number {
+  return closed - letOff.net - letOff.tax;
 }
 
 /** The entry that takes another one back: sides swapped. */

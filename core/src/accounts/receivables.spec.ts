@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { asAmount, asQuantity, dateOf, dayOf } from '../base';
-import { ageBands, bandOf, creditOf, letOffOn, reminderDue, spreadPayment, taxOfPart, type OpenInvoice } from './receivables';
+import { BOOKS_RATE, amountToBooks, asAmount, asQuantity, asRate, dateOf, dayOf, parseRate } from '../base';
+import { ageBands, bandOf, booksOfPart, creditOf, inBooks, letOffOn, reminderDue, spreadPayment, taxOfPart, type OpenInvoice } from './receivables';
 
 const DAY = dayOf('2027-03-01');
 const openInvoice = (id: number) =>
@@ -67,6 +67,48 @@ describe('a payment', () => {
         for (const { id, letOff } of settled) if (letOff > 0) expect(open.find((each) => each.id === id)?.paid).toBe(0);
       }),
     );
+  });
+});
+
+describe('a document in another currency', () => {
+  const amount = fc.integer({ min: 0, max: 10_000_000 }).map(asAmount);
+  const rate = fc.integer({ min: 1_000, max: 10_000_000_000 }).map(asRate);
+
+  it('is in the books what its lines are there, whatever the rate', () => {
+    expect(inBooks([asAmount(100), asAmount(100)], asAmount(0), parseRate('1.005'))).toMatchObject({ lines: [101, 100], net: 201, total: 201 });
+    fc.assert(
+      fc.property(fc.array(amount, { minLength: 1, maxLength: 9 }), amount, rate, fc.boolean(), (lines, tax, at, back) => {
+        const signed = back ? lines.map((each) => asAmount(-each)) : lines;
+        const worth = inBooks(signed, tax, at);
+        expect(worth.lines.reduce((sum, each) => sum + each, 0)).toBe(worth.net);
+        expect(worth.net).toBe(amountToBooks(asAmount(signed.reduce((sum, each) => sum + each, 0)), at));
+        expect(worth.total).toBe(worth.net + worth.tax);
+      }),
+    );
+  });
+
+  it('is closed by parts that together are all of it in the books, and one that was opened again is as it was', () => {
+    fc.assert(
+      fc.property(amount, rate, fc.array(fc.integer({ min: 1, max: 100 }), { maxLength: 6 }), (total, at, shares) => {
+        let left = { total, paid: asAmount(0), booksTotal: amountToBooks(total, at), booksPaid: asAmount(0) };
+        const close = (part: number): void => {
+          const books = booksOfPart(left, asAmount(part));
+          left = { ...left, paid: asAmount(left.paid + part), booksPaid: asAmount(left.booksPaid + books) };
+        };
+        for (const share of shares) {
+          const part = Math.floor(((left.total - left.paid) * share) / 100);
+          const before = left;
+          close(part);
+          // In the books' own currency a part is itself.
+          if (at === BOOKS_RATE) expect(left.booksPaid - before.booksPaid).toBe(part);
+        }
+        close(left.total - left.paid);
+        expect(left.booksPaid).toBe(left.total === 0 ? 0 : left.booksTotal);
+      }),
+    );
+    const credit = { total: asAmount(-100), paid: asAmount(0), booksTotal: asAmount(-117), booksPaid: asAmount(0) };
+    expect(booksOfPart(credit, asAmount(-50))).toBe(-59);
+    expect(booksOfPart({ total: asAmount(300), paid: asAmount(100), booksTotal: asAmount(300), booksPaid: asAmount(100) }, asAmount(77))).toBe(77);
   });
 });
 

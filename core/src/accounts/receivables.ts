@@ -1,5 +1,17 @@
 /** What customers owe: how payments close invoices, what is let off for paying early, how old it is, when to remind, what a part is worth back. */
-import { asAmount, asQuantity, dateOf, dayOf, proportion, shareOf, type Amount, type Quantity } from '../base';
+import {
+  amountToBooks,
+  asAmount,
+  asQuantity,
+  dateOf,
+  dayOf,
+  proportion,
+  shareOf,
+  splitByWeights,
+  type Amount,
+  type Quantity,
+  type Rate,
+} from '../base';
 
 /** An invoice as far as it is open. */
 export interface OpenInvoice {
@@ -79,6 +91,52 @@ export function taxOfPart(
 ): { readonly net: Amount; readonly tax: Amount } {
   const of = part === 0 ? ZERO : proportion(tax, asQuantity(part), asQuantity(total));
   return { net: asAmount(part - of), tax: of };
+}
+
+/** A document with a sum in a currency of its own, and at what it is in the books; how much of both is closed. */
+export interface InBooks {
+  readonly total: Amount;
+  readonly paid: Amount;
+  /** In the books' currency. */
+  readonly booksTotal: Amount;
+  readonly booksPaid: Amount;
+}
+
+/**
+ * At what a part of what is open of a document is in the books: its share of what is left there, so that all parts together have
+ * the whole of it to the cent, in whatever parts it is closed.
+ *
+ * @param amount of the document's currency, not more than is open of it
+ * @example booksOfPart({ total: 300, paid: 0, booksTotal: 351, booksPaid: 0 }, 100) // 117
+ */
+export function booksOfPart({ total, paid, booksTotal, booksPaid }: InBooks, amount: Amount): Amount {
+  const open = total - paid;
+  // Of a credit note all figures are below 0.
+  const sign = Math.sign(open);
+  return open === 0 ? ZERO : proportion(asAmount(booksTotal - booksPaid), asQuantity(amount * sign), asQuantity(open * sign));
+}
+
+/** What a document comes to in the books: its net by its lines, and its tax. */
+export interface WorthInBooks {
+  readonly lines: readonly Amount[];
+  readonly net: Amount;
+  readonly tax: Amount;
+  readonly total: Amount;
+}
+
+/**
+ * A document in the books' currency: net and tax rounded once each, and the net spread over its lines without loss (largest
+ * remainder), so that what is posted for the lines is what is posted for the document.
+ *
+ * @param lines of the document's currency, without tax
+ * @example inBooks([asAmount(100), asAmount(100)], asAmount(0), parseRate('1.005')).lines // 101 and 100: 201 in all
+ */
+export function inBooks(lines: readonly Amount[], tax: Amount, rate: Rate): WorthInBooks {
+  const net = amountToBooks(asAmount(lines.reduce((sum, each) => sum + each, 0)), rate);
+  const taxes = amountToBooks(tax, rate);
+  const weights = lines.map((each) => Math.abs(each));
+  const parts = weights.some((each) => each > 0) ? splitByWeights(net, weights).map(asAmount) : lines.map(() => ZERO);
+  return { lines: parts, net, tax: taxes, total: asAmount(net + taxes) };
 }
 
 /** How old what is open is, by days past its due date. */

@@ -19,12 +19,20 @@ const invoice = (change: Partial<UblInvoice> = {}): UblInvoice => ({
   lines: [{ code: 'PAIL', description: 'Pail <large>', quantity: '2', unit: 'each', price: '5.00', amount: asAmount(1000) }],
   net: asAmount(1000),
   tax: asAmount(200),
+  taxInBooks: null,
   total: asAmount(1200),
   paid: asAmount(0),
   ...change,
 });
 
 describe('an invoice as UBL', () => {
+  it('in another currency says its tax in the books’ currency too', () => {
+    const xml = ublOf(invoice({ currency: 'GBP', taxInBooks: { currency: 'EUR', tax: asAmount(234) } }));
+    expect(xml).toContain('<cbc:DocumentCurrencyCode>GBP</cbc:DocumentCurrencyCode><cbc:TaxCurrencyCode>EUR</cbc:TaxCurrencyCode>');
+    expect(xml).toContain('<cac:TaxTotal><cbc:TaxAmount currencyID="EUR">2.34</cbc:TaxAmount></cac:TaxTotal><cac:LegalMonetaryTotal>');
+    expect(xml.match(/currencyID="GBP">12\.00</g)).toHaveLength(2);
+  });
+
   it('has its parts in the order of the schema, with codes and figures', () => {
     const xml = ublOf(invoice({ paid: asAmount(500) }));
     const order = ['CustomizationID', 'ID', 'IssueDate', 'DueDate', 'InvoiceTypeCode', 'DocumentCurrencyCode', 'BuyerReference', 'OrderReference'];

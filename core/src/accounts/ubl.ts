@@ -42,6 +42,8 @@ export interface UblInvoice {
   readonly lines: readonly UblLine[];
   readonly net: Amount;
   readonly tax: Amount;
+  /** The tax in the currency of the seller's books, where that is another one. */
+  readonly taxInBooks: { readonly currency: string; readonly tax: Amount } | null;
   readonly total: Amount;
   /** Paid before, and closed by credit notes. */
   readonly paid: Amount;
@@ -161,6 +163,7 @@ export function ublOf(invoice: UblInvoice): string {
     basic(back ? 'CreditNoteTypeCode' : 'InvoiceTypeCode', back ? '381' : '380'),
     basic('Note', invoice.note),
     basic('DocumentCurrencyCode', invoice.currency),
+    basic('TaxCurrencyCode', invoice.taxInBooks?.currency ?? ''),
     basic('BuyerReference', invoice.reference),
     group('OrderReference', basic('ID', invoice.orders.join(', '))),
     invoice.of === '' ? null : group('BillingReference', group('InvoiceDocumentReference', basic('ID', invoice.of))),
@@ -172,6 +175,8 @@ export function ublOf(invoice: UblInvoice): string {
       money('TaxAmount', invoice.tax),
       group('TaxSubtotal', money('TaxableAmount', invoice.net), money('TaxAmount', invoice.tax), category('TaxCategory')),
     ),
+    invoice.taxInBooks &&
+      group('TaxTotal', basic('TaxAmount', writeAmount(invoice.taxInBooks.tax * sign), ` currencyID="${escaped(invoice.taxInBooks.currency)}"`)),
     group(
       'LegalMonetaryTotal',
       money('LineExtensionAmount', invoice.net),

@@ -1,6 +1,6 @@
 /** Exchange rates: how much of the books' currency one unit of another is worth, dated. */
-import { divideRounded, parseScaled } from './decimal';
-import { asPrice, type UnitPrice } from './money';
+import { divideRounded, parseScaled, writeDecimal } from './decimal';
+import { asAmount, asPrice, type Amount, type UnitPrice } from './money';
 import { Refusal } from './refusal';
 
 declare const rateBrand: unique symbol;
@@ -18,6 +18,9 @@ export function parseRate(text: string): Rate {
   return rate as Rate;
 }
 
+/** Of the books' own currency: it is worth itself. */
+export const BOOKS_RATE = Number(ONE) as Rate;
+
 /** Brands an integer as a rate. */
 export function asRate(scaled: number): Rate {
   return scaled as Rate;
@@ -26,6 +29,20 @@ export function asRate(scaled: number): Rate {
 /** A foreign price in the books' currency. */
 export function toBooks(price: UnitPrice, rate: Rate): UnitPrice {
   return asPrice(Number(divideRounded(BigInt(price) * BigInt(rate), ONE)));
+}
+
+/**
+ * An amount of another currency in the books' currency, rounded once to its minor unit.
+ *
+ * @example amountToBooks(asAmount(10_000), parseRate('1.17')) // 11 700
+ */
+export function amountToBooks(amount: Amount, rate: Rate): Amount {
+  return asAmount(Number(divideRounded(BigInt(amount) * BigInt(rate), ONE)));
+}
+
+/** A rate in its shortest form: `1.17`. */
+export function writeRate(rate: Rate): string {
+  return writeDecimal(BigInt(rate), RATE_SCALE);
 }
 
 /** A price of the books in a foreign currency. */

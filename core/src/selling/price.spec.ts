@@ -117,6 +117,18 @@ describe('the price of a line', () => {
     expect(explainPrice(question, [entry({ list: pounds, way: 'offList', value: 5000 })])).toMatchObject({ stated: 8_000_000, price: 10_000_000 });
     expect(() => explainPrice({ ...question, rates: new Map() }, [entry({ list: pounds })])).toThrow('no exchange rate');
   });
+
+  it('is in the currency that is wanted: as a list in that states it, else at the rate of the day', () => {
+    const pounds = list({ currency: 'GBP' });
+    const asked = { ...question, wanted: 'GBP' };
+    expect(explainPrice(asked, [entry({ list: pounds, value: 8_000_000 })])).toMatchObject({ wanted: 8_000_000, price: 10_000_000 });
+    const ours = explainPrice(asked, [entry({ value: 10_000_000 })]);
+    expect(ours).toMatchObject({ price: 10_000_000, wanted: 8_000_000 });
+    expect(ours.steps.at(-1)).toBe('In GBP that is 8.00 at the rate of the day.');
+    expect(explainPrice(asked, [])).toMatchObject({ price: 20_000_000, wanted: 16_000_000, entry: null });
+    expect(explainPrice(question, [])).toMatchObject({ wanted: 20_000_000 });
+    expect(() => explainPrice({ ...asked, rates: new Map() }, [])).toThrow('no exchange rate of GBP');
+  });
   it('is rounded where it is computed, and left as it is written where it is an amount', () => {
     const fives = list({ rounding: '0.05' });
     expect(explainPrice(question, [entry({ list: fives, value: 490_000 })]).price).toBe(490_000);

@@ -66,16 +66,20 @@ export interface PriceQuestion {
   readonly unit: string;
   /** Currency of the books, in which the figures below are. */
   readonly books: string;
+  /** What the price is wanted in; the books' own where nobody says. */
+  readonly wanted?: string;
   readonly listPrice: UnitPrice;
   readonly cost: UnitPrice;
   readonly standardCost: UnitPrice;
-  /** Rate of each currency that the entries' lists use. */
+  /** Rate of each currency that the entries' lists use, and of the one that is wanted. */
   readonly rates: ReadonlyMap<string, Rate>;
 }
 
 export interface PriceAnswer {
   /** Price of one base unit in the books' currency. */
   readonly price: UnitPrice;
+  /** The same in the currency that is wanted. */
+  readonly wanted: UnitPrice;
   /** The same in the currency of the list it is from. */
   readonly stated: UnitPrice;
   readonly currency: string;
@@ -162,6 +166,26 @@ function computed(entry: PriceEntry, value: number, question: PriceQuestion): { 
   return { price, words: `${rule} of ${costWords(cost)} makes ${costWords(price)}.` };
 }
 
+/** The rate of a currency on the day of a question. Refuses `noRate`. */
+function neededRate({ rates, day }: PriceQuestion, currency: string): Rate {
+  const rate = rates.get(currency);
+  if (rate === undefined)
+    throw new Refusal('noRate', `There is no exchange rate of ${currency} for ${day}: enter one under Catalogue, Groups and units, Currencies.`, {
+      currency,
+      day,
+    });
+  return rate;
+}
+
+/** A price of the books in the currency that is wanted, to its minor unit, and a sentence that says so. */
+function inWanted(price: UnitPrice, question: PriceQuestion, steps: string[]): UnitPrice {
+  const { wanted = question.books, books } = question;
+  if (wanted === books) return price;
+  const theirs = roundPrice(fromBooks(price, neededRate(question, wanted)), '0.01');
+  steps.push(`In ${wanted} that is ${writePrice(theirs)} at the rate of the day.`);
+  return theirs;
+}
+
 /**
  * The price of one unit and why. Without an entry that holds it is the item's own list price.
  *
@@ -182,12 +206,7 @@ export function explainPrice(question: PriceQuestion, entries: readonly PriceEnt
     );
     if (entry.breaks.length > 1 || reached.from > 0)
       steps.push(`${writeQuantity(question.quantity)} ${question.unit} reaches the break from ${writeQuantity(reached.from)} on.`);
-    const rate = list.currency === question.books ? null : question.rates.get(list.currency);
-    if (rate === undefined)
-      throw new Refusal(
-        'noRate',
-        `There is no exchange rate of ${list.currency} for ${question.day}: enter one under Catalogue, Groups and units, Currencies.`,
-      );
+    const rate = list.currency === question.books ? null : neededRate(question, list.currency);
     let stated: UnitPrice;
     if (entry.way === 'amount') {
       stated = asPrice(reached.value);
@@ -204,11 +223,13 @@ export function explainPrice(question: PriceQuestion, entries: readonly PriceEnt
     if (rounded !== stated) steps.push(`Rounded by the list’s rule (${list.rounding}) to ${writePrice(rounded)} ${list.currency}.`);
     const price = rate === null ? rounded : roundPrice(toBooks(rounded, rate), '0.01');
     if (rate !== null) steps.push(`In ${question.books} that is ${writePrice(price)} at the rate of the day.`);
-    return { price, stated: rounded, currency: list.currency, entry, steps, margin: marginOf(price, question.cost) };
+    const wanted = list.currency === question.wanted ? rounded : inWanted(price, question, steps);
+    return { price, wanted, stated: rounded, currency: list.currency, entry, steps, margin: marginOf(price, question.cost) };
   }
   steps.push(`No price list has a price for it: the item’s own list price of ${writePrice(question.listPrice)} ${question.books} holds.`);
   return {
     price: question.listPrice,
+    wanted: inWanted(question.listPrice, question, steps),
     stated: question.listPrice,
     currency: question.books,
     entry: null,

@@ -18,6 +18,7 @@ export const standardAccounts: readonly { readonly code: string; readonly name: 
   { code: '4020', name: 'Sales of bought goods' },
   { code: '4030', name: 'Services and charges' },
   { code: '4040', name: 'Let off for early payment' },
+  { code: '4050', name: 'Exchange gains' },
   { code: '5010', name: 'Cost of own products sold' },
   { code: '5020', name: 'Cost of bought goods sold' },
   { code: '5100', name: 'Cost differences' },
@@ -26,6 +27,7 @@ export const standardAccounts: readonly { readonly code: string; readonly name: 
   { code: '5400', name: 'Breakage and loss' },
   { code: '5410', name: 'Samples and displays' },
   { code: '5420', name: 'Cash over and short' },
+  { code: '5430', name: 'Exchange losses' },
 ];
 
 /** Units with the decimals that quantities in them have. */

@@ -6,7 +6,9 @@ import {
   asAmount,
   asPrice,
   asQuantity,
+  booksOfPart,
   creditOf,
+  inBooks,
   parseAmount,
   parseQuantity,
   proportion,
@@ -27,7 +29,7 @@ import { invoice, invoiceLine } from './invoice-schema';
 import { invoiceOf, invoiceView, type InvoiceRecord } from './invoices';
 import { keepPayment } from './payments';
 import { postEvent } from './posting';
-import { close, keepPaid, readSettles } from './settling';
+import { close, closedInBooks, keepPaid, readSettles } from './settling';
 
 type Line = typeof invoiceLine.$inferSelect;
 
@@ -111,6 +113,11 @@ export function raiseCredit(work: Work, kept: InvoiceRecord, credits: readonly L
   if (given.length === 0) throw new Refusal('nothingToCredit', `Nothing of ${kept.number} would be given back: say how many, or how much.`);
   const net = asAmount(given.reduce((sum, each) => sum + each.amount, 0));
   const tax = taxBack(work, kept, net);
+  const books = inBooks(
+    given.map(({ amount }) => amount),
+    tax,
+    kept.rate,
+  );
   const number = work.nextNumber('CR');
   const id = addRow(work, invoice, {
     number,
@@ -126,8 +133,13 @@ export function raiseCredit(work: Work, kept: InvoiceRecord, credits: readonly L
     tax: asAmount(-tax),
     total: asAmount(-net - tax),
     paid: asAmount(0),
+    currency: kept.currency,
+    rate: kept.rate,
+    booksNet: asAmount(-books.net),
+    booksTotal: asAmount(-books.total),
   });
-  const revenue = given.map(({ line, quantity, amount }) => {
+  const revenue = given.map(({ line, quantity, amount }, index) => {
+    const booksAmount = books.lines[index] ?? asAmount(0);
     const { orderLineId, itemId, price, discount } = line;
     addRow(work, invoiceLine, {
       invoiceId: id,
@@ -138,11 +150,12 @@ export function raiseCredit(work: Work, kept: InvoiceRecord, credits: readonly L
       price: quantity === 0 ? asPrice(0) : price,
       discount: quantity === 0 ? 0 : discount,
       amount: asAmount(-amount),
+      booksAmount: asAmount(-booksAmount),
       creditOf: line.id,
     });
-    return { account: accountsOfItem(work, itemId).revenueAccount, value: amount };
+    return { account: accountsOfItem(work, itemId).revenueAccount, value: booksAmount };
   });
-  const entryId = postEvent(work, { kind: 'invoice', id, number }, work.today, { kind: 'customerCredit', revenue, tax });
+  const entryId = postEvent(work, { kind: 'invoice', id, number }, work.today, { kind: 'customerCredit', revenue, tax: books.tax });
   setRow(work, invoice, id, { entryId, state: net + tax === 0 ? 'paid' : 'open' });
   work.link('invoice', kept.id, 'invoice', id);
   work.record('invoice', id, `gave ${writeAmount(net + tax)} of ${kept.number} back: ${reason}`);
@@ -160,8 +173,17 @@ function taxBack(work: Work, kept: InvoiceRecord, net: Amount): Amount {
 
 function closeWith(work: Work, creditId: number, closes: readonly { readonly invoice: InvoiceRecord; readonly amount: Amount }[]): void {
   for (const { invoice: closed, amount } of closes) {
-    close(work, { creditId }, { invoice: closed, amount, letOff: asAmount(0) }, work.today, null);
-    keepPaid(work, creditId, asAmount(-amount));
+    const credit = invoiceOf(work, creditId);
+    const settle = { invoice: closed, amount, letOff: asAmount(0) };
+    // Where the rates of the two differ, so do their worths in the books.
+    const booksTaken = asAmount(-booksOfPart(credit, asAmount(-amount)));
+    const entryId = postEvent(work, { kind: 'invoice', id: creditId, number: credit.number }, work.today, {
+      kind: 'creditTaken',
+      value: booksTaken,
+      closed: closedInBooks([settle]),
+    });
+    close(work, { creditId, booksTaken }, settle, work.today, entryId);
+    keepPaid(work, creditId, asAmount(-amount), asAmount(-booksTaken));
   }
 }
 
@@ -185,7 +207,7 @@ function assertLeft(amount: Amount, { number, open }: { readonly number: string;
 /** Closes invoices with a credit note. */
 export function settleCredit(work: Work, id: number, input: BodyOf<typeof api.accounts.settleCredit>): InvoiceView {
   const kept = openCredit(work, id, input.version);
-  const settles = readSettles(work, kept.customerId, input.settle, work.today);
+  const settles = readSettles(work, kept, input.settle, work.today);
   if (settles.some(({ letOff }) => letOff !== 0))
     throw new Refusal('tooLate', 'What is let off for paying early is for money: close with the amount itself.', { field: 'settle.0.letOff' });
   assertLeft(asAmount(settles.reduce((sum, { amount }) => sum + amount, 0)), kept, 'settle.0.amount');
@@ -203,7 +225,15 @@ export function refundCredit(work: Work, id: number, input: BodyOf<typeof api.ac
   const back = asAmount(-amount);
   keepPayment(
     work,
-    { customerId: kept.customerId, orderId: null, amount: back, date: input.date ?? work.today, method: input.method, reference: kept.number },
+    {
+      customerId: kept.customerId,
+      currency: kept.currency,
+      orderId: null,
+      amount: back,
+      date: input.date ?? work.today,
+      method: input.method,
+      reference: kept.number,
+    },
     [{ invoice: kept, amount: back, letOff: asAmount(0) }],
   );
   return invoiceView(work, id);

@@ -6,7 +6,6 @@ import { customerOf } from '../catalogue';
 import { total } from '../platform/expressions';
 import { addressOf, type DocumentPaper } from '../platform/paper';
 import { query } from '../platform/query';
-import { currencyOf } from '../platform/settings';
 import type { Work } from '../platform/work';
 import { invoice, payment, settlement } from './invoice-schema';
 
@@ -37,51 +36,71 @@ const rests = query(
       )
       .orderBy(payment.id),
 );
+interface Moved {
+  customerId: number;
+  /** What they pay in: what was in another one is closed. */
+  currency: string;
+  since: string;
+}
 const invoicesSince = query(
-  ($: { customerId: number; since: string }) => (db) =>
+  ($: Moved) => (db) =>
     db
       .select({ id: invoice.id, kind: invoice.kind, number: invoice.number, date: invoice.date, amount: invoice.total })
       .from(invoice)
-      .where(and(eq(invoice.customerId, $.customerId), ne(invoice.state, 'reversed'), gte(invoice.date, $.since))),
+      .where(and(eq(invoice.customerId, $.customerId), eq(invoice.currency, $.currency), ne(invoice.state, 'reversed'), gte(invoice.date, $.since))),
 );
 const paymentsSince = query(
-  ($: { customerId: number; since: string }) => (db) =>
+  ($: Moved) => (db) =>
     db
       .select({ id: payment.id, number: payment.number, date: payment.date, amount: payment.amount })
       .from(payment)
-      .where(and(eq(payment.customerId, $.customerId), eq(payment.reversed, false), gte(payment.date, $.since))),
+      .where(and(eq(payment.customerId, $.customerId), eq(payment.currency, $.currency), eq(payment.reversed, false), gte(payment.date, $.since))),
 );
 const letOffSince = query(
-  ($: { customerId: number; since: string }) => (db) =>
+  ($: Moved) => (db) =>
     db
       .select({ id: invoice.id, number: invoice.number, date: settlement.date, amount: settlement.letOff })
       .from(settlement)
       .innerJoin(invoice, eq(invoice.id, settlement.invoiceId))
-      .where(and(eq(invoice.customerId, $.customerId), eq(settlement.reversed, false), ne(settlement.letOff, sql`0`), gte(settlement.date, $.since))),
+      .where(
+        and(
+          eq(invoice.customerId, $.customerId),
+          eq(invoice.currency, $.currency),
+          eq(settlement.reversed, false),
+          ne(settlement.letOff, sql`0`),
+          gte(settlement.date, $.since),
+        ),
+      ),
 );
 const sumBefore = {
   invoices: query(
-    ($: { customerId: number; since: string }) => (db) =>
+    ($: Moved) => (db) =>
       db
         .select({ sum: total(invoice.total) })
         .from(invoice)
-        .where(and(eq(invoice.customerId, $.customerId), ne(invoice.state, 'reversed'), lt(invoice.date, $.since))),
+        .where(and(eq(invoice.customerId, $.customerId), eq(invoice.currency, $.currency), ne(invoice.state, 'reversed'), lt(invoice.date, $.since))),
   ),
   payments: query(
-    ($: { customerId: number; since: string }) => (db) =>
+    ($: Moved) => (db) =>
       db
         .select({ sum: total(payment.amount) })
         .from(payment)
-        .where(and(eq(payment.customerId, $.customerId), eq(payment.reversed, false), lt(payment.date, $.since))),
+        .where(and(eq(payment.customerId, $.customerId), eq(payment.currency, $.currency), eq(payment.reversed, false), lt(payment.date, $.since))),
   ),
   letOff: query(
-    ($: { customerId: number; since: string }) => (db) =>
+    ($: Moved) => (db) =>
       db
         .select({ sum: total(settlement.letOff) })
         .from(settlement)
         .where(
           and(
-            inArray(settlement.invoiceId, db.select({ id: invoice.id }).from(invoice).where(eq(invoice.customerId, $.customerId))),
+            inArray(
+              settlement.invoiceId,
+              db
+                .select({ id: invoice.id })
+                .from(invoice)
+                .where(and(eq(invoice.customerId, $.customerId), eq(invoice.currency, $.currency))),
+            ),
             eq(settlement.reversed, false),
             lt(settlement.date, $.since),
           ),
@@ -133,7 +152,7 @@ export function customerAccount(work: Work, customerId: number, asked: string | 
   const since = asked ?? addDays(work.today, -DAYS_BACK);
   const open = openItemsOf(work, customerId);
   const bands = inBands(open);
-  const key = { customerId, since };
+  const key = { customerId, currency: customer.currency, since };
   const sum = (rows: { readonly sum: number } | undefined): number => rows?.sum ?? 0;
   const before = sum(sumBefore.invoices.one(work, key)) - sum(sumBefore.payments.one(work, key)) - sum(sumBefore.letOff.one(work, key));
   const moved = [
@@ -147,6 +166,7 @@ export function customerAccount(work: Work, customerId: number, asked: string | 
     code: customer.code,
     customer: customer.name,
     email: customer.email,
+    currency: customer.currency,
     creditLimit: customer.creditLimit === null ? null : writeAmount(customer.creditLimit),
     balance: writeAmount(open.reduce((all, each) => all + each.left, 0)),
     overdue: writeAmount(bands.to30 + bands.to60 + bands.to90 + bands.older),
@@ -175,9 +195,7 @@ export const statementPaper: DocumentPaper = {
       to: addressOf(customerOf(work, id)),
       scannable: false,
       note:
-        account.overdue === '0.00'
-          ? 'Nothing is overdue. Thank you.'
-          : `${account.overdue} ${currencyOf(work.store)} are overdue: please pay them now.`,
+        account.overdue === '0.00' ? 'Nothing is overdue. Thank you.' : `${account.overdue} ${account.currency} are overdue: please pay them now.`,
       facts: [
         ['As of', work.today],
         ['Since', account.since],
@@ -195,7 +213,7 @@ export const statementPaper: DocumentPaper = {
         ['31 to 60 days', account.bands.to60],
         ['61 to 90 days', account.bands.to90],
         ['Longer', account.bands.older],
-        [`Balance ${currencyOf(work.store)}`, account.balance],
+        [`Balance ${account.currency}`, account.balance],
       ],
     };
   },

@@ -10,16 +10,17 @@ import { asAmountText, asNumber, asText, list, listPage } from '../platform/list
 import { queueMail } from '../platform/outbox';
 import { query } from '../platform/query';
 import { changeRow } from '../platform/rows';
-import { currencyOf } from '../platform/settings';
 import type { Work } from '../platform/work';
 import { invoice, payment, settlement } from './invoice-schema';
 
+/** What is open of an invoice: in its own currency, and in the books'. */
 const LEFT = sql<Amount>`${invoice.total} - ${invoice.paid}`;
+const LEFT_IN_BOOKS = sql<Amount>`${invoice.booksTotal} - ${invoice.booksPaid}`;
 const open = (...more: SQL[]): SQL<Amount> =>
   or0(
     scalar(
       inner
-        .select({ sum: total(LEFT) })
+        .select({ sum: total(LEFT_IN_BOOKS) })
         .from(invoice)
         .where(and(eq(invoice.customerId, customer.id), eq(invoice.state, 'open'), ...more)),
     ),
@@ -27,13 +28,13 @@ const open = (...more: SQL[]): SQL<Amount> =>
 const isInvoice = eq(invoice.kind, 'invoice');
 const received = scalar(
   inner
-    .select({ sum: total(payment.amount) })
+    .select({ sum: total(payment.booksAmount) })
     .from(payment)
     .where(and(eq(payment.customerId, customer.id), eq(payment.reversed, false))),
 );
 const taken = scalar(
   inner
-    .select({ sum: total(sql<Amount>`${settlement.amount} - ${settlement.letOff}`) })
+    .select({ sum: total(settlement.booksTaken) })
     .from(settlement)
     .innerJoin(payment, eq(payment.id, settlement.paymentId))
     .where(and(eq(payment.customerId, customer.id), eq(payment.reversed, false), eq(settlement.reversed, false))),
@@ -64,6 +65,7 @@ const debtors = list(($: { today: string }) => {
       id: asNumber(customer.id),
       code: asText(customer.code),
       customer: asText(customer.name),
+      currency: asText(customer.currency),
       balance: asAmountText(balance),
       ...Object.fromEntries(ageBands.map((band) => [band, asAmountText(open(isInvoice, within(band, daysAgo($.today))))])),
       overdue: asAmountText(open(isInvoice, lt(invoice.dueDate, $.today))),
@@ -143,7 +145,7 @@ function dueBy(work: Work, only: ReadonlySet<number> | null): Map<number, Due[]>
 }
 
 function reminderOf(work: Work, customerId: number, due: readonly Due[]): Reminder {
-  const { name, email } = customerOf(work, customerId);
+  const { name, email, currency } = customerOf(work, customerId);
   const why =
     due.length === 0 ? 'Nothing is due to be reminded of.' : email === '' ? 'There is no mail address: add one, or send the statement by post.' : '';
   return {
@@ -152,6 +154,7 @@ function reminderOf(work: Work, customerId: number, due: readonly Due[]): Remind
     step: Math.max(0, ...due.map(({ step }) => step)),
     invoices: due.map(({ invoice: { id, number, dueDate, left }, step }) => ({ id, number, dueDate, open: writeAmount(left), step })),
     total: writeAmount(asAmount(due.reduce((sum, each) => sum + each.invoice.left, 0))),
+    currency,
     why,
   };
 }
@@ -191,10 +194,10 @@ export function remind(work: Work, customerIds: readonly number[]): Reminder[] {
     const { code, name, email } = customerOf(work, customerId);
     const step = Math.max(...mine.map((each) => each.step)) as ReminderStep;
     const { subject, before, after } = WORDS[step];
-    const lines = reminder.invoices.map((each) => `${each.number}, due on ${each.dueDate}: ${each.open} ${currencyOf(work.store)}`);
+    const lines = reminder.invoices.map((each) => `${each.number}, due on ${each.dueDate}: ${each.open} ${reminder.currency}`);
     queueMail(work, {
       to: email,
-      subject: `${subject}: ${reminder.total} ${currencyOf(work.store)}`,
+      subject: `${subject}: ${reminder.total} ${reminder.currency}`,
       body: `Dear ${name},\n\n${before}\n\n${lines.join('\n')}\n\n${after} Your statement is attached.\n\n${work.actor.name}`,
       document: { kind: 'customer', id: customerId, number: code },
     });

@@ -14,7 +14,7 @@ interface FromOtherRooms {
   /** What went into production and has not come out, as the moves say it. */
   readonly workInProcess: (work: Work) => number;
   /** A customer's order by its number. Refuses `notFound`. */
-  readonly orderNamed: (work: Work, orderId: number) => { readonly number: string; readonly customerId: number };
+  readonly orderNamed: (work: Work, orderId: number) => { readonly number: string; readonly customerId: number; readonly currency: string };
   /** An order and all that it was divided with, by their numbers in the database. */
   readonly orderFamily: (work: Work, orderId: number) => readonly number[];
   /** The order of a line, and its number, for lists. */

@@ -13,7 +13,7 @@ import { reverseInvoice } from './raising';
 export { accountsDocuments } from './documents';
 export { otherRooms as handToAccounts } from './handed-in';
 export { creditedOf, creditInvoice, raiseCredit, refundCredit, settleCredit, worthBack, type LineCredit } from './credit-notes';
-export { customerAccount, statementPaper } from './customer-account';
+export { customerAccount, openItemsOf, statementPaper } from './customer-account';
 export { previewReminders, remind } from './debtors';
 export { hasUnpaidInvoice, invoiceOf, invoiceView, isInvoiced, listInvoices, owedBy, owesOn, paidOf } from './invoices';
 export { accountName, allAccounts, openAccount } from './journal';

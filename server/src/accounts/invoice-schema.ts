@@ -1,7 +1,7 @@
 /** Tables of invoices and payments. */
 import { sql } from 'drizzle-orm';
 import { index, integer, sqliteTable, text, type AnySQLiteColumn } from 'drizzle-orm/sqlite-core';
-import type { Amount, Quantity, UnitPrice } from '@terrace/core';
+import type { Amount, Quantity, Rate, UnitPrice } from '@terrace/core';
 import { customer } from '../catalogue';
 
 export const invoice = sqliteTable(
@@ -31,6 +31,25 @@ export const invoice = sqliteTable(
     tax: integer().$type<Amount>().notNull(),
     total: integer().$type<Amount>().notNull(),
     paid: integer().$type<Amount>().notNull(),
+    /** What its sums are in, and what one of it was worth in the books' currency on its day; a credit note has its invoice's. */
+    currency: text().notNull().default(''),
+    rate: integer()
+      .$type<Rate>()
+      .notNull()
+      .default(sql`100000000`),
+    /** The sums in the books' currency, and what of it is closed there. */
+    booksNet: integer()
+      .$type<Amount>()
+      .notNull()
+      .default(sql`0`),
+    booksTotal: integer()
+      .$type<Amount>()
+      .notNull()
+      .default(sql`0`),
+    booksPaid: integer()
+      .$type<Amount>()
+      .notNull()
+      .default(sql`0`),
     entryId: integer(),
     /** The last step of reminding, and its day. */
     reminded: integer().notNull().default(0),
@@ -59,6 +78,11 @@ export const invoiceLine = sqliteTable(
     price: integer().$type<UnitPrice>().notNull(),
     discount: integer().notNull(),
     amount: integer().$type<Amount>().notNull(),
+    /** In the books' currency. */
+    booksAmount: integer()
+      .$type<Amount>()
+      .notNull()
+      .default(sql`0`),
     /** How many of the pieces are free of charge. */
     free: integer()
       .$type<Quantity>()
@@ -87,6 +111,16 @@ export const payment = sqliteTable(
     orderId: integer(),
     date: text().notNull(),
     amount: integer().$type<Amount>().notNull(),
+    /** What it was paid in, what one of that was worth in the books' currency on the day, and the amount there. */
+    currency: text().notNull().default(''),
+    rate: integer()
+      .$type<Rate>()
+      .notNull()
+      .default(sql`100000000`),
+    booksAmount: integer()
+      .$type<Amount>()
+      .notNull()
+      .default(sql`0`),
     method: text().$type<'transfer' | 'cash' | 'card'>().notNull(),
     /** What they wrote with it. */
     reference: text().notNull().default(''),
@@ -112,6 +146,15 @@ export const settlement = sqliteTable(
     /** How much of the invoice is closed; what of that is let off for paying early, and not paid. */
     amount: integer().$type<Amount>().notNull(),
     letOff: integer()
+      .$type<Amount>()
+      .notNull()
+      .default(sql`0`),
+    /** In the books' currency: what of the invoice is closed, and what that took of the payment or the credit note. */
+    books: integer()
+      .$type<Amount>()
+      .notNull()
+      .default(sql`0`),
+    booksTaken: integer()
       .$type<Amount>()
       .notNull()
       .default(sql`0`),

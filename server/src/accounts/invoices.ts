@@ -3,7 +3,7 @@ import { and, eq, ne, sql, type SQL } from 'drizzle-orm';
 import { alias, type SQLiteColumn } from 'drizzle-orm/sqlite-core';
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type InvoiceView, type ListQuery } from '@terrace/contract';
-import { letOffOn, shareOf, writeAmount, writePrice, writeQuantity, type Amount } from '@terrace/core';
+import { letOffOn, shareOf, writeAmount, writePrice, writeQuantity, writeRate, type Amount } from '@terrace/core';
 import { customer, customerOf, item } from '../catalogue';
 import { inner, or0, scalar, total } from '../platform/expressions';
 import { asAmountText, asFlag, asNumber, asText, list, listPage, refersTo } from '../platform/list';
@@ -14,7 +14,7 @@ import type { Work } from '../platform/work';
 import { otherRooms } from './handed-in';
 import { invoice, invoiceLine, payment, settlement } from './invoice-schema';
 
-const stillOpen = sql<Amount>`case ${invoice.state} when 'open' then ${invoice.total} - ${invoice.paid} else 0 end`;
+const stillOpen = sql<Amount>`case ${invoice.state} when 'open' then ${invoice.booksTotal} - ${invoice.booksPaid} else 0 end`;
 
 const invoices = list(($: { today: string }) => ({
   columns: {
@@ -27,9 +27,11 @@ const invoices = list(($: { today: string }) => ({
     dueDate: asText(invoice.dueDate),
     kind: asText(invoice.kind),
     state: asText(invoice.state),
-    total: asAmountText(invoice.total),
-    paid: asAmountText(invoice.paid),
+    total: asAmountText(invoice.booksTotal),
+    paid: asAmountText(invoice.booksPaid),
     open: asAmountText(stillOpen),
+    currency: asText(invoice.currency),
+    theirTotal: asAmountText(invoice.total),
     overdue: asFlag(sql`${invoice.kind} = 'invoice' and ${invoice.state} = 'open' and ${invoice.dueDate} < ${$.today}`),
   },
   from: invoice,
@@ -174,6 +176,10 @@ export function invoiceView(work: Work, id: number): InvoiceView {
     tax: writeAmount(kept.tax),
     total: writeAmount(kept.total),
     paid: writeAmount(kept.paid),
+    currency: kept.currency,
+    rate: writeRate(kept.rate),
+    booksTotal: writeAmount(kept.booksTotal),
+    booksTax: writeAmount(kept.booksTotal - kept.booksNet),
     open: writeAmount(kept.state === 'open' ? kept.total - kept.paid : 0),
     overdue: kept.kind === 'invoice' && kept.state === 'open' && kept.dueDate < work.today,
     terms: kept.terms,
@@ -246,21 +252,21 @@ export function isInvoiced(work: Work, shipmentId: number): boolean {
 const owed = query(
   ($: { customerId: number }) => (db) =>
     db
-      .select({ owes: total(sql<Amount>`${invoice.total} - ${invoice.paid}`) })
+      .select({ owes: total(sql<Amount>`${invoice.booksTotal} - ${invoice.booksPaid}`) })
       .from(invoice)
       .where(and(eq(invoice.customerId, $.customerId), eq(invoice.state, 'open'))),
 );
 
-/** What a customer owes on open invoices. */
+/** What a customer owes on open invoices, in the books' currency. */
 export function owedBy(work: Work, customerId: number): Amount {
   return (owed.one(work, { customerId })?.owes ?? 0) as Amount;
 }
 
-/** What a customer owes on open invoices, for lists. */
+/** What a customer owes on open invoices, in the books' currency, for lists. */
 export function owesOn(customerId: SQLiteColumn): SQL<Amount> {
   return scalar(
     inner
-      .select({ owes: total(sql<Amount>`${invoice.total} - ${invoice.paid}`) })
+      .select({ owes: total(sql<Amount>`${invoice.booksTotal} - ${invoice.booksPaid}`) })
       .from(invoice)
       .where(and(eq(invoice.customerId, customerId), eq(invoice.state, 'open'))),
   ) as SQL<Amount>;

@@ -3,11 +3,18 @@ import type { InvoiceView } from '@terrace/contract';
 import { customerOf } from '../catalogue';
 import { addressOf, type DocumentPaper } from '../platform/paper';
 import { currencyOf } from '../platform/settings';
+import type { Work } from '../platform/work';
 import { invoiceView } from './invoices';
 
 function payWords({ dueDate, number, terms, discountUntil, discountAmount }: InvoiceView): string {
   const early = discountUntil === null ? '' : ` Until ${discountUntil} you may take ${discountAmount} off.`;
   return `Please pay by ${dueDate}, naming ${number}.${terms === '' ? '' : ` Terms: ${terms}.`}${early}`;
+}
+
+/** Where an invoice is in another currency than the books: what one of it is worth, and its tax there. */
+function taxInBooks(work: Work, { currency, rate, booksTax }: InvoiceView): [string, string][] {
+  const books = currencyOf(work.store);
+  return currency === books ? [] : [[`Tax in ${books}, 1 ${currency} = ${rate} ${books}`, booksTax]];
 }
 
 const ordersOn = ({ order, lines }: InvoiceView): string => [...new Set([order, ...lines.map((line) => line.order)].filter(Boolean))].join(', ');
@@ -45,11 +52,7 @@ export const invoicePaper: DocumentPaper = {
           line.amount,
         ]),
       },
-      totals: [
-        ['Net', invoice.net],
-        ['Tax', invoice.tax],
-        [`Total ${currencyOf(work.store)}`, invoice.total],
-      ],
+      totals: [['Net', invoice.net], ['Tax', invoice.tax], [`Total ${invoice.currency}`, invoice.total], ...taxInBooks(work, invoice)],
     };
   },
 };

@@ -3,8 +3,22 @@ import { and, eq, sql } from 'drizzle-orm';
 import type { AnyColumn } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
 import type { AnswerOf, BodyOf, InvoiceView, ListQuery, PaymentView } from '@terrace/contract';
-import { Refusal, asAmount, letOffOn, parseAmount, spreadPayment, writeAmount, type Amount } from '@terrace/core';
-import { customer, customerOf } from '../catalogue';
+import {
+  Refusal,
+  amountToBooks,
+  asAmount,
+  booksOfPart,
+  letOffOn,
+  parseAmount,
+  parseRate,
+  spreadPayment,
+  writeAmount,
+  writeRate,
+  type Amount,
+  type InBooks,
+  type Rate,
+} from '@terrace/core';
+import { booksCurrency, customer, customerOf, worthOn } from '../catalogue';
 import { inner, scalar, total } from '../platform/expressions';
 import { atField } from '../platform/fields';
 import { asAmountText, asFlag, asNumber, asText, list, listPage, refersTo } from '../platform/list';
@@ -15,17 +29,17 @@ import { otherRooms } from './handed-in';
 import { invoice, payment, settlement } from './invoice-schema';
 import { invoiceOf, invoiceView } from './invoices';
 import { assertPostingDate, postEvent, reverseEntry } from './posting';
-import { close, letOffOf, open, readSettles, settlementsBy, takenBy, type Settle } from './settling';
+import { close, closedInBooks, letOffOf, open, readSettles, settlementsBy, takenBy, type Settle } from './settling';
 
-/** What of a payment closes an invoice; as a part of a list's columns. */
+/** What of a payment closes an invoice, in the books; as a part of a list's columns. */
 const takenOf = (id: AnyColumn) =>
   scalar(
     inner
-      .select({ taken: total(sql<Amount>`${settlement.amount} - ${settlement.letOff}`) })
+      .select({ taken: total(settlement.booksTaken) })
       .from(settlement)
       .where(and(eq(settlement.paymentId, id), eq(settlement.reversed, false))),
   );
-const restOf = sql<Amount>`case when ${payment.reversed} then 0 else ${payment.amount} - ${takenOf(payment.id)} end`;
+const restOf = sql<Amount>`case when ${payment.reversed} then 0 else ${payment.booksAmount} - ${takenOf(payment.id)} end`;
 
 const payments = list(() => ({
   columns: {
@@ -34,7 +48,9 @@ const payments = list(() => ({
     customerId: asNumber(payment.customerId),
     customer: asText(customer.name),
     date: asText(payment.date),
-    amount: asAmountText(payment.amount),
+    currency: asText(payment.currency),
+    theirAmount: asAmountText(payment.amount),
+    amount: asAmountText(payment.booksAmount),
     method: asText(payment.method),
     reference: asText(payment.reference),
     rest: asAmountText(restOf),
@@ -86,6 +102,9 @@ export function paymentView(work: Work, id: number): PaymentView {
     customer: customerOf(work, kept.customerId).name,
     date: kept.date,
     amount: writeAmount(kept.amount),
+    currency: kept.currency,
+    rate: writeRate(kept.rate),
+    booksAmount: writeAmount(kept.booksAmount),
     method: kept.method,
     reference: kept.reference,
     rest: writeAmount(kept.reversed ? 0 : rest(work, id, kept.amount)),
@@ -99,10 +118,24 @@ export function paymentView(work: Work, id: number): PaymentView {
 interface Paid {
   readonly customerId: number;
   readonly orderId: number | null;
+  readonly currency: string;
+  /** What one of it was worth to us; that of the day where nobody says. */
+  readonly rate?: Rate | undefined;
   readonly amount: Amount;
   readonly date: string;
   readonly method: PaymentView['method'];
   readonly reference: string;
+}
+
+/** What each closing takes of a payment, in the books. */
+function takes(whole: InBooks, settles: readonly Settle[]): Amount[] {
+  let left = whole;
+  return settles.map((settle) => {
+    const amount = takenBy([settle]);
+    const books = booksOfPart(left, amount);
+    left = { ...left, paid: asAmount(left.paid + amount), booksPaid: asAmount(left.booksPaid + books) };
+    return books;
+  });
 }
 
 /** Keeps a payment, posts it, and closes what it closes. An amount below 0 goes back to the customer. */
@@ -114,17 +147,21 @@ export function keepPayment(work: Work, paid: Paid, settles: readonly Settle[]):
         field: index === 0 ? 'date' : `settle.${index}.amount`,
       });
   const number = work.nextNumber('PAY');
-  const id = addRow(work, payment, { number, ...paid, entryId: 0 });
+  const rate = paid.rate ?? worthOn(work, paid.currency, paid.date);
+  const whole = { total: paid.amount, paid: asAmount(0), booksTotal: amountToBooks(paid.amount, rate), booksPaid: asAmount(0) };
+  const id = addRow(work, payment, { number, ...paid, rate, booksAmount: whole.booksTotal, entryId: 0 });
+  const taken = takes(whole, settles);
   const entryId = postEvent(work, { kind: 'payment', id, number }, paid.date, {
     kind: 'customerPayment',
-    value: paid.amount,
+    value: whole.booksTotal,
     into: paid.method === 'cash' ? 'cash' : 'bank',
-    settled: takenBy(settles),
+    ahead: asAmount(whole.booksTotal - taken.reduce((sum, each) => sum + each, 0)),
+    closed: closedInBooks(settles),
     letOff: letOffOf(settles),
   });
   setRow(work, payment, id, { entryId: entryId ?? 0 });
-  for (const settle of settles) {
-    close(work, { paymentId: id }, settle, paid.date, null);
+  for (const [index, settle] of settles.entries()) {
+    close(work, { paymentId: id, booksTaken: taken[index] ?? asAmount(0) }, settle, paid.date, null);
     work.link('invoice', settle.invoice.id, 'payment', id);
   }
   if (paid.orderId !== null) work.link('customerOrder', paid.orderId, 'payment', id);
@@ -139,15 +176,17 @@ export function keepPayment(work: Work, paid: Paid, settles: readonly Settle[]):
 
 /** Records a payment over one or several invoices; what none takes is paid ahead. Refuses what is closed beyond what was paid. */
 export function recordPayment(work: Work, input: BodyOf<typeof api.accounts.recordPayment>): PaymentView {
-  const { id: customerId } = customerOf(work, input.customerId);
+  const { id: customerId, currency } = customerOf(work, input.customerId);
   const amount = atField('amount', () => parseAmount(input.amount));
   if (amount <= 0) throw new Refusal('notPositive', 'A payment must be more than 0.', { field: 'amount' });
   const date = input.date ?? work.today;
-  const settles = readSettles(work, customerId, input.settle, date);
+  const given = input.rate;
+  const rate = given === undefined || currency === booksCurrency(work) ? undefined : atField('rate', () => parseRate(given));
+  const settles = readSettles(work, { customerId, currency }, input.settle, date);
   assertCovered(takenBy(settles), amount);
-  if (input.orderId !== null) assertOrderOf(work, input.orderId, customerId);
+  if (input.orderId !== null) assertOrderOf(work, input.orderId, { customerId, currency });
   const { method, reference, orderId } = input;
-  return paymentView(work, keepPayment(work, { customerId, orderId, amount, date, method, reference }, settles));
+  return paymentView(work, keepPayment(work, { customerId, currency, rate, orderId, amount, date, method, reference }, settles));
 }
 
 function assertCovered(taken: Amount, available: Amount): void {
@@ -157,10 +196,12 @@ function assertCovered(taken: Amount, available: Amount): void {
     });
 }
 
-function assertOrderOf(work: Work, orderId: number, customerId: number): void {
+function assertOrderOf(work: Work, orderId: number, { customerId, currency }: { readonly customerId: number; readonly currency: string }): void {
   const order = otherRooms.get().orderNamed(work, orderId);
   if (order.customerId !== customerId)
     throw new Refusal('otherCustomer', `${order.number} is another customer’s: nothing is paid ahead for it by this one.`, { field: 'orderId' });
+  if (order.currency !== currency)
+    throw new Refusal('otherCurrency', `${order.number} is in ${order.currency}: nothing is paid ahead for it in ${currency}.`, { field: 'orderId' });
 }
 
 /** Records a payment of one invoice, in full or in part. Refuses more than is open. */
@@ -177,8 +218,9 @@ export function payInvoice(work: Work, invoiceId: number, input: BodyOf<typeof a
       field: 'amount',
       open: writeAmount(open - letOff),
     });
-  const settles = readSettles(work, kept.customerId, [{ invoiceId, amount: writeAmount(amount + letOff), letOff: writeAmount(letOff) }], date);
-  keepPayment(work, { customerId: kept.customerId, orderId: null, amount, date, method: input.method, reference: '' }, settles);
+  const settles = readSettles(work, kept, [{ invoiceId, amount: writeAmount(amount + letOff), letOff: writeAmount(letOff) }], date);
+  const { customerId, currency } = kept;
+  keepPayment(work, { customerId, currency, orderId: null, amount, date, method: input.method, reference: '' }, settles);
   return invoiceView(work, invoiceId);
 }
 
@@ -186,20 +228,27 @@ export function payInvoice(work: Work, invoiceId: number, input: BodyOf<typeof a
 export function settlePayment(work: Work, id: number, input: BodyOf<typeof api.accounts.settlePayment>): PaymentView {
   const kept = paymentOf(work, id);
   if (kept.reversed) throw new Refusal('wrongState', `${kept.number} has been taken back: nothing is left of it.`);
-  const settles = readSettles(work, kept.customerId, input.settle, work.today);
+  const settles = readSettles(work, kept, input.settle, work.today);
   assertCovered(takenBy(settles), rest(work, id, kept.amount));
   takeAhead(work, kept, settles);
   return paymentView(work, id);
 }
 
-function takeAhead(work: Work, { id, number }: { readonly id: number; readonly number: string }, settles: readonly Settle[]): void {
+type Ahead = Pick<typeof payment.$inferSelect, 'id' | 'number' | 'amount' | 'booksAmount'>;
+
+function takeAhead(work: Work, kept: Ahead, settles: readonly Settle[]): void {
+  const { id, number, amount: total, booksAmount: booksTotal } = kept;
   for (const settle of settles) {
+    const before = settlementsBy(work, 'payment', id);
+    const booksPaid = asAmount(before.reduce((sum, each) => sum + each.booksTaken, 0));
+    const booksTaken = booksOfPart({ total, paid: takenBy(before), booksTotal, booksPaid }, takenBy([settle]));
     const entryId = postEvent(work, { kind: 'payment', id, number }, work.today, {
       kind: 'advanceTaken',
-      value: takenBy([settle]),
+      value: booksTaken,
+      closed: closedInBooks([settle]),
       letOff: letOffOf([settle]),
     });
-    close(work, { paymentId: id }, settle, work.today, entryId);
+    close(work, { paymentId: id, booksTaken }, settle, work.today, entryId);
     work.link('invoice', settle.invoice.id, 'payment', id);
   }
   work.record('payment', id, `closed ${settles.map((each) => each.invoice.number).join(', ')} with what was paid ahead`);
@@ -208,7 +257,7 @@ function takeAhead(work: Work, { id, number }: { readonly id: number; readonly n
 const ahead = query(
   ($: { orderId: number }) => (db) =>
     db
-      .select({ id: payment.id, number: payment.number, amount: payment.amount })
+      .select({ id: payment.id, number: payment.number, amount: payment.amount, booksAmount: payment.booksAmount, currency: payment.currency })
       .from(payment)
       .where(and(eq(payment.orderId, $.orderId), eq(payment.reversed, false)))
       .orderBy(payment.date, payment.id),
@@ -225,7 +274,7 @@ export function takePaidAhead(work: Work, invoiceId: number, orderIds: readonly 
   for (const each of orderIds.flatMap((orderId) => ahead.all(work, { orderId }))) {
     const left = rest(work, each.id, each.amount);
     const kept = invoiceOf(work, invoiceId);
-    if (left <= 0 || kept.state !== 'open') continue;
+    if (left <= 0 || kept.state !== 'open' || kept.currency !== each.currency) continue;
     const { settled } = spreadPayment(left, [{ ...kept, discountUntil: null }], work.today);
     takeAhead(
       work,

@@ -36,6 +36,7 @@ const EVENT_WORDS: Readonly<Record<BusinessEvent['kind'], string>> = {
   customerCredit: 'credit note',
   customerPayment: 'customer payment',
   advanceTaken: 'advance taken',
+  creditTaken: 'credit note taken',
   customerReturn: 'customer return',
   cashCount: 'cash counted',
   cashMoved: 'cash moved',

@@ -36,7 +36,7 @@ const unbalanced = query(
 const receivable = query(
   () => (db) =>
     db
-      .select({ open: total(sql<number>`${invoice.total} - ${invoice.paid}`) })
+      .select({ open: total(sql<number>`${invoice.booksTotal} - ${invoice.booksPaid}`) })
       .from(invoice)
       .where(ne(invoice.state, 'reversed')),
 );
@@ -44,14 +44,14 @@ const receivable = query(
 const received = query(
   () => (db) =>
     db
-      .select({ sum: total(payment.amount) })
+      .select({ sum: total(payment.booksAmount) })
       .from(payment)
       .where(eq(payment.reversed, false)),
 );
 const taken = query(
   () => (db) =>
     db
-      .select({ sum: total(sql<number>`${settlement.amount} - ${settlement.letOff}`) })
+      .select({ sum: total(settlement.booksTaken) })
       .from(settlement)
       .where(and(isNotNull(settlement.paymentId), eq(settlement.reversed, false))),
 );

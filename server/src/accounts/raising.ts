@@ -1,8 +1,19 @@
 /** Raising customer invoices for what has shipped, and taking them back. */
 import { and, eq, ne } from 'drizzle-orm';
 import type { InvoiceView } from '@terrace/contract';
-import { Refusal, amountOfLine, asQuantity, totalOf, writeAmount, type Amount, type Quantity, type UnitPrice } from '@terrace/core';
-import { accountsOfItem, dueFor } from '../catalogue';
+import {
+  Refusal,
+  amountOfLine,
+  asAmount,
+  asQuantity,
+  inBooks,
+  totalOf,
+  writeAmount,
+  type Amount,
+  type Quantity,
+  type UnitPrice,
+} from '@terrace/core';
+import { accountsOfItem, dueFor, worthOn } from '../catalogue';
 import { query } from '../platform/query';
 import { addRow, changeRow, setRow } from '../platform/rows';
 import { assertVersion } from '../platform/versions';
@@ -24,6 +35,8 @@ export interface ToInvoice {
     readonly taxRate: number;
     readonly paymentTerm: string | null;
     readonly paymentDays: number;
+    /** What its prices are in. */
+    readonly currency: string;
   };
   /** What the tax is beyond its rate, in minor units. */
   readonly taxCorrection: Amount;
@@ -43,7 +56,7 @@ export interface ToInvoice {
   readonly shipments: readonly number[];
 }
 
-/** Raises an invoice at the terms and the tax that were agreed, posts it, and gives its number. */
+/** Raises an invoice at the terms and the tax that were agreed and at the rate of the day, posts it, and gives its number. Refuses `noRate`. */
 export function raiseInvoice(work: Work, { order, taxCorrection, lines, shipments }: ToInvoice): number {
   const due = dueFor(work, order, work.today);
   const worths = lines.map((line) => ({ ...line, worth: { ...line, quantity: asQuantity(line.quantity - line.free) } }));
@@ -51,6 +64,12 @@ export function raiseInvoice(work: Work, { order, taxCorrection, lines, shipment
     worths.map(({ worth }) => worth),
     order.taxRate,
     taxCorrection,
+  );
+  const rate = worthOn(work, order.currency, work.today);
+  const books = inBooks(
+    worths.map(({ worth }) => amountOfLine(worth)),
+    totals.tax,
+    rate,
   );
   const number = work.nextNumber('INV');
   const id = addRow(work, invoice, {
@@ -66,14 +85,18 @@ export function raiseInvoice(work: Work, { order, taxCorrection, lines, shipment
     net: totals.net,
     tax: totals.tax,
     total: totals.total,
-    paid: 0 as Amount,
+    paid: asAmount(0),
+    currency: order.currency,
+    rate,
+    booksNet: books.net,
+    booksTotal: books.total,
   });
-  const revenue = worths.map(({ orderLineId, itemId, quantity, free, price, discount, worth }) => {
-    const amount = amountOfLine(worth);
-    addRow(work, invoiceLine, { invoiceId: id, orderLineId, itemId, quantity, free, price, discount, amount });
-    return { account: accountsOfItem(work, itemId).revenueAccount, value: amount };
+  const revenue = worths.map(({ orderLineId, itemId, quantity, free, price, discount, worth }, index) => {
+    const booksAmount = books.lines[index] ?? asAmount(0);
+    addRow(work, invoiceLine, { invoiceId: id, orderLineId, itemId, quantity, free, price, discount, amount: amountOfLine(worth), booksAmount });
+    return { account: accountsOfItem(work, itemId).revenueAccount, value: booksAmount };
   });
-  const entryId = postEvent(work, { kind: 'invoice', id, number }, work.today, { kind: 'customerInvoice', revenue, tax: totals.tax });
+  const entryId = postEvent(work, { kind: 'invoice', id, number }, work.today, { kind: 'customerInvoice', revenue, tax: books.tax });
   // An invoice of nothing (all free of charge) has nothing to wait for.
   setRow(work, invoice, id, { entryId, state: totals.total === 0 ? 'paid' : 'open' });
   for (const shipment of shipments) work.link('shipment', shipment, 'invoice', id);
@@ -106,7 +129,11 @@ export function reverseInvoice(work: Work, id: number, version: number): Invoice
   const kept = invoiceOf(work, id);
   assertVersion(work, 'invoice', kept, version, kept.number);
   if (kept.state === 'reversed') throw new Refusal('alreadyReversed', `${kept.number} has been taken back already.`);
-  if (kept.kind === 'credit') for (const each of settlementsBy(work, 'credit', id)) open(work, each);
+  if (kept.kind === 'credit')
+    for (const each of settlementsBy(work, 'credit', id)) {
+      if (each.entryId !== null) reverseEntry(work, { kind: 'invoice', id, number: kept.number }, work.today, each.entryId);
+      open(work, each);
+    }
   if (invoiceOf(work, id).paid !== 0)
     throw new Refusal('wrongState', `${writeAmount(kept.paid)} are paid on ${kept.number}: take the payment back first.`);
   const orders = ordersOn(work, id);

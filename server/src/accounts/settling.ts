@@ -1,6 +1,18 @@
 /** Closing invoices: with a part of a payment, or of a credit note; and opening them again. */
 import { and, eq, sql } from 'drizzle-orm';
-import { Refusal, asAmount, letOffOn, parseAmount, taxOfPart, writeAmount, type Amount, type LetOff } from '@terrace/core';
+import {
+  Refusal,
+  asAmount,
+  asQuantity,
+  booksOfPart,
+  letOffOn,
+  parseAmount,
+  proportion,
+  taxOfPart,
+  writeAmount,
+  type Amount,
+  type LetOff,
+} from '@terrace/core';
 import { atField } from '../platform/fields';
 import { query } from '../platform/query';
 import { addRow, changeRow, setRow } from '../platform/rows';
@@ -15,13 +27,18 @@ export interface Settle {
   readonly amount: Amount;
   readonly letOff: Amount;
 }
+/** Whose invoices may be closed with it, and in which currency. */
+interface ClosedWith {
+  readonly customerId: number;
+  readonly currency: string;
+}
 type Asked = readonly { readonly invoiceId: number; readonly amount: string; readonly letOff: string }[];
 
 /**
- * What is to be closed, as it was asked for. Refuses `wrongState` and `otherCustomer` for an invoice that can't be closed with
- * it, `notPositive`, `tooMuch`, `twice`, and `tooLate` for a discount that doesn't hold on the day.
+ * What is to be closed, as it was asked for. Refuses `wrongState`, `otherCustomer` and `otherCurrency` for an invoice that can't be
+ * closed with it, `notPositive`, `tooMuch`, `twice`, and `tooLate` for a discount that doesn't hold on the day.
  */
-export function readSettles(work: Work, customerId: number, asked: Asked, date: string): Settle[] {
+export function readSettles(work: Work, { customerId, currency }: ClosedWith, asked: Asked, date: string): Settle[] {
   return asked.map(({ invoiceId, amount: text, letOff: less }, index) => {
     const field = `settle.${index}.amount`;
     const kept = invoiceOf(work, invoiceId);
@@ -31,6 +48,8 @@ export function readSettles(work: Work, customerId: number, asked: Asked, date: 
       });
     if (kept.customerId !== customerId)
       throw new Refusal('otherCustomer', `${kept.number} is another customer’s: it can’t be closed with this.`, { field });
+    if (kept.currency !== currency)
+      throw new Refusal('otherCurrency', `${kept.number} is in ${kept.currency}, and this is in ${currency}: it can’t be closed with it.`, { field });
     if (asked.some((other, at) => at < index && other.invoiceId === invoiceId))
       throw new Refusal('twice', `${kept.number} is there twice: give one amount for it.`, { field });
     const amount = atField(field, () => parseAmount(text));
@@ -70,9 +89,20 @@ function assertLetOff(kept: InvoiceRecord, { amount, letOff, open, date, field }
     throw new Refusal('partOnly', `${kept.number} is paid in part: the discount is for whoever pays the whole.`, { field, open: writeAmount(open) });
 }
 
-/** What is let off in all, without tax, and its tax: each invoice's by its own. */
+/** At what the parts of invoices that are closed are in the books. */
+export function closedInBooks(settles: readonly Settle[]): Amount {
+  return asAmount(settles.reduce((sum, settle) => sum + inBooksOf(settle), 0));
+}
+
+const inBooksOf = ({ invoice: kept, amount }: Settle): Amount => booksOfPart(kept, amount);
+
+/** What is let off in all, in the books: without tax, and its tax, each invoice's by its own. */
 export function letOffOf(settles: readonly Settle[]): LetOff {
-  const parts = settles.map(({ invoice: kept, letOff }) => taxOfPart(letOff, kept));
+  const parts = settles.map((settle) => {
+    const { invoice: kept, amount, letOff } = settle;
+    const part = letOff === 0 ? letOff : proportion(inBooksOf(settle), asQuantity(letOff), asQuantity(amount));
+    return taxOfPart(part, kept);
+  });
   const sum = (of: (part: LetOff) => number): Amount => asAmount(parts.reduce((all, part) => all + of(part), 0));
   return { net: sum(({ net }) => net), tax: sum(({ tax }) => tax) };
 }
@@ -82,23 +112,22 @@ export function takenBy(settles: readonly Pick<Settle, 'amount' | 'letOff'>[]): 
   return asAmount(settles.reduce((sum, { amount, letOff }) => sum + amount - letOff, 0));
 }
 
+/** What closes an invoice: a payment or a credit note, and what that takes of it in the books. */
+type ClosedBy = ({ readonly paymentId: number } | { readonly creditId: number }) & { readonly booksTaken: Amount };
+
 /** Closes an invoice, or a credit note by an amount below 0. */
-export function close(
-  work: Work,
-  by: { readonly paymentId: number } | { readonly creditId: number },
-  { invoice: kept, amount, letOff }: Settle,
-  date: string,
-  entryId: number | null,
-): void {
-  addRow(work, settlement, { ...by, invoiceId: kept.id, date, amount, letOff, entryId });
-  keepPaid(work, kept.id, amount);
+export function close(work: Work, by: ClosedBy, settle: Settle, date: string, entryId: number | null): void {
+  const { invoice: kept, amount, letOff } = settle;
+  const books = inBooksOf(settle);
+  addRow(work, settlement, { ...by, invoiceId: kept.id, date, amount, letOff, books, entryId });
+  keepPaid(work, kept.id, amount, books);
 }
 
-/** Has an invoice paid by so much more, or less; its state and its orders follow. */
-export function keepPaid(work: Work, id: number, more: Amount): void {
-  const { total: whole, paid: before } = invoiceOf(work, id);
+/** Has an invoice paid by so much more, or less, and at what that is in the books; its state and its orders follow. */
+export function keepPaid(work: Work, id: number, more: Amount, books: Amount): void {
+  const { total: whole, paid: before, booksPaid } = invoiceOf(work, id);
   const paid = asAmount(before + more);
-  changeRow(work, invoice, id, { paid, state: paid === whole ? 'paid' : 'open' });
+  changeRow(work, invoice, id, { paid, booksPaid: asAmount(booksPaid + books), state: paid === whole ? 'paid' : 'open' });
   work.touch('invoice', id, `paid ${writeAmount(paid)}`);
   for (const { orderId } of ordersOf.all(work, { invoiceId: id })) otherRooms.get().invoicesChanged(work, orderId);
 }
@@ -106,10 +135,10 @@ export function keepPaid(work: Work, id: number, more: Amount): void {
 export type SettlementRecord = typeof settlement.$inferSelect;
 
 /** Opens again what a settlement closed. */
-export function open(work: Work, { id, invoiceId, creditId, amount }: SettlementRecord): void {
+export function open(work: Work, { id, invoiceId, creditId, amount, books, booksTaken }: SettlementRecord): void {
   setRow(work, settlement, id, { reversed: true });
-  keepPaid(work, invoiceId, asAmount(-amount));
-  if (creditId !== null) keepPaid(work, creditId, amount);
+  keepPaid(work, invoiceId, asAmount(-amount), asAmount(-books));
+  if (creditId !== null) keepPaid(work, creditId, amount, booksTaken);
 }
 
 const ordersOf = query(

@@ -10,13 +10,15 @@ import { invoiceView } from './invoices';
 export function ublInvoice(work: Work, id: number): { readonly number: string; readonly xml: string } {
   const view = invoiceView(work, id);
   const customer = customerOf(work, view.customerId);
+  const books = currencyOf(work.store);
   const { company, address } = letterheadOf(work.store);
   const invoice: UblInvoice = {
     kind: view.kind,
     number: view.number,
     date: view.date,
     dueDate: view.dueDate,
-    currency: currencyOf(work.store),
+    currency: view.currency,
+    taxInBooks: view.currency === books ? null : { currency: books, tax: parseAmount(view.booksTax) },
     reference: customer.code,
     orders: [...new Set([view.order, ...view.lines.map((line) => line.order)].filter(Boolean))],
     of: view.creditOf,

@@ -2,7 +2,7 @@
 import { and, desc, eq, lte } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
 import type { BodyOf } from '@terrace/contract';
-import { Refusal, parseRate, type Rate } from '@terrace/core';
+import { BOOKS_RATE, Refusal, parseRate, type Rate } from '@terrace/core';
 import { atField } from '../platform/fields';
 import { query } from '../platform/query';
 import { keepRow } from '../platform/rows';
@@ -59,9 +59,16 @@ export function rateOf(work: Work, code: string, day: string): Rate {
   return rate;
 }
 
+/** What one of a currency is worth in the books' on a day; the books' own is worth itself. Refuses `noRate`. */
+export function worthOn(work: Work, code: string, day: string): Rate {
+  return code === booksCurrency(work) ? BOOKS_RATE : rateOf(work, code, day);
+}
+
 /** Adds or renames a currency, and with a date and a rate states what it is worth from then on. */
 export function saveCurrency(work: Work, input: BodyOf<typeof api.catalogue.saveCurrency>): void {
-  keepRow(work, currency, ['code'], { code: input.code, name: input.name });
+  if (input.name !== undefined) keepRow(work, currency, ['code'], { code: input.code, name: input.name });
+  else if (!hasCurrency(work, input.code))
+    throw new Refusal('unknownCurrency', `There is no currency "${input.code}" yet: give it a name.`, { field: 'name' });
   const date = input.date ?? work.today;
   if (input.rate !== undefined) {
     const text = input.rate;

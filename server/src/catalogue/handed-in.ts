@@ -24,7 +24,9 @@ interface FromOtherRooms {
   readonly finerThan: readonly FinerThan[];
   readonly openOrdersOfCustomer: (customer: SQLiteColumn) => SQL<number>;
   readonly openOrdersOfSupplier: (supplier: SQLiteColumn) => SQL<number>;
-  /** What a customer owes on open invoices. */
+  /** Numbers of what is open between a customer and us: orders, quotes, invoices, what was paid ahead. */
+  readonly openWith: (work: Work, customer: number) => readonly string[];
+  /** What a customer owes on open invoices, in the books' currency. */
   readonly owes: (customer: SQLiteColumn) => SQL<Amount>;
   /** Price lists in use. */
   readonly priceLists: (work: Work) => { id: number; code: string; name: string }[];

@@ -66,7 +66,7 @@ export {
   supplierOf,
   supplierView,
 } from './parties';
-export { booksCurrency, currencyNamed, rateOf, rateOn, saveCurrency } from './exchange-rates';
+export { booksCurrency, currencyNamed, rateOf, rateOn, saveCurrency, worthOn } from './exchange-rates';
 export { setSubstitutes, substitutesOf } from './substitutes';
 export {
   askedPrice,

@@ -245,7 +245,24 @@ export function createCustomer(work: Work, input: CustomerInput, what = `set up 
 }
 
 export function changeCustomer(work: Work, id: number, input: Versioned<CustomerInput>, what?: string): Change[] {
-  return customerKeeper.change(work, id, customerValues(work, input), input, what);
+  const values = customerValues(work, input);
+  assertCurrencyStays(work, customerOf(work, id), values.currency);
+  return customerKeeper.change(work, id, values, input, what);
+}
+
+/** Refuses `stillOpen` where a customer would pay in another currency, and something is open in the one that they pay in. */
+function assertCurrencyStays(work: Work, { id, name, currency: before }: ReturnType<typeof customerOf>, currency: string | undefined): void {
+  if (currency === before) return;
+  const [first, ...more] = otherRooms.get().openWith(work, id);
+  if (first === undefined) return;
+  const others = more.length === 0 ? '' : ` and ${more.length} ${more.length === 1 ? 'other' : 'others'}`;
+  throw new Refusal(
+    'stillOpen',
+    `${first}${others} of ${name} are open in ${before}: end those first, or set up another customer for ${currency ?? ''}.`,
+    {
+      field: 'currency',
+    },
+  );
 }
 
 /** Sets a supplier up and gives its number. Refuses `codeTaken` and what is not known. */

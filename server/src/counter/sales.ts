@@ -17,7 +17,17 @@ import {
   type Receipt,
 } from '@terrace/core';
 import { invoiceOf, invoiceView, keepPayment, refundCredit } from '../accounts';
-import { createCustomer, customer, customerByCode, itemFacts, usableWarehouse, usualTaxCode, warehouse } from '../catalogue';
+import {
+  booksCurrency,
+  createCustomer,
+  customer,
+  customerByCode,
+  customerOf,
+  itemFacts,
+  usableWarehouse,
+  usualTaxCode,
+  warehouse,
+} from '../catalogue';
 import { createShipment, ship } from '../dispatch';
 import { atField } from '../platform/fields';
 import { asAmountText, asNumber, asText, list, listPage, refersTo } from '../platform/list';
@@ -114,8 +124,20 @@ function cashCustomer(work: Work): number {
   );
 }
 
+/** Refuses `otherCurrency`: what is paid at the counter is in the books' currency. */
+function assertPaysInBooks(work: Work, customerId: number): void {
+  const { name, currency } = customerOf(work, customerId);
+  const books = booksCurrency(work);
+  if (currency !== books)
+    throw new Refusal('otherCurrency', `${name} pays in ${currency}, and the counter takes ${books} only: enter an order for them.`, {
+      field: 'customerId',
+      currency,
+    });
+}
+
 /** The order that a basket comes to. */
 function orderFor(work: Work, { warehouseId, customerId, lines }: Basket): ReturnType<typeof createOrder> {
+  if (customerId !== null && customerId !== undefined) assertPaysInBooks(work, customerId);
   return createOrder(
     work,
     orderInput.parse({
@@ -234,9 +256,9 @@ function pay(work: Work, invoiceId: number, { others, cash }: Paying): void {
   const all = [...others, ...(cash > 0 ? [{ method: 'cash' as const, amount: cash }] : [])];
   for (const { method, amount } of all) {
     const kept = invoiceOf(work, invoiceId);
-    keepPayment(work, { customerId: kept.customerId, orderId: null, amount, date: work.today, method, reference: 'over the counter' }, [
-      { invoice: kept, amount, letOff: asAmount(0) },
-    ]);
+    const { customerId, currency } = kept;
+    const paid = { customerId, currency, orderId: null, amount, date: work.today, method, reference: 'over the counter' };
+    keepPayment(work, paid, [{ invoice: kept, amount, letOff: asAmount(0) }]);
   }
 }
 

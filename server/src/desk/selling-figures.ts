@@ -6,6 +6,7 @@ import {
   addDays,
   asAmount,
   asQuantity,
+  amountToBooks,
   extend,
   inFullBy,
   marginShare,
@@ -35,7 +36,7 @@ type Period = { from: string; until: string };
 const taken = query(
   ($: Period) => (db) =>
     db
-      .select({ date: customerOrder.orderDate, net: total(customerOrder.net) })
+      .select({ date: customerOrder.orderDate, net: total(customerOrder.booksNet) })
       .from(customerOrder)
       .where(and(CONFIRMED, gte(customerOrder.orderDate, $.from), lte(customerOrder.orderDate, $.until)))
       .groupBy(customerOrder.orderDate),
@@ -51,6 +52,7 @@ const openLines = query(
         free: line.free,
         price: line.price,
         discount: line.discount,
+        rate: customerOrder.rate,
       })
       .from(line)
       .innerJoin(customerOrder, eq(customerOrder.id, line.orderId))
@@ -101,7 +103,7 @@ const leftOf = query(
 const charged = query(
   ($: Period) => (db) =>
     db
-      .select({ orderId: line.orderId, itemId: invoiceLine.itemId, amount: total(invoiceLine.amount) })
+      .select({ orderId: line.orderId, itemId: invoiceLine.itemId, amount: total(invoiceLine.booksAmount) })
       .from(invoiceLine)
       .innerJoin(invoice, eq(invoice.id, invoiceLine.invoiceId))
       .innerJoin(line, eq(line.id, invoiceLine.orderLineId))
@@ -165,7 +167,7 @@ const groups = query(
 const lost = query(
   ($: Period) => (db) =>
     db
-      .select({ reason: customerOrder.lostReason, quotes: sql<number>`count(*)`, value: total(customerOrder.net) })
+      .select({ reason: customerOrder.lostReason, quotes: sql<number>`count(*)`, value: total(customerOrder.booksNet) })
       .from(customerOrder)
       .where(
         and(
@@ -210,7 +212,7 @@ function weeksOf(work: Work, { from, until }: Period): Pick<SellingFigures, 'wee
     // What is free of charge leaves last.
     const paid = asQuantity(Math.max(0, Math.min(open, standing(each) - each.free - each.shipped)));
     const week = weekOf(each.day) < thisWeek ? thisWeek : weekOf(each.day);
-    backlog.set(week, (backlog.get(week) ?? 0) + extend(paid, each.price, each.discount));
+    backlog.set(week, (backlog.get(week) ?? 0) + amountToBooks(extend(paid, each.price, each.discount), each.rate));
   }
   const sum = (of: ReadonlyMap<string, number>): Amount => asAmount([...of.values()].reduce((all, each) => all + each, 0));
   const last = [...backlog.keys(), until].sort().at(-1) ?? until;

@@ -306,7 +306,7 @@ type Week = { after: string; until: string };
 const ordersTaken: Weekly = query(
   ($: Week) => (db) =>
     db
-      .select({ n: total(sql<number>`${customerOrder.net}`) })
+      .select({ n: total(sql<number>`${customerOrder.booksNet}`) })
       .from(customerOrder)
       .where(
         and(
@@ -320,7 +320,7 @@ const ordersTaken: Weekly = query(
 const invoiced: Weekly = query(
   ($: Week) => (db) =>
     db
-      .select({ n: total(sql<number>`${invoice.total}`) })
+      .select({ n: total(sql<number>`${invoice.booksTotal}`) })
       .from(invoice)
       .where(and(ne(invoice.state, 'reversed'), gt(invoice.date, $.after), lte(invoice.date, $.until))),
 );

@@ -79,6 +79,7 @@ export function invoiceShipments(work: Work, shipmentIds: readonly number[]): An
       number: made.number,
       customer: made.customer,
       total: made.total,
+      currency: made.currency,
       shipments: orders.reduce((sum, each) => sum + each.shipmentIds.length, 0),
     };
   });

@@ -170,9 +170,9 @@ export function match(work: Work, { id, said, mended, buyer }: typeof incomingOr
   const customerId = mended.customerId === undefined ? customerFor(work, said.buyer) : mended.customerId;
   const problems: Problem[] = [];
   if (customerId === null) problems.push({ problem: 'noCustomer', words: `Nobody we know is called “${buyer}”: say who it is from.` });
-  const books = currencyOf(work.store);
-  if (said.currency !== '' && said.currency !== books)
-    problems.push({ problem: 'currency', words: `It is in ${said.currency}, and we sell in ${books}: ask them for an order in ${books}.` });
+  const theirs = customerId === null ? said.currency : customerOf(work, customerId).currency;
+  if (said.currency !== '' && said.currency !== theirs)
+    problems.push({ problem: 'currency', words: `It is in ${said.currency}, and we sell to them in ${theirs}: ask them for an order in ${theirs}.` });
   const asked = mended.requiredDate ?? said.requiredDate;
   const requiredDate = DAY.test(asked) ? asked : work.today;
   if (asked !== '' && !DAY.test(asked)) problems.push({ problem: 'date', words: `“${asked}” is no day: say when they want it.` });

@@ -26,10 +26,19 @@ type Scaled = { readonly [K in keyof Tables as keyof ScaledOf<Tables[K]> extends
 
 /** By table and column; the compiler finds one that is missing or of another kind. */
 export const SCALED: Scaled = {
-  invoice: { net: 'amount', tax: 'amount', total: 'amount', paid: 'amount' },
-  invoiceLine: { quantity: 'quantity', price: 'price', amount: 'amount', free: 'quantity' },
-  payment: { amount: 'amount' },
-  settlement: { amount: 'amount', letOff: 'amount' },
+  invoice: {
+    net: 'amount',
+    tax: 'amount',
+    total: 'amount',
+    paid: 'amount',
+    rate: 'rate',
+    booksNet: 'amount',
+    booksTotal: 'amount',
+    booksPaid: 'amount',
+  },
+  invoiceLine: { quantity: 'quantity', price: 'price', amount: 'amount', booksAmount: 'amount', free: 'quantity' },
+  payment: { amount: 'amount', rate: 'rate', booksAmount: 'amount' },
+  settlement: { amount: 'amount', letOff: 'amount', books: 'amount', booksTaken: 'amount' },
   journalLine: { debit: 'amount', credit: 'amount' },
   purchaseOrder: { total: 'amount' },
   purchaseOrderLine: { quantity: 'quantity', price: 'price', received: 'quantity', cancelled: 'quantity' },
@@ -56,7 +65,7 @@ export const SCALED: Scaled = {
   completion: { quantity: 'quantity', cost: 'amount' },
   completionTake: { quantity: 'quantity' },
   priceBreak: { from: 'quantity' },
-  customerOrder: { net: 'amount', total: 'amount', taxCorrection: 'amount' },
+  customerOrder: { net: 'amount', total: 'amount', taxCorrection: 'amount', rate: 'rate', booksNet: 'amount', booksTotal: 'amount' },
   customerOrderLine: {
     quantity: 'quantity',
     price: 'price',

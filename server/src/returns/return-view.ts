@@ -104,7 +104,7 @@ const decisions = query(
 const credits = query(
   ($: { returnId: number }) => (db) =>
     db
-      .select({ id: invoice.id, number: invoice.number, total: invoice.total, state: invoice.state })
+      .select({ id: invoice.id, number: invoice.number, total: invoice.total, currency: invoice.currency, state: invoice.state })
       .from(trailLink)
       .innerJoin(invoice, eq(invoice.id, trailLink.toId))
       .where(and(eq(trailLink.fromKind, 'customerReturn'), eq(trailLink.fromId, $.returnId), eq(trailLink.toKind, 'invoice')))

@@ -1,6 +1,6 @@
 /** What a line of an order was agreed at: it stays until somebody changes its item, its quantity break or its price. */
 import { eq } from 'drizzle-orm';
-import type { Quantity } from '@terrace/core';
+import type { Quantity, Rate } from '@terrace/core';
 import { query } from '../platform/query';
 import type { Work } from '../platform/work';
 import { priceFor, type Asked } from './pricing';
@@ -27,14 +27,18 @@ export function stillAgreed(
 const lineOf = query(
   ($: { id: number }) => (db) =>
     db
-      .select({ line: customerOrderLine, customerId: customerOrder.customerId })
+      .select({ line: customerOrderLine, customerId: customerOrder.customerId, currency: customerOrder.currency, rate: customerOrder.rate })
       .from(customerOrderLine)
       .innerJoin(customerOrder, eq(customerOrder.id, customerOrderLine.orderId))
       .where(eq(customerOrderLine.id, $.id)),
 );
 
-/** The line of an order by its id, where it is an order of this customer. */
-export function agreedLine(work: Work, id: number, customerId: number | null): AgreedLine | null {
+/** The line of an order by its id, with the currency of its price, where it is an order of this customer. */
+export function agreedLine(
+  work: Work,
+  id: number,
+  customerId: number | null,
+): (AgreedLine & { readonly currency: string; readonly rate: Rate }) | null {
   const found = lineOf.one(work, { id });
-  return found?.customerId === customerId ? found.line : null;
+  return found?.customerId === customerId ? { ...found.line, currency: found.currency, rate: found.rate } : null;
 }

@@ -8,7 +8,6 @@ import type { Work } from '../platform/work';
 import { reservationsIn, stockOf } from '../stores';
 import { lineRows, orderOf, orderView, viewOf, type LineRow } from './order-view';
 import { assertCredit } from './credit';
-import { assertPaysInBooks } from './customer-currency';
 import { divideByRule } from './divide';
 import { assertNotHeld } from './hold';
 import { reserveLines } from './reserve-lines';
@@ -25,7 +24,6 @@ export function confirmOrder(work: Work, id: number, version: number, allOrNothi
   assertNotHeld(order);
   const customer = customerOf(work, order.customerId);
   if (customer.onHold) throw new Refusal('customerOnHold', `${customer.name} is on hold: nothing is confirmed for them until accounts lift it.`);
-  assertPaysInBooks(work, customer);
   if (!paid) assertCredit(work, customer, order, beyondCredit);
   const lines = lineRows(work, id);
   for (const line of lines) {

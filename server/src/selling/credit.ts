@@ -1,7 +1,19 @@
 /** What a customer may owe: looked at when an order is confirmed, or when a confirmed one grows. */
 import { and, eq, inArray, ne, sql } from 'drizzle-orm';
 import type { AnswerOf, api } from '@terrace/contract';
-import { Refusal, asAmount, asQuantity, charged, freeOfNext, totalOf, writeAmount, type Amount, type Quantity } from '@terrace/core';
+import {
+  BOOKS_RATE,
+  Refusal,
+  amountToBooks,
+  asAmount,
+  asQuantity,
+  charged,
+  freeOfNext,
+  totalOf,
+  writeAmount,
+  type Amount,
+  type Quantity,
+} from '@terrace/core';
 import { owedBy } from '../accounts';
 import type { customerOf } from '../catalogue';
 import { total } from '../platform/expressions';
@@ -26,7 +38,7 @@ export function setCreditRule(work: Work, rule: Rule): void {
 const untouched = query(
   ($: { customerId: number; except: number }) => (db) =>
     db
-      .select({ worth: total(customerOrder.total) })
+      .select({ worth: total(customerOrder.booksTotal) })
       .from(customerOrder)
       .where(and(eq(customerOrder.customerId, $.customerId), ne(customerOrder.id, $.except), eq(customerOrder.state, 'confirmed'))),
 );
@@ -45,6 +57,7 @@ const linesBegun = query(
         price: customerOrderLine.price,
         discount: customerOrderLine.discount,
         taxRate: customerOrder.taxRate,
+        rate: customerOrder.rate,
       })
       .from(customerOrderLine)
       .innerJoin(customerOrder, eq(customerOrder.id, customerOrderLine.orderId))
@@ -61,7 +74,7 @@ const linesBegun = query(
 type Line = ReturnType<typeof linesBegun.all>[number];
 
 export interface CreditUse {
-  /** Open on invoices, shipped and not invoiced, still to ship; with tax. */
+  /** Open on invoices, shipped and not invoiced, still to ship; with tax, in the books' currency. */
   readonly invoices: Amount;
   readonly shipped: Amount;
   readonly orders: Amount;
@@ -82,10 +95,13 @@ export function creditUse(work: Work, customerId: number, exceptOrder: number): 
   for (const line of linesBegun.all(work, { customerId, except: exceptOrder }))
     byOrder.set(line.orderId, [...(byOrder.get(line.orderId) ?? []), line]);
   const worth = (lines: readonly Line[], quantityOf: (line: Line) => Quantity): number =>
-    totalOf(
-      lines.map((line) => ({ ...line, quantity: quantityOf(line) })),
-      lines[0]?.taxRate ?? 0,
-    ).total;
+    amountToBooks(
+      totalOf(
+        lines.map((line) => ({ ...line, quantity: quantityOf(line) })),
+        lines[0]?.taxRate ?? 0,
+      ).total,
+      lines[0]?.rate ?? BOOKS_RATE,
+    );
   const all = [...byOrder.values()];
   const shipped = all.reduce((sum, lines) => sum + worth(lines, chargedShipped), 0);
   // Of an order of which nothing has shipped the whole worth is still to ship.
@@ -101,19 +117,19 @@ export function creditUse(work: Work, customerId: number, exceptOrder: number): 
 export function assertCredit(
   work: Work,
   customer: Pick<ReturnType<typeof customerOf>, 'id' | 'name' | 'creditLimit'>,
-  order: { readonly id: number; readonly number: string; readonly total: Amount },
+  order: { readonly id: number; readonly number: string; readonly booksTotal: Amount },
   goOn: boolean,
 ): void {
   const rule = creditRule(work);
   const { creditLimit: limit } = customer;
   if (limit === null || rule === 'off' || (rule === 'warn' && goOn)) return;
   const use = creditUse(work, customer.id, order.id);
-  const all = use.invoices + use.shipped + use.orders + order.total;
+  const all = use.invoices + use.shipped + use.orders + order.booksTotal;
   if (all <= limit) return;
   const words = (amount: number): string => writeAmount(amount);
   throw new Refusal(
     rule === 'stop' ? 'creditLimit' : 'beyondCredit',
-    `With ${order.number} (${words(order.total)}) ${customer.name} would owe ${words(all)}, and the credit limit is ${words(limit)}: ` +
+    `With ${order.number} (${words(order.booksTotal)}) ${customer.name} would owe ${words(all)}, and the credit limit is ${words(limit)}: ` +
       `${words(use.invoices)} on invoices, ${words(use.shipped)} shipped and not invoiced, ${words(use.orders)} still to ship. ` +
       (rule === 'stop' ? 'Ask for a payment, or have the limit raised.' : 'Confirm it all the same, or ask for a payment first.'),
     { limit: words(limit), use: words(all) },

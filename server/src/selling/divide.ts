@@ -31,7 +31,7 @@ import type { Work } from '../platform/work';
 import { dropReservation, livingStock, lowerReservation, reserveFree, reservedFor, stockOf } from '../stores';
 import { otherRooms } from './handed-in';
 import { lineRows, linesOf, orderOf, orderView, worthOf, type LineRecord, type OrderRecord } from './order-view';
-import { refreshOrder } from './orders';
+import { inBooksOf, refreshOrder } from './orders';
 import { reserveLines } from './reserve-lines';
 import { customerOrder, customerOrderLine } from './schema';
 
@@ -193,6 +193,11 @@ export function divideOrder(
   );
   const nets = parts.map((_, part) => asAmount(shares.reduce((sum, each) => sum + (each[part]?.amount ?? 0), 0)));
   const taxes = divideTax(whole, nets, order.taxRate);
+  const sums = (part: number): Pick<OrderRecord, 'net' | 'total' | 'booksNet' | 'booksTotal'> => {
+    const net = nets[part] ?? asAmount(0);
+    const total = asAmount(net + (taxes[part]?.tax ?? 0));
+    return { net, total, ...inBooksOf({ net, total, rate: order.rate }) };
+  };
   const familyId = order.familyId ?? order.id;
   const first = orderOf(work, familyId);
   const numbers: string[] = [];
@@ -209,8 +214,7 @@ export function divideOrder(
       warehouseId: part.warehouseId ?? order.warehouseId,
       shipTo: part.shipTo === '' ? order.shipTo : part.shipTo,
       ...(part.carrier === '' ? {} : { carrier: part.carrier, service: '' }),
-      net: nets[at] ?? asAmount(0),
-      total: asAmount((nets[at] ?? 0) + (taxes[at]?.tax ?? 0)),
+      ...sums(at),
       taxCorrection: taxes[at]?.correction ?? asAmount(0),
     });
     let position = 0;
@@ -246,8 +250,7 @@ export function divideOrder(
   const [stays] = parts;
   changeRow(work, customerOrder, id, {
     familyId,
-    net: nets[0] ?? asAmount(0),
-    total: asAmount((nets[0] ?? 0) + (taxes[0]?.tax ?? 0)),
+    ...sums(0),
     taxCorrection: taxes[0]?.correction ?? asAmount(0),
     ...(stays && stays.shipTo !== '' ? { shipTo: stays.shipTo } : {}),
     ...(stays && stays.carrier !== '' ? { carrier: stays.carrier, service: '' } : {}),
@@ -298,8 +301,8 @@ export function divisionView(work: Work, id: number, { reasons, parts: said }: B
   const positions = new Map(linesOf(work, id).map((line) => [line.originId ?? line.id, line]));
   const proposal = proposeDivision(work, id, said ? [] : reasons);
   const parts: Proposed['parts'] = said ? said.map((part) => ({ ...part, why: [] })) : proposal.parts;
-  const { number, version, total } = before;
-  const head = { id, number, version, total: writeAmount(total), customer: customerOf(work, before.customerId).name };
+  const { number, version, total, currency } = before;
+  const head = { id, number, version, currency, total: writeAmount(total), customer: customerOf(work, before.customerId).name };
   const orders = parts.length < 2 ? [{ id }] : divideOrder(work, id, { version: before.version, parts: [...parts] }).orders;
   return {
     order: { ...head, warehouse: warehouseOf(work, before.warehouseId).code },

@@ -86,6 +86,22 @@ export function openOrdersOf(work: Work, itemId: number): string[] {
   return openNaming.all(work, { itemId }).map((each) => each.number);
 }
 
+const openBy = query(
+  ($: { customerId: number }) => (db) =>
+    db
+      .select({ number: customerOrder.number })
+      .from(customerOrder)
+      .where(and(eq(customerOrder.customerId, $.customerId), eq(customerOrder.open, true)))
+      .orderBy(customerOrder.id)
+      .limit(MOST_NAMED),
+);
+const MOST_NAMED = 5;
+
+/** Numbers of the first open orders, quotes and blanket orders of a customer. */
+export function openOrdersBy(work: Work, customerId: number): string[] {
+  return openBy.all(work, { customerId }).map((each) => each.number);
+}
+
 /** How many orders of a customer are open, for lists. */
 export const openOrdersWith = (customer: SQLiteColumn): SQL<number> =>
   countOf(customerOrder, and(eq(customerOrder.customerId, customer), IS_ORDER, eq(customerOrder.open, true)));

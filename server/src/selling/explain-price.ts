@@ -1,7 +1,7 @@
 /** The price of an item for a customer, and why: tried out, or of the order line in hand. */
 import type { api } from '@terrace/contract';
 import type { AnswerOf, QueryOf } from '@terrace/contract';
-import { marginOf, parsePositiveQuantity, writePoints, writePrice } from '@terrace/core';
+import { fromBooks, marginOf, parsePositiveQuantity, writePoints, writePrice, type UnitPrice } from '@terrace/core';
 import { booksCurrency, itemOf } from '../catalogue';
 import { atField } from '../platform/fields';
 import type { Work } from '../platform/work';
@@ -14,26 +14,30 @@ export function explained(work: Work, query: QueryOf<typeof api.selling.explainP
   const quantity = atField('quantity', () => parsePositiveQuantity(query.quantity, item.decimals, `the quantity of ${item.code}`));
   const asked = { day: query.date ?? work.today, customerId: query.customerId ?? null, warehouseId: query.warehouseId };
   const kept = query.lineId === undefined ? null : agreedLine(work, query.lineId, asked.customerId);
-  if (kept && stillAgreed(work, kept, { itemId: query.itemId, quantity }, asked)) {
-    const cost = currentCost(work, query.itemId, query.warehouseId);
+  const currency = kept?.currency;
+  if (kept && currency !== undefined && stillAgreed(work, kept, { itemId: query.itemId, quantity }, { ...asked, currency })) {
+    const theirs = (price: UnitPrice): UnitPrice => (currency === booksCurrency(work) ? price : fromBooks(price, kept.rate));
+    const cost = theirs(currentCost(work, query.itemId, query.warehouseId));
     const margin = marginOf(kept.price, cost);
     return {
       price: writePrice(kept.price),
       stated: writePrice(kept.price),
-      currency: booksCurrency(work),
+      currency,
+      wantedIn: currency,
       list: null,
       steps: kept.priceSteps,
-      listPrice: writePrice(item.sellPrice),
+      listPrice: writePrice(theirs(item.sellPrice)),
       cost: writePrice(cost),
       margin: margin === null ? '' : writePoints(margin),
       ceiling: item.discountCeiling === null ? null : writePoints(item.discountCeiling),
     };
   }
-  const priced = priceFor(work, { ...asked, itemId: query.itemId, quantity });
+  const priced = priceFor(work, { ...asked, currency, itemId: query.itemId, quantity });
   return {
     price: writePrice(priced.price),
     stated: writePrice(priced.stated),
     currency: priced.currency,
+    wantedIn: priced.wantedIn,
     list: priced.entry ? { id: priced.entry.list.id, code: priced.entry.list.code } : null,
     steps: [...priced.steps],
     listPrice: writePrice(priced.listPrice),

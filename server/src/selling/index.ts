@@ -35,6 +35,7 @@ export {
   IN_WORK,
   IS_ORDER,
   finerOrders,
+  openOrdersBy,
   openOrdersOf,
   openOrdersWith,
   isLineOf,

@@ -24,9 +24,15 @@ export function invoiceOrder(work: Work, orderId: number, shipmentId: number | u
   return invoiceView(work, raise(work, [due]));
 }
 
-/** Whether what is shipped of two orders may be on one invoice: the same customer, tax and terms. */
+/** Whether what is shipped of two orders may be on one invoice: the same customer, currency, tax and terms. */
 export function agreedAlike(a: Order, b: Order): boolean {
-  return a.customerId === b.customerId && a.taxRate === b.taxRate && a.paymentTerm === b.paymentTerm && a.paymentDays === b.paymentDays;
+  return (
+    a.customerId === b.customerId &&
+    a.currency === b.currency &&
+    a.taxRate === b.taxRate &&
+    a.paymentTerm === b.paymentTerm &&
+    a.paymentDays === b.paymentDays
+  );
 }
 
 /** Raises one invoice for shipments of several orders that were agreed alike; gives its number. Refuses like {@link invoiceOrder}. */

@@ -51,7 +51,7 @@ export function joinOrders(
     tax += taxOf(other);
     for (const line of linesOf(work, otherId)) takeBack(work, order, other, line);
     changeRow(work, customerOrder, otherId, {
-      ...sumsOf([], other.taxRate),
+      ...sumsOf([], other),
       state: 'cancelled',
       open: false,
       held: '',
@@ -61,7 +61,7 @@ export function joinOrders(
   }
   const lines = linesOf(work, id);
   const { tax: plain } = totalOf(lines.map(worthOf), order.taxRate);
-  changeRow(work, customerOrder, id, sumsOf(lines, order.taxRate, asAmount(tax - plain)));
+  changeRow(work, customerOrder, id, sumsOf(lines, order, asAmount(tax - plain)));
   if (order.state !== 'draft') {
     reserveLines(work, orderOf(work, id), lineRows(work, id));
     refreshOrder(work, id);

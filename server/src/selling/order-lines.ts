@@ -37,14 +37,19 @@ export interface EnteredLine {
   readonly direct: boolean;
 }
 
+/** The day whose prices hold, and what they are in. */
+interface Priced {
+  readonly day: string;
+  readonly currency: string;
+}
 /** What the lines are read against: the lines as they are, where the order is there already and its customer stays. */
 interface Before {
   readonly lines: readonly AgreedLine[];
   readonly agreed: boolean;
 }
 
-/** Reads the lines of an order. `day` is the one whose prices hold. */
-export function readLines(work: Work, input: OrderInput, day: string, before: Before = { lines: [], agreed: false }): EnteredLine[] {
+/** Reads the lines of an order. */
+export function readLines(work: Work, input: OrderInput, priced: Priced, before: Before = { lines: [], agreed: false }): EnteredLine[] {
   return input.lines.map((line, index) => {
     const at = (field: string): string => `lines.${index}.${field}`;
     const was = before.lines.find((each) => each.id === line.id);
@@ -66,18 +71,18 @@ export function readLines(work: Work, input: OrderInput, day: string, before: Be
       throw new Refusal('notGoods', `${item.code} is nothing that a supplier could ship.`, { field: at('direct') });
     const { note, shipTo, carrier, direct } = line;
     const common = { id: line.id, itemId: item.id, quantity, discount, requiredDate, free, note, shipTo, carrier, direct };
-    const asked = { day, customerId: input.customerId, warehouseId: input.warehouseId };
+    const asked = { ...priced, customerId: input.customerId, warehouseId: input.warehouseId };
     if (was && before.agreed && (typed === null || typed === was.price) && stillAgreed(work, was, common, asked)) {
       if (discount === was.discount) return { ...common, price: was.price, priceSteps: was.priceSteps, discountReason: was.discountReason };
       const reason = withinCeiling(work, at, item.code, itemOf(work, item.id).discountCeiling, discount, line.discountReason);
       return { ...common, price: was.price, priceSteps: was.priceSteps, discountReason: reason };
     }
-    const priced = priceFor(work, { ...asked, itemId: item.id, quantity });
-    const price = typed ?? priced.price;
-    const given = givenAway(priced.price, price, discount);
-    const discountReason = withinCeiling(work, at, item.code, priced.ceiling, given, line.discountReason);
-    const priceSteps = [...priced.steps];
-    if (price !== priced.price) priceSteps.push(`${work.actor.name} typed ${writePrice(price)} instead of ${writePrice(priced.price)}.`);
+    const ours = priceFor(work, { ...asked, itemId: item.id, quantity });
+    const price = typed ?? ours.price;
+    const given = givenAway(ours.price, price, discount);
+    const discountReason = withinCeiling(work, at, item.code, ours.ceiling, given, line.discountReason);
+    const priceSteps = [...ours.steps];
+    if (price !== ours.price) priceSteps.push(`${work.actor.name} typed ${writePrice(price)} instead of ${writePrice(ours.price)}.`);
     return { ...common, price, priceSteps, discountReason };
   });
 }

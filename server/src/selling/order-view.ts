@@ -13,6 +13,7 @@ import {
   writeAmount,
   writePrice,
   writeQuantity,
+  writeRate,
   type Quantity,
   type Worth,
 } from '@terrace/core';
@@ -247,6 +248,9 @@ export function viewOf(work: Work, order: OrderRecord, customer: ReturnType<type
     net: writeAmount(totals.net),
     tax: writeAmount(totals.tax),
     total: writeAmount(totals.total),
+    currency: order.currency,
+    rate: writeRate(order.rate),
+    booksTotal: writeAmount(order.booksTotal),
     paidAhead: writeAmount(paidAhead(work, order.familyId === null ? [id] : family.map((each) => each.id))),
     ready: open ? shipReadiness(held) : order.state === 'draft' || order.kind !== 'order' ? 'nothing' : 'done',
     custom: customOf(work, 'customerOrder', id),

@@ -3,6 +3,7 @@ import { eq } from 'drizzle-orm';
 import type { OrderView } from '@terrace/contract';
 import {
   Refusal,
+  amountToBooks,
   asAmount,
   asQuantity,
   outstanding,
@@ -14,7 +15,7 @@ import {
   type Quantity,
 } from '@terrace/core';
 import { hasUnpaidInvoice } from '../accounts';
-import { customerOf, itemFacts, keepCustom, readTerm, taxRateFor, usableWarehouse } from '../catalogue';
+import { customerOf, itemFacts, keepCustom, readTerm, taxRateFor, usableWarehouse, worthOn } from '../catalogue';
 import { plus } from '../platform/expressions';
 import { atField } from '../platform/fields';
 import { command } from '../platform/query';
@@ -23,11 +24,21 @@ import { assertVersion, changesBetween } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { dropReservation, lowerReservation, reservedFor } from '../stores';
 import { assertCredit } from './credit';
-import { assertPaysInBooks } from './customer-currency';
 import { otherRooms } from './handed-in';
 import { readLines, type EnteredLine, type OrderInput } from './order-lines';
 import { assertNotOnShipment } from './on-shipment';
-import { assertColleague, assertOrder, lineRows, linesOf, orderOf, orderView, worthOf, type LineRecord, type LineWorth } from './order-view';
+import {
+  assertColleague,
+  assertOrder,
+  lineRows,
+  linesOf,
+  orderOf,
+  orderView,
+  worthOf,
+  type LineRecord,
+  type LineWorth,
+  type OrderRecord,
+} from './order-view';
 import { reserveLines } from './reserve-lines';
 import { customerOrder, customerOrderLine } from './schema';
 
@@ -46,11 +57,16 @@ function assertHeader(work: Work, input: OrderInput, before: string | null): Ret
 /** What is kept of an order's sums; what was divided and is worth something else now has the tax of its own rate again. */
 export function sumsOf(
   lines: readonly LineWorth[],
-  taxRate: number,
+  { taxRate, rate }: Pick<OrderRecord, 'taxRate' | 'rate'>,
   taxCorrection = asAmount(0),
-): Pick<ReturnType<typeof totalOf>, 'net' | 'total'> & { readonly taxCorrection: Amount } {
+): Pick<OrderRecord, 'net' | 'total' | 'booksNet' | 'booksTotal' | 'taxCorrection'> {
   const { net, total } = totalOf(lines.map(worthOf), taxRate, taxCorrection);
-  return { net, total, taxCorrection };
+  return { net, total, ...inBooksOf({ net, total, rate }), taxCorrection };
+}
+
+/** The sums of an order in the books' currency. */
+export function inBooksOf({ net, total, rate }: Pick<OrderRecord, 'net' | 'total' | 'rate'>): Pick<OrderRecord, 'booksNet' | 'booksTotal'> {
+  return { booksNet: amountToBooks(net, rate), booksTotal: amountToBooks(total, rate) };
 }
 
 const NONE = asQuantity(0);
@@ -120,10 +136,11 @@ export function assertValid(work: Work, validUntil: string): void {
 /** Enters an order as a draft, or an offer. */
 export function createOrder(work: Work, input: OrderInput, offer?: Offer): OrderView {
   const customer = assertHeader(work, input, null);
-  assertPaysInBooks(work, customer);
+  const { currency } = customer;
+  const rate = atField('customerId', () => worthOn(work, currency, work.today));
   if (offer) assertValid(work, offer.validUntil);
   const kind = offer?.kind ?? 'order';
-  const lines = readLines(work, input, work.today);
+  const lines = readLines(work, input, { day: work.today, currency });
   const taxRate = taxRateFor(work, customer.id, work.today);
   const number = work.nextNumber(PREFIX[kind]);
   const id = addRow(work, customerOrder, {
@@ -133,7 +150,9 @@ export function createOrder(work: Work, input: OrderInput, offer?: Offer): Order
     orderDate: work.today,
     state: BEGINS[kind],
     taxRate,
-    ...sumsOf(lines.map(fresh), taxRate),
+    currency,
+    rate,
+    ...sumsOf(lines.map(fresh), { taxRate, rate }),
   });
   lines.forEach((line, index) => addLine(work, id, index, line));
   keepCustom(work, 'customerOrder', id, input.custom);
@@ -158,7 +177,10 @@ export function changeOrder(
   if (!order.open || order.state === 'shipped' || order.state === 'invoiced')
     throw new Refusal('wrongState', `${order.number} is ${order.state}: it can't be changed any more. Enter a new order for what is missing.`);
   const customer = assertHeader(work, input, order.requiredDate);
-  if (input.customerId !== order.customerId) assertPaysInBooks(work, customer);
+  // What was agreed is in the currency that it was agreed in; another customer has their own.
+  const other = input.customerId !== order.customerId;
+  const currency = other ? customer.currency : order.currency;
+  const rate = other ? atField('customerId', () => worthOn(work, currency, order.orderDate)) : order.rate;
   // Nobody counts on a draft yet, nor on more of an offer than has become orders.
   const loose = order.state === 'draft' || order.kind !== 'order';
   if (!loose && (input.customerId !== order.customerId || input.warehouseId !== order.warehouseId)) {
@@ -167,7 +189,7 @@ export function changeOrder(
     });
   }
   const old = linesOf(work, id);
-  const lines = readLines(work, input, order.orderDate, { lines: old, agreed: input.customerId === order.customerId });
+  const lines = readLines(work, input, { day: order.orderDate, currency }, { lines: old, agreed: !other });
   for (const line of old.filter((each) => !lines.some((kept) => kept.id === each.id))) {
     if (line.ordered > 0)
       throw new Refusal('alreadyOrdered', `Of line ${line.position} something is ordered: it can’t be removed.`, { field: 'lines' });
@@ -221,12 +243,12 @@ export function changeOrder(
   const taxRate = loose ? taxRateFor(work, customer.id, work.today) : order.taxRate;
   const kept = linesOf(work, id);
   const same = taxRate === order.taxRate && totalOf(kept.map(worthOf), taxRate).net === order.net;
-  const sums = sumsOf(kept, taxRate, same ? order.taxCorrection : asAmount(0));
+  const sums = sumsOf(kept, { taxRate, rate }, same ? order.taxCorrection : asAmount(0));
   // What was within the limit, or was let go beyond it, is not asked about again unless it grows.
-  if (!loose && sums.total > order.total) assertCredit(work, customer, { ...order, total: sums.total }, beyondCredit);
+  if (!loose && sums.total > order.total) assertCredit(work, customer, { ...order, booksTotal: sums.booksTotal }, beyondCredit);
   // Terms that nobody typed are the customer's, as long as nothing was agreed with them.
   const by = input.customerId === order.customerId ? order : { ...order, ...termsOf(customer) };
-  changeRow(work, customerOrder, id, { ...headerOf(work, input, by), ...offer, taxRate, ...sums });
+  changeRow(work, customerOrder, id, { ...headerOf(work, input, by), ...offer, taxRate, currency, rate, ...sums });
   if (!loose) reserveLines(work, orderOf(work, id), lineRows(work, id));
   const custom = keepCustom(work, 'customerOrder', id, input.custom);
   const after = orderView(work, id);
@@ -256,7 +278,7 @@ export function cancelOrder(work: Work, id: number, version: number, reason: str
     setRow(work, customerOrderLine, line.id, { cancelled: asQuantity(line.cancelled + outstanding(line)), correction: asAmount(0) });
     work.touch('stock', line.itemId, order.number);
   }
-  setRow(work, customerOrder, id, sumsOf(linesOf(work, id), order.taxRate));
+  setRow(work, customerOrder, id, sumsOf(linesOf(work, id), order));
   refreshOrder(work, id);
   work.record('customerOrder', id, `cancelled ${order.number}: ${reason}`);
   return orderView(work, id);
@@ -292,7 +314,7 @@ export function cancelLine(
   if (held > left) lowerReservation(work, 'customerOrder', line.id, asQuantity(held - left));
   setRow(work, customerOrderLine, line.id, { cancelled: asQuantity(line.cancelled + quantity), correction: asAmount(0) });
   work.touch('stock', line.itemId, order.number);
-  setRow(work, customerOrder, id, sumsOf(linesOf(work, id), order.taxRate));
+  setRow(work, customerOrder, id, sumsOf(linesOf(work, id), order));
   if (order.state === 'draft') changeRow(work, customerOrder, id, {});
   else refreshOrder(work, id);
   work.record('customerOrder', id, `cancelled ${writeQuantity(quantity)} ${code} of line ${line.position} of ${order.number}: ${reason}`);

@@ -4,7 +4,6 @@ import { Refusal } from '@terrace/core';
 import { customerOf } from '../catalogue';
 import { queueMail } from '../platform/outbox';
 import { addressOf, type DocumentPaper } from '../platform/paper';
-import { currencyOf } from '../platform/settings';
 import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { orderOf, orderView } from './order-view';
@@ -77,7 +76,7 @@ export const orderPaper: DocumentPaper = {
       totals: [
         ['Net', order.net],
         ['Tax', order.tax],
-        [`Total ${currencyOf(work.store)}`, order.total],
+        [`Total ${order.currency}`, order.total],
       ],
     };
   },

@@ -2,6 +2,7 @@
 import {
   asQuantity,
   explainPrice,
+  fromBooks,
   lineage,
   type PriceAnswer,
   type PriceBreak,
@@ -130,34 +131,50 @@ export interface Asked {
   readonly day: string;
   readonly customerId: number | null;
   readonly warehouseId?: number | undefined;
+  /** What the price is wanted in: the customer's currency, where nobody says otherwise; without one, that of the books. */
+  readonly currency?: string | undefined;
 }
 
-export interface Priced extends PriceAnswer {
+/** A price and what it stands beside, all in the currency that was wanted. */
+export interface Priced extends Omit<PriceAnswer, 'wanted'> {
+  readonly wantedIn: string;
   readonly listPrice: UnitPrice;
   readonly cost: UnitPrice;
   /** Basis points, or none. */
   readonly ceiling: number | null;
 }
 
-/** The price of one unit and why; of the entries given, or of those that are for the customer. */
+/** The price of one unit in the currency that is wanted, and why; of the entries given, or of those that are for the customer. */
 export function priceFor(work: Work, asked: Asked, only?: PriceEntry): Priced {
   const item = itemOf(work, asked.itemId);
   const books = booksCurrency(work);
   const entries = only ? [only] : entriesFor(work, asked, item.groupCode);
+  const wantedIn = asked.currency ?? (asked.customerId === null ? books : customerOf(work, asked.customerId).currency);
   const rates = new Map<string, Rate>();
-  for (const { list } of entries)
-    if (list.currency !== books && !rates.has(list.currency)) {
-      // A list that is not used needs no rate; one that is, and has none, is refused.
-      const rate = rateOn(work, list.currency, asked.day);
-      if (rate !== null) rates.set(list.currency, rate);
-    }
+  for (const code of new Set([wantedIn, ...entries.map(({ list }) => list.currency)])) {
+    // A list that is not used needs no rate; one that is, and has none, is refused.
+    const rate = code === books ? null : rateOn(work, code, asked.day);
+    if (rate !== null) rates.set(code, rate);
+  }
   const cost = currentCost(work, asked.itemId, asked.warehouseId);
   const listPrice = item.sellPrice;
-  const answer = explainPrice(
-    { quantity: asked.quantity, day: asked.day, unit: item.unitCode, books, listPrice, cost, standardCost: item.standardCost, rates },
+  const { wanted, ...answer } = explainPrice(
+    {
+      wanted: wantedIn,
+      quantity: asked.quantity,
+      day: asked.day,
+      unit: item.unitCode,
+      books,
+      listPrice,
+      cost,
+      standardCost: item.standardCost,
+      rates,
+    },
     entries,
   );
-  return { ...answer, listPrice, cost, ceiling: item.discountCeiling };
+  const own = rates.get(wantedIn);
+  const theirs = (price: UnitPrice): UnitPrice => (own === undefined ? price : fromBooks(price, own));
+  return { ...answer, price: wanted, wantedIn, listPrice: theirs(listPrice), cost: theirs(cost), ceiling: item.discountCeiling };
 }
 
 /** What one costs a customer today, by our lists. */

@@ -2,7 +2,7 @@
 import { and, eq, ne, sql } from 'drizzle-orm';
 import type { AnswerOf, BodyOf, ListQuery, OrderView, QuoteReason, api } from '@terrace/contract';
 import { Refusal, addDays, asAmount, asQuantity, freeOfNext, parsePositiveQuantity, writeQuantity, type Quantity } from '@terrace/core';
-import { customer, itemFacts, taxRateFor } from '../catalogue';
+import { customer, itemFacts, taxRateFor, worthOn } from '../catalogue';
 import { countOf } from '../platform/expressions';
 import { atField } from '../platform/fields';
 import { asAmountText, asFlag, asNumber, asText, list, listPage, refersTo } from '../platform/list';
@@ -33,7 +33,7 @@ const quotes = list(($: { today: string; soon: string }) => ({
     soon: asFlag(sql`${customerOrder.open} = 1 and ${customerOrder.validUntil} >= ${$.today} and ${customerOrder.validUntil} <= ${$.soon}`),
     probability: asNumber(customerOrder.probability),
     lines: asNumber(countOf(customerOrderLine, eq(customerOrderLine.orderId, customerOrder.id))),
-    total: asAmountText(customerOrder.total),
+    total: asAmountText(customerOrder.booksTotal),
     lostReason: asText(customerOrder.lostReason),
   },
   from: customerOrder,
@@ -126,6 +126,7 @@ export function orderFromQuote(
   const later = (date: string): string => (date < work.today ? work.today : date);
   const day = requiredDate ?? later(quote.requiredDate);
   const taxRate = taxRateFor(work, quote.customerId, work.today);
+  const rate = worthOn(work, quote.currency, work.today);
   const number = work.nextNumber('CO');
   const { id: _, version: _version, kind, validUntil: _until, probability: _likely, ...head } = quote;
   const fresh = taken.map(({ line, quantity, free }) => ({ ...line, quantity, free, cancelled: NONE, correction: asAmount(0) }));
@@ -137,7 +138,8 @@ export function orderFromQuote(
     requiredDate: day,
     state: 'draft',
     taxRate,
-    ...sumsOf(fresh, taxRate),
+    rate,
+    ...sumsOf(fresh, { taxRate, rate }),
   });
   fresh.forEach(({ id: _line, ...line }, index) =>
     addRow(work, customerOrderLine, {

@@ -1,6 +1,6 @@
 /** Prices of an order asked for again, as of today: looked at first, then taken for the lines that are chosen. */
 import type { AnswerOf, BodyOf, OrderView, api } from '@terrace/contract';
-import { Refusal, asAmount, totalOf, writeAmount, writePrice, type Amount, type UnitPrice } from '@terrace/core';
+import { Refusal, amountToBooks, asAmount, totalOf, writeAmount, writePrice, type Amount, type UnitPrice } from '@terrace/core';
 import { changeRow, setRow } from '../platform/rows';
 import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
@@ -21,7 +21,14 @@ interface Fresh {
 function freshPrices(work: Work, order: OrderRecord): Fresh[] {
   return lineRows(work, order.id).flatMap((line) => {
     if (line.invoiced > 0 || line.quantity === line.cancelled) return [];
-    const asked = { itemId: line.itemId, quantity: line.quantity, day: work.today, customerId: order.customerId, warehouseId: order.warehouseId };
+    const asked = {
+      itemId: line.itemId,
+      quantity: line.quantity,
+      day: work.today,
+      customerId: order.customerId,
+      warehouseId: order.warehouseId,
+      currency: order.currency,
+    };
     const { price, steps } = priceFor(work, asked);
     return price === line.price ? [] : [{ line, price, steps }];
   });
@@ -50,6 +57,7 @@ export function pricesAgain(work: Work, id: number): AnswerOf<typeof api.selling
       to: writePrice(price),
       steps: [...steps],
     })),
+    currency: order.currency,
     from: writeAmount(totalWith(rows, [], order.taxRate)),
     to: writeAmount(totalWith(rows, fresh, order.taxRate)),
   };
@@ -68,9 +76,9 @@ export function priceAgain(work: Work, id: number, { version, lines: chosen, bey
     throw new Refusal('nothingChanges', 'The prices of these lines are what they were: nothing would change.', { field: 'lines' });
   const total = totalWith(lineRows(work, id), fresh, order.taxRate);
   if (order.kind === 'order' && order.state !== 'draft' && total > order.total)
-    assertCredit(work, customerOf(work, order.customerId), { ...order, total }, beyondCredit);
+    assertCredit(work, customerOf(work, order.customerId), { ...order, booksTotal: amountToBooks(total, order.rate) }, beyondCredit);
   for (const { line, price, steps } of fresh) setRow(work, customerOrderLine, line.id, { price, priceSteps: [...steps], correction: asAmount(0) });
-  changeRow(work, customerOrder, id, sumsOf(linesOf(work, id), order.taxRate));
+  changeRow(work, customerOrder, id, sumsOf(linesOf(work, id), order));
   work.record(
     'customerOrder',
     id,

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
-import type { Amount, CustomerOrderKind, CustomerOrderState, Quantity, UnitPrice } from '@terrace/core';
+import type { Amount, CustomerOrderKind, CustomerOrderState, Quantity, Rate, UnitPrice } from '@terrace/core';
 import { customer, item, paymentTerm, warehouse } from '../catalogue';
 import { user } from '../platform/schema';
 
@@ -55,18 +55,33 @@ export const customerOrder = sqliteTable(
     taxRate: integer()
       .notNull()
       .default(sql`0`),
+    /** What its prices and sums are in, and what one of it was worth in the books' currency on its day. */
+    currency: text().notNull().default(''),
+    rate: integer()
+      .$type<Rate>()
+      .notNull()
+      .default(sql`100000000`),
     /** Without tax, and with. */
     net: integer()
       .$type<Amount>()
       .notNull()
       .default(sql`0`),
     total: integer().$type<Amount>().notNull(),
+    /** The same in the books' currency. */
+    booksNet: integer()
+      .$type<Amount>()
+      .notNull()
+      .default(sql`0`),
+    booksTotal: integer()
+      .$type<Amount>()
+      .notNull()
+      .default(sql`0`),
     version: integer().notNull().default(1),
   },
   (table) => [
     index('customer_order_open').on(table.open, table.requiredDate, table.id),
     index('customer_order_required').on(table.requiredDate, table.id),
-    index('customer_order_customer').on(table.customerId, table.state, table.total),
+    index('customer_order_customer').on(table.customerId, table.state, table.booksTotal),
     index('customer_order_state').on(table.state),
     index('customer_order_family').on(table.familyId),
   ],

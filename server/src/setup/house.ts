@@ -166,6 +166,8 @@ const USES: Readonly<Record<ControlUse, string>> = {
   lateCosts: 'Late costs to be invoiced',
   advances: 'What customers paid ahead',
   earlyDiscount: 'Let off for early payment',
+  exchangeGains: 'Gains by exchange rates',
+  exchangeLosses: 'Losses by exchange rates',
   cash: 'Cash in drawers',
   cashDifference: 'Cash over and short',
 };

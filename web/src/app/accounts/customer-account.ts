@@ -34,7 +34,7 @@ const PAGES = { invoice: '/accounts/invoices', credit: '/accounts/invoices', pay
         <dl class="facts">
           <div>
             <dt>Owes</dt>
-            <dd>{{ all.balance | grouped | inCurrency }}</dd>
+            <dd>{{ all.balance | grouped | inCurrency: all.currency }}</dd>
           </div>
           <div>
             <dt>Overdue</dt>
@@ -43,7 +43,7 @@ const PAGES = { invoice: '/accounts/invoices', credit: '/accounts/invoices', pay
           @if (all.creditLimit !== null) {
             <div>
               <dt>Credit limit</dt>
-              <dd>{{ all.creditLimit | grouped }}</dd>
+              <dd>{{ all.creditLimit | grouped | inCurrency }}</dd>
             </div>
           }
         </dl>

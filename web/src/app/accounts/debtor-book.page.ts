@@ -45,6 +45,7 @@ export class DebtorBookPage {
       amount('overdue', 'Overdue', { money: true, width: 110 }),
       ...ageBands.map((band, at) => amount(band, BAND_TITLES[band], { spare: at + 2 })),
       amount('credit', 'Credit', { spare: 8 }),
+      { field: 'currency', title: 'Pays in', kind: 'text', width: 80, hidden: true },
       {
         field: 'reminded',
         title: 'Reminded',

@@ -18,6 +18,10 @@ const invoice: InvoiceView = {
   kind: 'invoice',
   state: 'open',
   total: '206.40',
+  currency: 'CHF',
+  rate: '1',
+  booksTotal: '206.40',
+  booksTax: '34.40',
   terms: '',
   discountUntil: null,
   discountAmount: '0.00',
@@ -63,9 +67,16 @@ describe('an invoice', () => {
       expect.arrayContaining([
         { title: 'Order', value: 'CO-5', kind: 'code', page: ['/selling/orders', 5] },
         { title: 'Due', value: 'Mon 15 Mar 2027', trouble: true },
-        { title: 'Open', value: '206.40', kind: 'money' },
+        { title: 'Total', value: '206.40', kind: 'money', currency: 'CHF', below: '' },
+        { title: 'Open', value: '206.40', kind: 'money', currency: 'CHF' },
       ]),
     );
+  });
+
+  it('in another currency says what it is in the books, and records what was paid in that', () => {
+    const panel = shown({ currency: 'GBP', rate: '1.25', booksTotal: '258.00' });
+    expect(offered(panel)).toContain('Record 206.40 GBP');
+    expect(panel.facts().find(({ title }) => title === 'Total')).toMatchObject({ currency: 'GBP', below: '258.00 CHF, GBP at 1.25' });
   });
 
   it('records what is open unless another amount is typed, and is taken back with the version that was seen', () => {

@@ -103,8 +103,14 @@ export class InvoicePanel {
               ...(invoice.remindedOn === null ? {} : { below: `${REMINDED_WORDS[invoice.reminded] ?? ''} ${longDay(invoice.remindedOn)}` }),
             },
           ]),
-      { title: 'Total', value: grouped(invoice.total), kind: 'money' },
-      { title: 'Open', value: grouped(invoice.open), kind: 'money' },
+      {
+        title: 'Total',
+        value: grouped(invoice.total),
+        kind: 'money',
+        currency: invoice.currency,
+        below: this.currency.inBooks(grouped(invoice.booksTotal), invoice.currency, invoice.rate),
+      },
+      { title: 'Open', value: grouped(invoice.open), kind: 'money', currency: invoice.currency },
     ];
   });
   protected readonly acts = computed((): readonly Act[] => {
@@ -113,7 +119,7 @@ export class InvoicePanel {
     const { id, version } = invoice;
     return [
       {
-        words: `${this.credit() ? 'Pay out' : 'Record'} ${this.currency.behind(grouped(this.draft().amount))}`,
+        words: `${this.credit() ? 'Pay out' : 'Record'} ${this.currency.behind(grouped(this.draft().amount), invoice.currency)}`,
         shown: this.payable() && this.beside() === '',
         first: true,
         act: () => this.pay(id),
@@ -150,7 +156,7 @@ export class InvoicePanel {
     { cell: 'document' },
     { value: (each) => longDay(each.date) },
     { value: (each) => each.method },
-    { figure: true, value: (each) => grouped(each.amount), unit: () => this.currency.code() },
+    { figure: true, value: (each) => grouped(each.amount), unit: () => this.store.record()?.currency ?? '' },
     {
       quiet: true,
       value: (each) => (each.reversed ? 'taken back' : each.letOff === '0.00' ? '' : `${grouped(each.letOff)} of it let off`),

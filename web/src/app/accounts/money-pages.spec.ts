@@ -12,7 +12,7 @@ import { ToInvoicePage } from './to-invoice.page';
 /** What the templates show and do. */
 interface Inside {
   readonly chosen: () => readonly { readonly id?: number; readonly customerId?: number }[];
-  readonly sum: () => string;
+  readonly sums: () => string;
   readonly busy: () => boolean;
   readonly done: () => string;
   readonly problem: () => Problem | null;
@@ -70,6 +70,7 @@ describe('reminders', () => {
     step: 1,
     invoices: [],
     total,
+    currency: customerId === 4 ? 'GBP' : 'CHF',
     why,
   });
 
@@ -77,12 +78,18 @@ describe('reminders', () => {
     client.answer(api.accounts.previewReminders, () => [reminder(1, '10.50'), reminder(2, '20.00', 'no address'), reminder(3, '5.25')]);
     client.answer(api.accounts.remind, () => [reminder(1, '10.50'), reminder(3, '5.25', 'Nothing is due.')]);
     const shown = screenWith(RemindersPage, client, ['accounts.invoice']).screen as unknown as Inside;
-    expect([shown.chosen().map(({ customerId }) => customerId), shown.sum()]).toEqual([[1, 3], '15.75']);
+    expect([shown.chosen().map(({ customerId }) => customerId), shown.sums()]).toEqual([[1, 3], '15.75 CHF']);
     shown.choose(3, false);
-    expect(shown.sum()).toBe('10.50');
+    expect(shown.sums()).toBe('10.50 CHF');
     shown.choose(3, true);
     shown.send();
     expect(sent('/accounts/reminders')[0]?.call.body).toEqual({ customerIds: [1, 3] });
     expect(shown.done()).toContain('Reminded 1 customer;');
+  });
+
+  it('of several currencies are summed for each', () => {
+    client.answer(api.accounts.previewReminders, () => [reminder(1, '10.50'), reminder(4, '20.00'), reminder(3, '5.25')]);
+    const shown = screenWith(RemindersPage, client, ['accounts.invoice']).screen as unknown as Inside;
+    expect(shown.sums()).toBe('15.75 CHF and 20.00 GBP');
   });
 });

@@ -13,7 +13,7 @@ import { Control, beginsAt, entryOf } from '../ui/forms';
 import { useKeys } from '../ui/keys';
 import { Labelled } from '../ui/labelled';
 import { Leave } from '../ui/leave';
-import { InCurrencyPipe } from '../ui/money';
+import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
 import { Refused } from '../ui/refusal';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { TextField } from '../ui/text-field';
@@ -23,6 +23,8 @@ import { SettleLines } from './settle-lines';
 interface Draft {
   readonly customerId: number;
   readonly amount: string;
+  /** What one of their currency was worth, as the bank says; empty for the rate of the day. */
+  readonly rate: string;
   /** Empty for today. */
   readonly date: string;
   readonly method: (typeof paymentMethods)[number];
@@ -59,7 +61,12 @@ const MOST_ORDERS = 50;
         <t-field class="wide" name="Customer">
           <t-choice #customer label="Customer" [choices]="choices.all().customers" [formField]="entry.fields.customerId" />
         </t-field>
-        <t-field [name]="'Amount' | inCurrency"><t-number label="Amount" [formField]="entry.fields.amount" /></t-field>
+        <t-field [name]="'Amount' | inCurrency: account()?.currency"><t-number label="Amount" [formField]="entry.fields.amount" /></t-field>
+        @if (foreign(); as currency) {
+          <t-field [name]="'1 ' + currency + ' was worth, in' | inCurrency" hint="empty: the rate of the day">
+            <t-number [label]="'What 1 ' + currency + ' was worth'" [formField]="entry.fields.rate" />
+          </t-field>
+        }
         <t-field name="On" hint="empty: today"><t-date label="Received on" [formField]="entry.fields.date" /></t-field>
         <t-field name="By">
           <t-select [formField]="entry.fields.method">
@@ -84,11 +91,12 @@ const MOST_ORDERS = 50;
         <section class="pane">
           <h2>What it closes</h2>
           <p class="quiet">
-            {{ all.customer }} owes {{ all.balance | grouped | inCurrency
+            {{ all.customer }} owes {{ all.balance | grouped | inCurrency: all.currency
             }}{{ all.overdue === '0.00' ? '' : ', ' + (all.overdue | grouped) + ' of it overdue' }}
           </p>
           <t-settle-lines
             [open]="all.open"
+            [currency]="all.currency"
             [available]="draft().amount"
             [settles]="draft().settles"
             [refused]="refused()"
@@ -110,12 +118,27 @@ export class PaymentEntryPage {
   readonly customer = input<string>();
   private readonly client = inject(ApiClient);
   private readonly router = inject(Router);
+  private readonly books = inject(CompanyCurrency);
   private readonly ask = lastAsked();
   protected readonly choices = inject(Choices);
   protected readonly methods = paymentMethods;
   private readonly field = viewChild.required<ChoiceField>('customer');
-  protected readonly draft = signal<Draft>({ customerId: 0, amount: '', date: '', method: 'transfer', reference: '', orderId: 0, settles: {} });
+  protected readonly draft = signal<Draft>({
+    customerId: 0,
+    amount: '',
+    rate: '',
+    date: '',
+    method: 'transfer',
+    reference: '',
+    orderId: 0,
+    settles: {},
+  });
   protected readonly account = signal<CustomerAccount | null>(null);
+  /** What they pay in, where that is not the currency of the books; else empty. */
+  protected readonly foreign = computed(() => {
+    const currency = this.account()?.currency ?? '';
+    return currency === this.books.code() ? '' : currency;
+  });
   /** Open orders of the customer. */
   protected readonly orders = signal<readonly OrderRow[]>([]);
   private readonly customerId = computed(() => this.draft().customerId);
@@ -178,12 +201,13 @@ export class PaymentEntryPage {
   }
 
   private body(): BodyIn<typeof api.accounts.recordPayment> {
-    const { customerId, amount, date, method, reference, orderId, settles } = this.draft();
+    const { customerId, amount, rate, date, method, reference, orderId, settles } = this.draft();
     return {
       customerId,
       amount,
       method,
       reference,
+      ...(rate === '' || this.foreign() === '' ? {} : { rate }),
       ...(date === '' ? {} : { date }),
       orderId: orderId > 0 ? orderId : null,
       settle: settleOf(this.account()?.open ?? [], settles),

@@ -70,8 +70,14 @@ export class PaymentPanel {
       { title: 'Customer', value: payment.customer, page: ['/accounts/customers', payment.customerId] },
       { title: 'Date', value: longDay(payment.date) },
       { title: 'By', value: payment.method },
-      { title: 'Amount', value: grouped(payment.amount), kind: 'money' },
-      { title: 'Paid ahead', value: payment.rest === '0.00' ? '' : grouped(payment.rest), kind: 'money' },
+      {
+        title: 'Amount',
+        value: grouped(payment.amount),
+        kind: 'money',
+        currency: payment.currency,
+        below: this.currency.inBooks(grouped(payment.booksAmount), payment.currency, payment.rate),
+      },
+      { title: 'Paid ahead', value: payment.rest === '0.00' ? '' : grouped(payment.rest), kind: 'money', currency: payment.currency },
       { title: 'Ahead of', value: payment.order, kind: 'code', page: ['/selling/orders', payment.orderId ?? 0] },
       { title: 'They wrote', value: payment.reference },
     ];
@@ -97,7 +103,7 @@ export class PaymentPanel {
   protected readonly columns: readonly LineColumn<Closed>[] = [
     { title: 'Invoice', cell: 'invoice' },
     { title: 'On', value: (each) => longDay(each.date) },
-    { title: 'Closed', figure: true, value: (each) => grouped(each.amount), unit: () => this.currency.code() },
+    { title: 'Closed', figure: true, value: (each) => grouped(each.amount), unit: () => this.store.record()?.currency ?? '' },
     { title: 'Let off', figure: true, value: (each) => (each.letOff === '0.00' ? '' : grouped(each.letOff)) },
     { title: 'State', quiet: true, value: (each) => (each.reversed ? 'taken back' : '') },
   ];

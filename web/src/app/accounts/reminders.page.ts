@@ -9,7 +9,7 @@ import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { sessionFeature } from '../client/session.state';
 import { CheckField } from '../ui/check-field';
 import { Empty } from '../ui/empty';
-import { GroupedPipe, ShortDayPipe } from '../ui/format';
+import { GroupedPipe, ShortDayPipe, grouped } from '../ui/format';
 import { InCurrencyPipe } from '../ui/money';
 import { Refused } from '../ui/refusal';
 import { Sheet } from '../ui/sheet';
@@ -30,7 +30,7 @@ const STEPS = ['', 'first time, a friendly word', 'second time', 'last time'];
           @if (rights().has('accounts.invoice')) {
             <div class="acts">
               <button nz-button type="button" class="act first" [disabled]="busy() || chosen().length === 0" (click)="send()">
-                Remind {{ chosen().length }} {{ chosen().length === 1 ? 'customer' : 'customers' }} of {{ sum() | grouped | inCurrency }}
+                Remind {{ chosen().length }} {{ chosen().length === 1 ? 'customer' : 'customers' }} of {{ sums() }}
               </button>
             </div>
           }
@@ -72,7 +72,7 @@ const STEPS = ['', 'first time, a friendly word', 'second time', 'last time'];
                     }
                   </td>
                   <td class="figure">
-                    <b>{{ each.total | grouped }}</b>
+                    <b>{{ each.total | grouped | inCurrency: each.currency }}</b>
                   </td>
                 </tr>
               }
@@ -97,7 +97,12 @@ export class RemindersPage {
   protected readonly busy = signal(false);
   protected readonly done = signal('');
   protected readonly chosen = computed(() => (this.found() ?? []).filter((each) => each.why === '' && !this.left().has(each.customerId)));
-  protected readonly sum = computed(() => writeAmount(this.chosen().reduce((all, { total }) => all + typedAmount(total), 0)));
+  /** What they are reminded of in all, a sum for each currency. */
+  protected readonly sums = computed(() => {
+    const by = new Map<string, number>();
+    for (const { total, currency } of this.chosen()) by.set(currency, (by.get(currency) ?? 0) + typedAmount(total));
+    return [...by].map(([currency, sum]) => `${grouped(writeAmount(sum))} ${currency}`).join(' and ');
+  });
 
   constructor() {
     this.load();

@@ -18,6 +18,7 @@ import { SettleLines } from './settle-lines';
       @if (account(); as all) {
         <t-settle-lines
           [open]="all.open"
+          [currency]="all.currency"
           [available]="left()"
           [early]="early()"
           restWords="still left"

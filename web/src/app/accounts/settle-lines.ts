@@ -62,7 +62,7 @@ import { invoicesIn, spreadOver, takenOf, type OpenItem, type Settles } from './
       <p class="figure">
         Closes {{ taken() | grouped }}
         @if (rest() !== '0.00') {
-          · <b [class.trouble]="over()">{{ over() ? 'too much by' : restWords() }} {{ rest() | grouped | inCurrency }}</b>
+          · <b [class.trouble]="over()">{{ over() ? 'too much by' : restWords() }} {{ rest() | grouped | inCurrency: currency() }}</b>
         }
       </p>
       <div class="acts">
@@ -82,6 +82,8 @@ export class SettleLines {
   readonly early = input(true);
   /** What the rest is called. */
   readonly restWords = input('paid ahead');
+  /** What the sum and the invoices are in; the company's currency where nobody says. */
+  readonly currency = input('');
   /** What is refused, by the invoice's id. */
   readonly refused = input<Readonly<Record<string, string>>>({});
   readonly settles = model<Settles>({});

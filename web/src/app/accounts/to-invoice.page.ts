@@ -82,7 +82,7 @@ const WISHES = { shipment: 'each shipment by itself', order: 'the whole order at
         @for (each of made(); track each.id) {
           <p class="good">
             <a class="code" [routerLink]="['/accounts/invoices', each.id]">{{ each.number }}</a> for {{ each.customer }} over
-            {{ each.total | grouped | inCurrency }}{{ each.shipments > 1 ? ', ' + each.shipments + ' shipments' : '' }}
+            {{ each.total | grouped | inCurrency: each.currency }}{{ each.shipments > 1 ? ', ' + each.shipments + ' shipments' : '' }}
           </p>
         }
       </div>

@@ -47,7 +47,7 @@ const part = (quantity: string): Part => ({
   total: '9.00',
 });
 const preview = (...quantities: string[]): DivisionPreview => ({
-  order: { id: 4, number: 'CO-4', customer: 'Tarnside', warehouse: 'WORKS', total: '9.00', version: 3 },
+  order: { id: 4, number: 'CO-4', customer: 'Tarnside', warehouse: 'WORKS', total: '9.00', currency: 'CHF', version: 3 },
   could: ['short'],
   parts: quantities.map(part),
 });

@@ -59,6 +59,8 @@ export class OrderBookPage {
       { field: 'late', title: 'Late', kind: 'late', width: 60, spare: 2 },
       { field: 'endangered', title: 'Plan', kind: 'late', mark: 'in danger', width: 90, sortable: false, spare: 1 },
       { field: 'total', title: 'Total', kind: 'figure', money: true, width: 100 },
+      { field: 'currency', title: 'In', kind: 'text', width: 60, hidden: true },
+      { field: 'theirTotal', title: 'Their total', kind: 'figure', width: 110, hidden: true },
       { field: 'net', title: 'Value', kind: 'figure', money: true, width: 104, hidden: true },
       { field: 'margin', title: 'Margin', kind: 'figure', money: true, width: 108, hidden: true, sortable: false },
       { field: 'paid', title: 'Paid', kind: 'text', width: 90, hidden: true, says: (row) => PAID_WORDS[String(row['paid'])] },

@@ -41,6 +41,8 @@ export interface EntryState {
   /** Where its customer can have it shipped to, and what they ordered before. */
   readonly addresses: readonly Address[];
   readonly bought: readonly Bought[];
+  /** What they pay in; empty as long as that is not known. */
+  readonly paysIn: string;
   readonly at: number;
   readonly availability: Availability | null;
   /** The quantity that its promise is for; empty where that can't be promised about, and why it can't. */
@@ -73,6 +75,7 @@ const initial: EntryState = {
   probability: '50',
   addresses: [],
   bought: [],
+  paysIn: '',
   lines: [freshLine()],
   at: 0,
   availability: null,
@@ -88,9 +91,11 @@ const SETTLE_MS = 120;
 
 export const OrderEntryStore = signalStore(
   withState(initial),
-  withComputed(({ lines, problem }) => ({
+  withComputed(({ lines, problem, order, customerId, paysIn }) => ({
     net: computed(() => writeAmount(asAmount(lines().reduce((sum, line) => sum + (amountOf(line) === '' ? 0 : parseAmount(amountOf(line))), 0)))),
     fields: computed(() => problem()?.fields ?? {}),
+    /** What its prices are in: as it was agreed, else what the customer pays in. */
+    currency: computed(() => (order()?.customerId === customerId() ? (order()?.currency ?? '') : paysIn())),
   })),
   withMethods((store, client = inject(ApiClient), ngrx = inject(Store)) => {
     const look = rxMethod<{ item: number; warehouse: number; quantity: string | undefined; line: number | undefined }>(
@@ -141,9 +146,10 @@ export const OrderEntryStore = signalStore(
                 if (line?.item?.id === item && line.typed !== true && line.price !== priced.price)
                   patchState(store, ({ lines }) => ({ lines: lines.map((each, index) => (index === at ? { ...each, price: priced.price } : each)) }));
               }),
-              // A quantity that can't be has no price yet.
-              catchError(() => {
-                patchState(store, { priced: null });
+              // A quantity that can't be has no price yet; a rate that is missing can be given here.
+              catchError((error: unknown) => {
+                const problem = problemOf(error);
+                patchState(store, { priced: null, ...(problem.code === 'noRate' ? { problem } : {}) });
                 return of(null);
               }),
             ),
@@ -154,14 +160,14 @@ export const OrderEntryStore = signalStore(
     const meet = rxMethod<number>(
       pipe(
         distinctUntilChanged(),
-        tap(() => patchState(store, { addresses: [], bought: [] })),
+        tap(() => patchState(store, { addresses: [], bought: [], paysIn: '' })),
         switchMap((id) =>
           id === 0
             ? EMPTY
             : merge(
                 client
                   .beside(api.catalogue.getCustomer, { params: { id } }, null)
-                  .pipe(map((customer) => ({ addresses: customer?.addresses ?? [] }))),
+                  .pipe(map((customer) => ({ addresses: customer?.addresses ?? [], paysIn: customer?.currency ?? '' }))),
                 client.beside(api.selling.boughtBefore, { params: { id } }, []).pipe(map((bought) => ({ bought }))),
               ),
         ),

@@ -12,7 +12,7 @@ import { DocumentFrame, showRecord, type Fact } from '../ui/document';
 import { Fold } from '../ui/fold';
 import { GroupedPipe, grouped, longDay, readyWords, shortDay } from '../ui/format';
 import { LineCell, Lines, type LineColumn } from '../ui/lines';
-import { InCurrencyPipe } from '../ui/money';
+import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
 import { State } from '../ui/state';
 import { Tip } from '../ui/tip';
 import { OrderStore, isOpen } from './order.store';
@@ -63,6 +63,7 @@ export class OrderPanel {
   readonly wide = input(false);
   protected readonly store = inject(OrderStore);
   private readonly router = inject(Router);
+  private readonly money = inject(CompanyCurrency);
   private readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
   protected readonly point = pointerOf(
     this.store.record,
@@ -94,8 +95,14 @@ export class OrderPanel {
       { title: 'Goes to', value: order.shipTo },
       { title: 'Goes', value: order.complete ? 'as a whole or not at all' : '' },
       { title: 'From', value: order.warehouse },
-      { title: 'Paid ahead', value: order.paidAhead === '0.00' ? '' : grouped(order.paidAhead), kind: 'money' },
-      { title: 'Total', value: grouped(order.total), kind: 'money' },
+      { title: 'Paid ahead', value: order.paidAhead === '0.00' ? '' : grouped(order.paidAhead), kind: 'money', currency: order.currency },
+      {
+        title: 'Total',
+        value: grouped(order.total),
+        kind: 'money',
+        currency: order.currency,
+        below: this.money.inBooks(grouped(order.booksTotal), order.currency, order.rate),
+      },
       { title: 'Their reference', value: order.reference },
       { title: 'To be paid', value: this.wide() ? order.terms : '' },
       { title: 'Sold by', value: this.wide() ? order.salesPerson : '' },

@@ -27,7 +27,7 @@ import { Sheet } from '../ui/sheet';
               <tr>
                 <th><span class="sr">Take it</span></th>
                 <th>Item</th>
-                <th class="figure">{{ 'Agreed' | inCurrency }}</th>
+                <th class="figure">{{ 'Agreed' | inCurrency: again.currency }}</th>
                 <th class="figure">Today</th>
               </tr>
             </thead>
@@ -47,7 +47,10 @@ import { Sheet } from '../ui/sheet';
               }
             </tbody>
           </t-sheet>
-          <p>The total is {{ again.from | grouped | inCurrency }} now; with all of these it would be {{ again.to | grouped | inCurrency }}.</p>
+          <p>
+            The total is {{ again.from | grouped | inCurrency: again.currency }} now; with all of these it would be
+            {{ again.to | grouped | inCurrency: again.currency }}.
+          </p>
         }
         <div class="acts">
           @if (again.lines.length > 0) {

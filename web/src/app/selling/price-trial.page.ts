@@ -36,7 +36,7 @@ import { InCurrencyPipe } from '../ui/money';
           <h2>{{ item()?.description }}</h2>
           <t-price-why [answer]="priced" />
           @if (priced.listPrice !== priced.price) {
-            <p class="quiet">Its own list price is {{ priced.listPrice | grouped | inCurrency }}.</p>
+            <p class="quiet">Its own list price is {{ priced.listPrice | grouped | inCurrency: priced.wantedIn }}.</p>
           }
         </section>
       } @else if (!item()) {

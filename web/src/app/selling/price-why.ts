@@ -1,8 +1,8 @@
 /** Why a price is what it is: its steps one above the other, like a stair, and what is left over cost. */
-import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, input } from '@angular/core';
 import type { PriceAnswer } from '@terrace/contract';
 import { CostPipe, GroupedPipe } from '../ui/format';
-import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
+import { InCurrencyPipe } from '../ui/money';
 
 @Component({
   selector: 't-price-why',
@@ -11,8 +11,8 @@ import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
   template: `
     @if (answer(); as priced) {
       <p class="price">
-        <b>{{ priced.price | grouped | inCurrency }}</b>
-        @if (priced.currency !== books()) {
+        <b>{{ priced.price | grouped | inCurrency: priced.wantedIn }}</b>
+        @if (priced.currency !== priced.wantedIn) {
           <span class="quiet">{{ priced.stated | grouped }} {{ priced.currency }}</span>
         }
       </p>
@@ -58,5 +58,4 @@ import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
 })
 export class PriceWhy {
   readonly answer = input.required<PriceAnswer | null>();
-  protected readonly books = inject(CompanyCurrency).code;
 }

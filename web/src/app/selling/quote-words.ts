@@ -32,7 +32,7 @@ export function quoteFacts(quote: OrderView, wide: boolean): readonly Fact[] {
     { title: 'Wanted', value: longDay(quote.requiredDate) },
     { title: 'From', value: quote.warehouse },
     { title: 'Goes to', value: quote.shipTo },
-    { title: 'Total', value: grouped(quote.total), kind: 'money' },
+    { title: 'Total', value: grouped(quote.total), kind: 'money', currency: quote.currency },
     { title: 'Their reference', value: quote.reference },
     { title: 'To be paid', value: wide ? quote.terms : '' },
     { title: 'Sold by', value: wide ? quote.salesPerson : '' },

@@ -137,7 +137,9 @@ export class ReturnPanel {
       { title: 'Comes to', value: back.warehouse },
       {
         title: 'Given back',
-        value: back.credits.map(({ number, total }) => `${number} ${this.currency.behind(grouped(total.replace('-', '')))}`).join(', '),
+        value: back.credits
+          .map(({ number, total, currency }) => `${number} ${this.currency.behind(grouped(total.replace('-', '')), currency)}`)
+          .join(', '),
         page: ['/accounts/invoices', back.credits[0]?.id ?? 0],
       },
       { title: 'Replaced by', value: back.replacement, kind: 'code', page: ['/selling/orders', back.replacementId ?? 0] },

@@ -22,6 +22,8 @@ export interface Fact {
   readonly value: string;
   /** An amount in the company's currency, or a number of something. */
   readonly kind?: 'money' | 'code';
+  /** What an amount is in, if not in the company's currency. */
+  readonly currency?: string;
   readonly trouble?: boolean;
   /** Said quietly beneath the value. */
   readonly below?: string;
@@ -143,6 +145,6 @@ export class DocumentFrame {
   protected readonly told = computed(() =>
     this.facts()
       .filter((fact) => fact.value !== '')
-      .map((fact) => (fact.kind === 'money' ? { ...fact, value: this.currency.behind(fact.value) } : fact)),
+      .map((fact) => (fact.kind === 'money' ? { ...fact, value: this.currency.behind(fact.value, fact.currency) } : fact)),
   );
 }

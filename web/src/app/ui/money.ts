@@ -8,8 +8,12 @@ export class CompanyCurrency {
   /** Its code; empty before somebody has signed in. */
   readonly code = inject(Store).selectSignal(sessionFeature.selectCurrency);
 
-  /** A text with the currency behind it: `1,250.00` is `1,250.00 EUR`, nothing is `EUR`. */
-  readonly behind = (text: string): string => `${text} ${this.code()}`.trim();
+  /** A text with the currency behind it, the company's where none is named: `1,250.00` is `1,250.00 EUR`, nothing is `EUR`. */
+  readonly behind = (text: string, currency = ''): string => `${text} ${currency === '' ? this.code() : currency}`.trim();
+
+  /** What an amount in another currency is in the books; empty of one in the company's own. */
+  readonly inBooks = (amount: string, currency: string, rate: string): string =>
+    currency === this.code() ? '' : `${this.behind(amount)}, ${currency} at ${rate}`;
 }
 
 @Pipe({ name: 'inCurrency' })
