@@ -127,7 +127,7 @@ describe('an order of a customer who pays in another currency', () => {
         lines: [{ itemId: item('SMOKER'), quantity: '1', price: '20' }],
       },
     });
-    await company.turnTo('2027-03-05');
+    company.turnTo('2027-03-05');
     await rateOf('1.2', '2027-03-05');
     const ordered = await manager.call(selling.orderFromQuote, { params: { id: quote.id }, body: { version: quote.version } });
     expect(ordered).toMatchObject({ currency: 'GBP', rate: '1.2', net: '20.00', booksTotal: '28.80' });
@@ -150,7 +150,7 @@ describe('an invoice in another currency', () => {
 
   it('paid at another rate tells the gain or the loss, in parts and to the cent', async () => {
     const made = await invoiced('3', '20');
-    await company.turnTo('2027-03-10');
+    company.turnTo('2027-03-10');
     await rateOf('1.3', '2027-03-10');
     const pay = (amount: string, more: object = {}) =>
       manager.call(accounts.recordPayment, {
@@ -172,7 +172,7 @@ describe('an invoice in another currency', () => {
   it('is closed by what was paid ahead at the rate of then, and by a credit note at its own', async () => {
     const ahead = await manager.call(accounts.recordPayment, { body: { customerId, amount: '50', method: 'transfer', settle: [] } });
     expect(await balance('2200')).toBe('-62.50');
-    await company.turnTo('2027-03-10');
+    company.turnTo('2027-03-10');
     await rateOf('1.1', '2027-03-10');
     const made = await invoiced('1', '20');
     expect(made.booksTotal).toBe('26.40');

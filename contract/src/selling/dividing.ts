@@ -56,7 +56,15 @@ const partView = z.object({
   total: z.string(),
 });
 const preview = z.object({
-  order: z.object({ id: z.number(), number: z.string(), customer: z.string(), warehouse: z.string(), total: z.string(), currency: z.string(), version: z.number() }),
+  order: z.object({
+    id: z.number(),
+    number: z.string(),
+    customer: z.string(),
+    warehouse: z.string(),
+    total: z.string(),
+    currency: z.string(),
+    version: z.number(),
+  }),
   /** Reasons by which anything of it would go apart. */
   could: reasons,
   parts: z.array(partView),

@@ -77,6 +77,20 @@ export const sellingRoutes = {
       }),
     ),
   }),
+  previewCharges: route({
+    method: 'post',
+    path: '/selling/charges',
+    summary: 'What would be charged by rule for an order, and what it then comes to; nothing of it is kept',
+    right: 'selling.edit',
+    body: orderInput,
+    answer: z.object({
+      currency: z.string(),
+      charges: z.array(z.object({ code: z.string(), description: z.string(), amount: z.string(), words: z.string() })),
+      /** Without tax, with the charges, and with tax. */
+      net: z.string(),
+      total: z.string(),
+    }),
+  }),
   ...quoteRoutes,
   cancelLine: route({
     method: 'post',

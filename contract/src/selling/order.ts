@@ -71,6 +71,8 @@ export const orderLine = z.object({
   invoiced: z.string(),
   cancelled: z.string(),
   outstanding: z.string(),
+  /** Whether it is a charge that a rule added. */
+  byRule: z.boolean(),
   /** How many of its pieces are free of charge. */
   free: z.string(),
   note: z.string(),
@@ -136,6 +138,8 @@ export const orderView = z.object({
   family: z.array(
     z.object({ id: z.number(), number: z.string(), state: z.enum(orderStates), promiseDate: z.string().nullable(), total: z.string(), version }),
   ),
+  /** Whether freight and the like is charged by rule, as long as it is a draft or an offer. */
+  charges: z.boolean(),
   note: z.string(),
   lines: z.array(orderLine),
   /** What its prices and sums are in, what one of it was worth in the books' currency on its day, and the total there. */
@@ -170,6 +174,8 @@ export const orderInput = z.object({
   salesPersonId: z.number().int().nullable().optional(),
   /** Whether it goes as a whole or not at all. */
   complete: z.boolean().default(false),
+  /** Whether freight and the like is charged by rule; left out, it is, or as it was. */
+  charges: z.boolean().optional(),
   custom: customInput,
   lines: z
     .array(

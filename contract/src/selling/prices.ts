@@ -1,6 +1,6 @@
 /** Price lists, and what a price is and why. */
 import { z } from 'zod';
-import type { PriceWay, Rounding } from '@terrace/core';
+import { chargeBases, type PriceWay, type Rounding } from '@terrace/core';
 import { route } from '../base/route';
 import { dateText, decimalText, idParams, listQuery, page, shortText, version, versioned } from '../base/schemas';
 
@@ -88,7 +88,49 @@ export const massRow = z.object({
   marginTo: z.string(),
 });
 
+const chargeStep = z.object({
+  /** From so many kilograms, or so much of the books' currency without tax. */
+  from: decimalText,
+  /** What is charged then, in the books' currency; 0 for nothing. */
+  price: decimalText,
+});
+export const chargeRuleInput = z.object({
+  /** An item of kind charge. */
+  itemId: z.number().int().positive('Choose a charge.'),
+  by: z.enum(chargeBases),
+  /** By whom the order must go; empty for anybody. */
+  carrier: shortText.default(''),
+  steps: z.array(chargeStep).min(1, 'Say from what on how much is charged.').max(30),
+  active: z.boolean().default(true),
+});
+const chargeRuleView = chargeRuleInput.extend({ id: z.number(), code: z.string(), description: z.string(), version });
+export type ChargeRuleView = z.output<typeof chargeRuleView>;
+
 export const priceRoutes = {
+  chargeRules: route({
+    method: 'get',
+    path: '/selling/charge-rules',
+    summary: 'What is charged by itself, by what an order weighs or is worth',
+    right: 'selling.see',
+    answer: z.array(chargeRuleView),
+  }),
+  addChargeRule: route({
+    method: 'post',
+    path: '/selling/charge-rules',
+    summary: 'Have something charged by rule',
+    right: 'selling.price',
+    body: chargeRuleInput,
+    answer: chargeRuleView,
+  }),
+  changeChargeRule: route({
+    method: 'put',
+    path: '/selling/charge-rules/:id',
+    summary: 'Change a rule of charges; orders that are confirmed keep what they have',
+    right: 'selling.price',
+    params: idParams,
+    body: chargeRuleInput.extend({ version }),
+    answer: chargeRuleView,
+  }),
   listPriceLists: route({
     method: 'get',
     path: '/selling/price-lists',

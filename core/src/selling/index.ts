@@ -8,5 +8,6 @@ export * from './divide';
 export * from './consequences';
 export * from './price';
 export * from './ceiling';
+export * from './charges';
 export * from './promise-of-lots';
 export * from './rederive';

@@ -49,6 +49,7 @@ export {
 } from './warehouses';
 export { groupsOf, givenByGroup, saveGroup } from './groups';
 export { accountsOfItem, fieldsOfItem, inventoryAccountOf, itemByCode, itemFacts, itemOf, itemsOfGroup, usableItem } from './item-facts';
+export { weightOf } from './weights';
 export { barcodesOf, itemWithBarcode, packsOf, plainBarcode } from './item-parts';
 export { itemView } from './item-view';
 export { changeItem, changePlanning, createItem, setFollows, setSellPrice, setStandard } from './items';

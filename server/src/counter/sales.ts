@@ -145,8 +145,9 @@ function orderFor(work: Work, { warehouseId, customerId, lines }: Basket): Retur
       reference: 'over the counter',
       requiredDate: work.today,
       warehouseId,
-      // It goes as a whole: no rule divides it.
+      // It goes as a whole: no rule divides it, and none charges freight.
       complete: true,
+      charges: false,
       lines: lines.map(({ itemId, quantity, price, discount, discountReason, free }) => ({
         itemId,
         quantity,

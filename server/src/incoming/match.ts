@@ -20,7 +20,6 @@ import {
 import { customer, customerOf, itemByCode, itemCalledBy, itemFacts, itemWithBarcode, packsOf } from '../catalogue';
 import { sameText } from '../platform/expressions';
 import { query } from '../platform/query';
-import { currencyOf } from '../platform/settings';
 import type { Work } from '../platform/work';
 import { priceToday } from '../selling';
 import { incomingOrder, type Mended } from './schema';

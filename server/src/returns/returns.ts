@@ -292,6 +292,7 @@ export function replaceReturn(work: Work, id: number, version: number): ReturnVi
       warehouseId: kept.warehouseId,
       note: `Replaces ${kept.number}: ${kept.reason}`,
       shipTo: order.shipTo,
+      charges: false,
       lines: [...items].map(([itemId, quantity]) => ({
         itemId,
         quantity: writeQuantity(quantity),

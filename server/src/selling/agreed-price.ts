@@ -8,7 +8,7 @@ import { customerOrder, customerOrderLine } from './schema';
 
 export type AgreedLine = Pick<
   typeof customerOrderLine.$inferSelect,
-  'id' | 'itemId' | 'quantity' | 'price' | 'discount' | 'priceSteps' | 'discountReason' | 'requiredDate'
+  'id' | 'itemId' | 'quantity' | 'price' | 'discount' | 'priceSteps' | 'discountReason' | 'requiredDate' | 'byRule'
 >;
 
 /** Whether a line that is wanted so is still at the price that was agreed: the same item, and no other quantity break of today's lists. */

@@ -1,6 +1,7 @@
 import { api } from '@terrace/contract';
 import type { RouteBinder } from '../platform/http';
 import { boughtBefore, shippedDirect } from './bought';
+import { addChargeRule, changeChargeRule, chargeRules } from './charges';
 import { confirmOrder, reserveOrder } from './confirm';
 import { divideOrder, divisionView } from './divide';
 import { joinOrders } from './join';
@@ -111,6 +112,22 @@ export function bindSelling(binder: RouteBinder): void {
 
 function bindPrices(binder: RouteBinder): void {
   const { selling } = api;
+  binder.read(selling.chargeRules, (work) => chargeRules(work));
+  binder.command(selling.addChargeRule, (work, { body }) => addChargeRule(work, body));
+  binder.command(selling.changeChargeRule, (work, { params, body }) => changeChargeRule(work, params.id, body));
+  binder.task(selling.previewCharges, (commands, actor, { body }) => {
+    commands.look(actor).assertMay('selling.edit');
+    return commands.tryOut(actor, (work) => {
+      const { currency, net, total, lines } = createOrder(work, body);
+      const charges = lines.filter(({ byRule }) => byRule);
+      return {
+        currency,
+        net,
+        total,
+        charges: charges.map(({ code, description, amount, priceSteps }) => ({ code, description, amount, words: priceSteps[0] ?? '' })),
+      };
+    });
+  });
   binder.list(selling.listPriceLists, (work, { query }) => listPriceLists(work, query));
   binder.read(selling.getPriceList, (work, { params }) => priceListView(work, params.id));
   binder.command(selling.createPriceList, (work, { body }) => priceListView(work, createPriceList(work, body)));

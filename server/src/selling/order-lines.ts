@@ -35,6 +35,8 @@ export interface EnteredLine {
   readonly shipTo: string;
   readonly carrier: string;
   readonly direct: boolean;
+  /** Whether it is a charge that a rule added, as the rule had it. */
+  readonly byRule: boolean;
 }
 
 /** The day whose prices hold, and what they are in. */
@@ -70,7 +72,9 @@ export function readLines(work: Work, input: OrderInput, priced: Priced, before:
     if (line.direct && item.kind !== 'stocked' && item.kind !== 'nonStocked')
       throw new Refusal('notGoods', `${item.code} is nothing that a supplier could ship.`, { field: at('direct') });
     const { note, shipTo, carrier, direct } = line;
-    const common = { id: line.id, itemId: item.id, quantity, discount, requiredDate, free, note, shipTo, carrier, direct };
+    const byRule =
+      was?.byRule === true && was.itemId === item.id && was.quantity === quantity && was.discount === discount && (typed ?? was.price) === was.price;
+    const common = { id: line.id, itemId: item.id, quantity, discount, requiredDate, free, note, shipTo, carrier, direct, byRule };
     const asked = { ...priced, customerId: input.customerId, warehouseId: input.warehouseId };
     if (was && before.agreed && (typed === null || typed === was.price) && stillAgreed(work, was, common, asked)) {
       if (discount === was.discount) return { ...common, price: was.price, priceSteps: was.priceSteps, discountReason: was.discountReason };

@@ -23,6 +23,7 @@ import { addRow, changeRow, dropRow, setRow } from '../platform/rows';
 import { assertVersion, changesBetween } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { dropReservation, lowerReservation, reservedFor } from '../stores';
+import { withCharges } from './charges';
 import { assertCredit } from './credit';
 import { otherRooms } from './handed-in';
 import { readLines, type EnteredLine, type OrderInput } from './order-lines';
@@ -140,7 +141,13 @@ export function createOrder(work: Work, input: OrderInput, offer?: Offer): Order
   const rate = atField('customerId', () => worthOn(work, currency, work.today));
   if (offer) assertValid(work, offer.validUntil);
   const kind = offer?.kind ?? 'order';
-  const lines = readLines(work, input, { day: work.today, currency });
+  const charges = input.charges ?? true;
+  const carrier = input.carrier ?? customer.carrier;
+  const lines = withCharges(
+    work,
+    { charges, carrier, currency, rate, requiredDate: input.requiredDate },
+    readLines(work, input, { day: work.today, currency }),
+  );
   const taxRate = taxRateFor(work, customer.id, work.today);
   const number = work.nextNumber(PREFIX[kind]);
   const id = addRow(work, customerOrder, {
@@ -152,6 +159,7 @@ export function createOrder(work: Work, input: OrderInput, offer?: Offer): Order
     taxRate,
     currency,
     rate,
+    charges,
     ...sumsOf(lines.map(fresh), { taxRate, rate }),
   });
   lines.forEach((line, index) => addLine(work, id, index, line));
@@ -189,7 +197,12 @@ export function changeOrder(
     });
   }
   const old = linesOf(work, id);
-  const lines = readLines(work, input, { day: order.orderDate, currency }, { lines: old, agreed: !other });
+  const typed = readLines(work, input, { day: order.orderDate, currency }, { lines: old, agreed: !other });
+  const charges = input.charges ?? order.charges;
+  const carrier = input.carrier ?? order.carrier;
+  // What was agreed stays; a part of a divided order has its part of the charges.
+  const ruled = loose && order.familyId === null;
+  const lines = ruled ? withCharges(work, { charges, carrier, currency, rate, requiredDate: input.requiredDate }, typed, old) : typed;
   for (const line of old.filter((each) => !lines.some((kept) => kept.id === each.id))) {
     if (line.ordered > 0)
       throw new Refusal('alreadyOrdered', `Of line ${line.position} something is ordered: it can’t be removed.`, { field: 'lines' });
@@ -248,7 +261,7 @@ export function changeOrder(
   if (!loose && sums.total > order.total) assertCredit(work, customer, { ...order, booksTotal: sums.booksTotal }, beyondCredit);
   // Terms that nobody typed are the customer's, as long as nothing was agreed with them.
   const by = input.customerId === order.customerId ? order : { ...order, ...termsOf(customer) };
-  changeRow(work, customerOrder, id, { ...headerOf(work, input, by), ...offer, taxRate, currency, rate, ...sums });
+  changeRow(work, customerOrder, id, { ...headerOf(work, input, by), ...offer, taxRate, currency, rate, charges, ...sums });
   if (!loose) reserveLines(work, orderOf(work, id), lineRows(work, id));
   const custom = keepCustom(work, 'customerOrder', id, input.custom);
   const after = orderView(work, id);

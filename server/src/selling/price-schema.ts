@@ -1,6 +1,6 @@
 /** Tables of price lists. */
 import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
-import type { PriceWay, Quantity, Rounding } from '@terrace/core';
+import type { ChargeBasis, PriceWay, Quantity, Rounding } from '@terrace/core';
 import { customer, customerGroup, item, itemGroup } from '../catalogue';
 
 export const priceList = sqliteTable('price_list', {
@@ -47,3 +47,19 @@ export const priceBreak = sqliteTable(
   },
   (table) => [primaryKey({ columns: [table.entryId, table.from] })],
 );
+
+/** What is charged by itself, by what an order weighs or is worth. */
+export const chargeRule = sqliteTable('charge_rule', {
+  id: integer().primaryKey(),
+  /** Of kind charge. */
+  itemId: integer()
+    .notNull()
+    .references(() => item.id),
+  by: text().$type<ChargeBasis>().notNull(),
+  /** By whom the order must go; empty for anybody. */
+  carrier: text().notNull(),
+  /** From so much on (kilograms, or the books' currency) so much is charged; decimal texts, the lowest first. */
+  steps: text({ mode: 'json' }).$type<{ from: string; price: string }[]>().notNull(),
+  active: integer({ mode: 'boolean' }).notNull().default(true),
+  version: integer().notNull().default(1),
+});

@@ -35,6 +35,8 @@ export const customerOrder = sqliteTable(
     probability: integer().notNull().default(0),
     /** Why a quote was lost. */
     lostReason: text().notNull().default(''),
+    /** Whether freight and the like is charged by rule, as long as it is a draft or an offer. */
+    charges: integer({ mode: 'boolean' }).notNull().default(true),
     /** Where it goes, as it was entered; empty for the customer's own address. */
     shipTo: text().notNull().default(''),
     /** How it is to be paid, as agreed: terms by their code, or else days. */
@@ -104,6 +106,8 @@ export const customerOrderLine = sqliteTable(
     discount: integer().notNull(),
     /** How the price came about, a sentence a step. */
     priceSteps: text({ mode: 'json' }).$type<string[]>().notNull().default([]),
+    /** Whether it is a charge that a rule added. */
+    byRule: integer({ mode: 'boolean' }).notNull().default(false),
     /** Why more than the ceiling was given away. */
     discountReason: text().notNull().default(''),
     requiredDate: text().notNull(),

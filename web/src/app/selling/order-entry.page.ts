@@ -41,6 +41,7 @@ type OrderDraft = Pick<
   | 'paymentTerm'
   | 'salesPersonId'
   | 'complete'
+  | 'charges'
   | 'kind'
   | 'validUntil'
   | 'probability'
@@ -124,6 +125,7 @@ export class OrderEntryPage {
       paymentTerm: this.store.paymentTerm(),
       salesPersonId: this.store.salesPersonId(),
       complete: this.store.complete(),
+      charges: this.store.charges(),
       kind: this.store.kind(),
       validUntil: this.store.validUntil(),
       probability: this.store.probability(),
@@ -153,6 +155,10 @@ export class OrderEntryPage {
     effect(() => {
       const customer = this.store.customerId();
       untracked(() => this.store.meet(customer));
+    });
+    effect(() => {
+      const draft = this.draft();
+      untracked(() => this.store.charge(draft));
     });
     effect(() => {
       const warehouse = this.choices.warehouseId();

@@ -13,6 +13,7 @@ import type { PromiseChoice } from '../ui/promise-choices';
 import type { Address } from '../ui/ship-to';
 
 export type ChangeSeen = AnswerOf<typeof api.selling.previewChange>;
+export type ChargesSeen = AnswerOf<typeof api.selling.previewCharges>;
 export type Bought = AnswerOf<typeof api.selling.boughtBefore>[number];
 
 export interface EntryState {
@@ -33,6 +34,9 @@ export interface EntryState {
   /** Who sells it; 0 as long as nobody was named: whoever enters it. */
   readonly salesPersonId: number;
   readonly complete: boolean;
+  /** Whether freight and the like is charged by rule, and what that would be; none as long as it can't be entered yet. */
+  readonly charges: boolean;
+  readonly charged: ChargesSeen | null;
   readonly kind: OrderView['kind'];
   /** Of an offer: the last day on which it holds, and how likely it is, in percent. */
   readonly validUntil: string;
@@ -70,6 +74,8 @@ const initial: EntryState = {
   paymentTerm: '',
   salesPersonId: 0,
   complete: false,
+  charges: true,
+  charged: null,
   kind: 'order',
   validUntil: '',
   probability: '50',
@@ -89,10 +95,19 @@ const initial: EntryState = {
 };
 const SETTLE_MS = 120;
 
+/** Whether charges of an order are worked out by rule as it is saved: as long as nothing is agreed, and it is no part of another. */
+const isRuled = (order: OrderView | null): boolean =>
+  order === null || ((order.state === 'draft' || order.kind !== 'order') && order.family.length === 0);
+
 export const OrderEntryStore = signalStore(
   withState(initial),
-  withComputed(({ lines, problem, order, customerId, paysIn }) => ({
-    net: computed(() => writeAmount(asAmount(lines().reduce((sum, line) => sum + (amountOf(line) === '' ? 0 : parseAmount(amountOf(line))), 0)))),
+  withComputed(({ lines, problem, order, customerId, paysIn, charged }) => ({
+    /** Without tax, with what would be charged by rule. */
+    net: computed(() => {
+      const typed = lines().reduce((sum, line) => sum + (amountOf(line) === '' ? 0 : parseAmount(amountOf(line))), 0);
+      const ruled = (charged()?.charges ?? []).reduce((sum, { amount }) => sum + parseAmount(amount), 0);
+      return writeAmount(asAmount(typed + ruled));
+    }),
     fields: computed(() => problem()?.fields ?? {}),
     /** What its prices are in: as it was agreed, else what the customer pays in. */
     currency: computed(() => (order()?.customerId === customerId() ? (order()?.currency ?? '') : paysIn())),
@@ -202,6 +217,7 @@ export const OrderEntryStore = signalStore(
       ...(store.paymentTerm() === '' ? {} : { paymentTerm: store.paymentTerm() }),
       ...(store.salesPersonId() === 0 ? {} : { salesPersonId: store.salesPersonId() }),
       complete: store.complete(),
+      charges: store.charges(),
       custom: { ...store.custom() },
       lines: store
         .lines()
@@ -221,6 +237,23 @@ export const OrderEntryStore = signalStore(
           direct: line.direct,
         })),
     });
+    /** What would be charged by rule. What is confirmed, or a part of another order, keeps what it has. */
+    const charge = rxMethod<unknown>(
+      pipe(
+        debounceTime(SETTLE_MS * 3),
+        map(() => (isRuled(store.order()) && store.charges() && store.customerId() > 0 ? bodyOf() : null)),
+        distinctUntilChanged((a, b) => JSON.stringify(a) === JSON.stringify(b)),
+        switchMap((body) =>
+          body === null || !body.lines.some((line) => line.itemId > 0)
+            ? of(null)
+            : client.call(api.selling.previewCharges, { body }).pipe(
+                // What can't be entered yet has no charges yet: saving it says why.
+                catchError(() => of(null)),
+              ),
+        ),
+        tap((charged) => patchState(store, { charged })),
+      ),
+    );
     const callOf = (order: OrderView | null, body: ReturnType<typeof bodyOf>, confirm: boolean, beyondCredit: boolean): Observable<OrderView> => {
       const kind = store.kind();
       const kept = order && { params: { id: order.id }, version: order.version };
@@ -270,6 +303,7 @@ export const OrderEntryStore = signalStore(
     return {
       point,
       meet,
+      charge,
       /** What would be sent of it now. */
       body: (): object => ({
         ...bodyOf(),
@@ -315,12 +349,13 @@ export const OrderEntryStore = signalStore(
               paymentTerm: order.paymentTerm ?? '',
               salesPersonId: order.salesPersonId ?? 0,
               complete: order.complete,
+              charges: order.charges,
               kind: order.kind,
               validUntil: order.validUntil ?? '',
               probability: String(order.probability),
               custom: order.custom,
               problem: null,
-              lines: order.lines.map((line) => ({
+              lines: (isRuled(order) ? order.lines.filter(({ byRule }) => !byRule) : order.lines).map((line) => ({
                 id: line.id,
                 item: itemOf(line, line.price),
                 quantity: line.quantity,

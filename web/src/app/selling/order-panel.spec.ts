@@ -39,6 +39,7 @@ const line: OrderView['lines'][number] = {
   direct: false,
   ordered: '0',
   theirCode: '',
+  byRule: false,
 };
 const order: OrderView = {
   id: 7,
@@ -69,6 +70,7 @@ const order: OrderView = {
   salesPerson: 'Tobin Farrow',
   complete: false,
   family: [],
+  charges: true,
   note: '',
   lines: [line],
   currency: 'CHF',

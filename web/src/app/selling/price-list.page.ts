@@ -32,6 +32,7 @@ import { PriceListPanel } from './price-list-panel';
             <a tool class="act small" routerLink="/selling/prices/change">Change many prices</a>
           </ng-container>
         }
+        <a tool class="act small" routerLink="/selling/prices/charges">Charges by rule</a>
         <a tool class="act small" routerLink="/selling/prices/trial">Try a price</a>
       </t-grid>
       <div record>

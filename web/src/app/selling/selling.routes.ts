@@ -63,6 +63,7 @@ export const sellingRoutes: Routes = [
   { path: 'waiting', title: 'Free stock for orders · Terrace', loadComponent: () => import('./waiting.page').then((module) => module.WaitingPage) },
   { path: 'prices', title: 'Price lists · Terrace', loadComponent: () => import('./price-list.page').then((module) => module.PriceListPage) },
   { path: 'prices/trial', title: 'Try a price · Terrace', loadComponent: () => import('./price-trial.page').then((module) => module.PriceTrialPage) },
+  { path: 'prices/charges', title: 'Charges by rule · Terrace', loadComponent: () => import('./charges.page').then((module) => module.ChargesPage) },
   {
     path: 'prices/change',
     title: 'Change prices · Terrace',
