@@ -1,6 +1,6 @@
 // Everything that proves Terrace: `npm test`. Does its own set-up and says after each step how long it took.
 import { spawn } from 'node:child_process';
-import { prepareBrowser, preparePackages, prepareServer, prepareWeb, root } from './lib/prepare.mjs';
+import { preparePackages, root } from './lib/prepare.mjs';
 
 const begun = Date.now();
 const env = { ...process.env, FORCE_COLOR: '0' };
@@ -33,13 +33,22 @@ function run(command, args, quiet = false) {
   });
 }
 
+// What is set up beside the rest.
+const setUp = (part) => run(process.execPath, ['scripts/lib/set-up.mjs', part], true);
+
 const only = process.argv[2];
 const steps = {
-  packages: () => preparePackages(true),
-  // The linter takes as long as all the others together.
+  // The browser comes from elsewhere than the packages: both are fetched at once.
+  packages: async () => {
+    const browser = only === undefined || only === 'browser' ? setUp('browser') : undefined;
+    preparePackages(true);
+    await browser;
+  },
+  // Each is busy with one core and waits for its files now and then: together they take the least.
   checks: () =>
     Promise.all([
       run('npx', ['eslint', '.'], true),
+      ...(only === undefined ? [setUp('build')] : []),
       (async () => {
         await run('npx', ['tsc', '-p', 'tsconfig.json', '--noEmit'], true);
         await run('npx', ['tsc', '-p', 'web/tsconfig.spec.json', '--noEmit'], true);
@@ -48,15 +57,9 @@ const steps = {
         await run('npx', ['knip', '--no-config-hints'], true);
       })(),
     ]),
-  build: () => {
-    prepareServer();
-    prepareWeb();
-  },
+  build: () => setUp('build'),
   unit: () => run('npx', ['vitest', 'run']),
-  browser: () => {
-    prepareBrowser();
-    return run('npx', ['playwright', 'test', '--config', 'e2e/playwright.config.ts']);
-  },
+  browser: () => run('npx', ['playwright', 'test', '--config', 'e2e/playwright.config.ts']),
 };
 for (const [name, act] of Object.entries(steps)) if (only === undefined || only === name || name === 'packages') await step(name, act);
 process.stdout.write(`\nall of it passed in ${Math.round((Date.now() - begun) / 1000)} s\n`);

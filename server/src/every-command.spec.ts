@@ -57,6 +57,8 @@ describe('every command of the contract', () => {
           const administrator = await company.as('administrator');
           await begun(company, administrator);
           const choose = new Chooser(chosen);
+          // As it was before the next one: what is refused leaves it so.
+          let before = '';
           for (const name of sent) {
             const route = ROUTES.get(name);
             if (!route) continue;
@@ -64,11 +66,12 @@ describe('every command of the contract', () => {
               [...route.path.matchAll(/:(\w+)/g)].map(([, param = '']) => [param, param === 'start' ? '2027-03-01' : 1 + choose.below(4)]),
             );
             const call = { params, body: valueOf(route.body, choose) } as Call<AnyRoute>;
-            const before = company.everything();
+            if (before === '') before = company.everything();
             const { status, body } = await administrator.attempt(route, call);
             const what = `${name} ${JSON.stringify(call)}: ${JSON.stringify(body).slice(0, 300)}`;
             if (status === 200) {
               done.add(name);
+              before = '';
               continue;
             }
             refused += 1;
@@ -89,5 +92,5 @@ describe('every command of the contract', () => {
     // Both happen, so that neither is left untried; how many of them is chance.
     expect(done.size).toBeGreaterThan(8);
     expect(refused).toBeGreaterThan(100);
-  });
+  }, 300_000);
 });

@@ -33,6 +33,8 @@ export function attachPapers(commands: Commands, drawing: Drawing, dataFolder: s
     if (!isOpen(commands.store)) return;
     const waiting = waitingMail.all(commands);
     for (const mail of waiting) {
+      // What is cut short by the end is rendered at the next start.
+      if (drawing.ended) return;
       try {
         const paper = paperOf(commands.look(POSTMAN), mail.kind, mail.documentId);
         const content = await drawing.draw({ do: 'paper', paper });
@@ -43,6 +45,7 @@ export function attachPapers(commands: Commands, drawing: Drawing, dataFolder: s
         await commands.ready();
         if (isOpen(commands.store)) setRow(commands, mailTable, mail.id, { attachment: `${mail.id}-${name}` });
       } catch (error) {
+        if (drawing.ended) return;
         logger.error({ err: error, mail: mail.id }, 'attachment not rendered');
       }
     }

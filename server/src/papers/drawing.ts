@@ -16,6 +16,8 @@ export class Drawing implements ListFiles {
   private readonly papers: Piscina = openPool('paper-worker', import.meta.url);
   private readonly files: Piscina = openPool('list-file-worker', import.meta.url);
   private readonly atOnce = new AtOnce();
+  /** Whether it has ended: nothing is drawn any more. */
+  ended = false;
 
   constructor(private readonly dataFolder: string) {}
 
@@ -54,6 +56,7 @@ export class Drawing implements ListFiles {
   }
 
   async close(): Promise<void> {
+    this.ended = true;
     await this.papers.destroy();
     await this.files.destroy();
   }

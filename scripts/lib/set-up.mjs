@@ -1,0 +1,11 @@
+// One part of the set-up as a process of its own, so that it can go on beside others: `node scripts/lib/set-up.mjs browser`.
+import { prepareBrowser, prepareServer, prepareWeb } from './prepare.mjs';
+
+const parts = {
+  browser: prepareBrowser,
+  build: () => {
+    prepareServer();
+    prepareWeb();
+  },
+};
+parts[process.argv[2]]();
