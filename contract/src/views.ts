@@ -19,6 +19,7 @@ export const VIEWS = {
     // What is on a shipment that has not left is picked already.
     { key: 'ready', title: 'Can ship', filter: { ready: is('all'), open: YES, onShipment: is('false') } },
     { key: 'late', title: 'Late', filter: { late: YES } },
+    { key: 'danger', title: 'In danger', filter: { endangered: YES, open: YES } },
     ALL,
   ],
   quotes: [

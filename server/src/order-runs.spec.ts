@@ -36,6 +36,46 @@ async function ended(id: number): Promise<OrderRunView> {
 }
 const run = async (act: OrderAct, ids: number[]) => ended((await manager.call(selling.startRun, { body: { act, ids } })).id);
 
+describe('papers of many orders', () => {
+  it('are looked at, printed together in one file, and can be had again; what has none says why', async () => {
+    const [one = 0, two = 0, three = 0] = await drafts(3);
+    await confirm(one);
+    await confirm(two);
+    await run({ act: 'ship' }, [one, two]);
+    const seen = await preview({ act: 'printConfirmations' }, [one, three]);
+    expect(seen.rows.map(({ can, words }) => [can, words])).toEqual([
+      [true, 'its confirmation'],
+      [false, expect.stringMatching(/is draft: there is nothing to confirm/)],
+    ]);
+    const paper = async (act: OrderAct, ids: number[]) => {
+      const done = await run(act, ids);
+      const answer = await manager.agent.get(`/api/papers/run/${done.id}`).buffer(true);
+      return { done, pages: (answer.body as Buffer).toString('latin1').match(/\/Type \/Page\b(?!s)/g)?.length, type: answer.type };
+    };
+    const confirmations = await paper({ act: 'printConfirmations' }, [one, two, three]);
+    expect(confirmations).toMatchObject({
+      pages: 2,
+      type: 'application/pdf',
+      done: { title: 'Print confirmations', papers: true, done: 2, refused: 1 },
+    });
+    const picking = await paper({ act: 'printPickLists' }, [one, two, three]);
+    expect(picking.pages).toBe(2);
+    expect(picking.done.rows.map(({ words }) => words)).toEqual([
+      'SH-1001',
+      'SH-1002',
+      expect.stringMatching(/on no shipment that is still to be picked/),
+    ]);
+    const shipment = await manager.call(dispatch.getShipment, { params: { id: 1 } });
+    await manager.call(dispatch.ship, { params: { id: 1 }, body: { version: shipment.version } });
+    // What has left is picked no more; what went into its parcel can be printed all the same.
+    expect((await preview({ act: 'printPickLists' }, [one, two])).can).toBe(1);
+    expect((await paper({ act: 'printSlips' }, [one, two])).pages).toBe(2);
+    const other = await run({ act: 'hold', reason: 'waits' }, [two]);
+    expect(other.papers).toBe(false);
+    expect((await manager.agent.get(`/api/papers/run/${other.id}`)).status).toBe(404);
+  });
+});
+
 describe('many orders', () => {
   it('are looked at without a trace: what would become of each, or why it can’t be', async () => {
     const [one = 0, two = 0] = await drafts(2);

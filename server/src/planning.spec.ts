@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { api, type PegView, type SuggestionRow } from '@terrace/contract';
+import { api, viewFilter, type PegView, type SuggestionRow } from '@terrace/contract';
 import { PlanKeeper, plan } from '@terrace/core';
 import { gatherProblem } from './planning';
 import { openCompany, TODAY, type Client, type Company, somebody } from './testing/company';
@@ -222,6 +222,19 @@ describe('looking into the plan', () => {
     expect(view.planned).toEqual({ ready: mine?.ready ?? null, endangered: true });
     const book = await manager.call(selling.listOrders, { query: { find: late.number } });
     expect(book.rows).toMatchObject([{ number: late.number, endangered: true }]);
+    // What is in danger comes first among what is open, and has a view of its own.
+    const body = { customerId: 1, warehouseId: 1, requiredDate: '2027-06-30', confirm: true, beyondCredit: true };
+    const calm = await manager.call(selling.createOrder, { body: { ...body, lines: [{ itemId: company.id('item', 'SMOKER'), quantity: '1' }] } });
+    const open = await manager.call(selling.listOrders, { query: { filter: JSON.stringify(viewFilter('orders', 'open')) } });
+    expect(open.rows.findIndex(({ endangered }) => !endangered)).toBeGreaterThan(0);
+    expect(open.rows.map(({ endangered }) => endangered)).toEqual(
+      [...open.rows.map(({ endangered }) => endangered)].sort((a, b) => Number(b) - Number(a)),
+    );
+    const danger = await manager.call(selling.listOrders, { query: { filter: JSON.stringify(viewFilter('orders', 'danger')) } });
+    expect(danger.rows.map(({ number }) => number)).toContain(late.number);
+    expect(danger.rows.map(({ number }) => number)).not.toContain(calm.number);
+    const all = await manager.call(selling.listOrders, {});
+    expect(all.rows[0]?.number).toBe(calm.number);
     const bar = (await suggestions()).find((each) => each.code === 'BAR' && each.firmId === null);
     const { served } = await manager.call(planning.getServed, { query: { kind: 'suggestion', id: bar?.id ?? '' } });
     const ids = (pegs: readonly PegView[]): string[] => pegs.flatMap((peg) => [peg.id, ...ids(peg.below)]);

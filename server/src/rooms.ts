@@ -5,7 +5,19 @@ import { buyingDocuments, buyingEvents, finerPurchases, openPurchasesOf, openPur
 import { catalogueDocuments, handToCatalogue } from './catalogue';
 import { counterDocuments } from './counter';
 import { dispatchDocuments, handToDispatch, onShipment, onTheWayOut, shipmentHolding, shipmentLines, shippedOf } from './dispatch';
-import { finerRules, followRules, isPlanned, plainTexts, planAs, plannedOrder, planningEvents, ruleGiven, ruleOf, rulesOf } from './planning';
+import {
+  endangeredOrders,
+  finerRules,
+  followRules,
+  isPlanned,
+  plainTexts,
+  planAs,
+  plannedOrder,
+  planningEvents,
+  ruleGiven,
+  ruleOf,
+  rulesOf,
+} from './planning';
 import { addSettling } from './platform/commands';
 import { collectDocuments } from './platform/documents';
 import { incomingDocuments } from './incoming';
@@ -115,7 +127,15 @@ export function registerRooms(): void {
     },
     invoicesChanged: refreshOrder,
   });
-  handToSelling.give({ onTheWay: onTheWayOut, onShipment, shipmentHolding, shippedOf, linesOfShipment: shipmentLines, plannedOrder });
+  handToSelling.give({
+    onTheWay: onTheWayOut,
+    onShipment,
+    shipmentHolding,
+    shippedOf,
+    linesOfShipment: shipmentLines,
+    plannedOrder,
+    endangeredOrders,
+  });
   handToDispatch.give({ returnOf: returnOfShipment });
   handToProduction.give({ leadDays: (work, item, warehouse) => ruleOf(work, item, warehouse)?.leadDays ?? 0 });
   addSettling((work) => reserveByItself(work, settlePromises(work)));

@@ -13,6 +13,9 @@ export const orderAct = z.discriminatedUnion('act', [
   z.object({ act: z.literal('move'), warehouseId: z.number().int().positive('Choose a warehouse.') }),
   z.object({ act: z.literal('carry'), carrier: shortText.min(1, 'Say by whom.'), service: shortText.default('') }),
   z.object({ act: z.literal('mail') }),
+  z.object({ act: z.literal('printConfirmations') }),
+  z.object({ act: z.literal('printPickLists') }),
+  z.object({ act: z.literal('printSlips') }),
   z.object({ act: z.literal('ship') }),
   z.object({ act: z.literal('invoice') }),
 ]);
@@ -47,6 +50,8 @@ const run = z.object({
   at: z.string(),
   /** `cut` where the server ended in the middle of it: what was done stands, the rest is untouched. */
   state: z.enum(runStates),
+  /** Whether it is for papers, which are had together from `/papers/run/:id` as long as it is kept. */
+  papers: z.boolean(),
   total: z.number().int(),
   done: z.number().int(),
   refused: z.number().int(),

@@ -1,8 +1,8 @@
 /** What can be done with many orders: what each takes, what is said of it, and what it is. */
 import type { OrderAct, OrderView, Right } from '@terrace/contract';
-import { dayWords, outstanding, writeAmount } from '@terrace/core';
+import { Refusal, dayWords, outstanding } from '@terrace/core';
 import { warehouseOf } from '../catalogue';
-import { createShipment } from '../dispatch';
+import { createShipment, shipmentsToPrint } from '../dispatch';
 import type { Work } from '../platform/work';
 import {
   carryOrder,
@@ -28,6 +28,9 @@ const RIGHTS: Readonly<Record<OrderAct['act'], Right>> = {
   move: 'selling.edit',
   carry: 'selling.edit',
   mail: 'selling.confirm',
+  printConfirmations: 'selling.see',
+  printPickLists: 'dispatch.see',
+  printSlips: 'dispatch.see',
   ship: 'dispatch.ship',
   invoice: 'accounts.invoice',
 };
@@ -54,6 +57,12 @@ export function titleOf(work: Work, act: OrderAct): string {
       return `Send by ${[act.carrier, act.service].filter(Boolean).join(', ')}`;
     case 'mail':
       return 'Send confirmations by mail';
+    case 'printConfirmations':
+      return 'Print confirmations';
+    case 'printPickLists':
+      return 'Print pick lists';
+    case 'printSlips':
+      return 'Print packing slips';
     case 'ship':
       return 'Make shipments';
     case 'invoice':
@@ -67,6 +76,34 @@ function coverWords({ lines, promiseDate }: OrderView): string {
   const reserved = open.filter(({ covered }) => covered === 'all reserved' || covered === 'needs no stock').length;
   const promised = promiseDate === null ? 'a part can’t be promised' : `promised ${dayWords(promiseDate)}`;
   return `${reserved} of ${open.length} ${open.length === 1 ? 'line' : 'lines'} reserved, ${promised}`;
+}
+
+export const printing = ['printConfirmations', 'printPickLists', 'printSlips'] as const;
+export type Printing = (typeof printing)[number];
+
+/** Whether an act is for papers. */
+export const isPrinting = (act: OrderAct['act']): act is Printing => printing.some((each) => each === act);
+
+/** A paper by its kind and its document. */
+export interface PaperFor {
+  readonly kind: 'customerOrder' | 'shipment' | 'packingSlip';
+  readonly id: number;
+  readonly words: string;
+}
+
+/** The papers of an order that are printed. Refuses `wrongState` of a draft, and `nothingToPrint` where no shipment is to be picked or packed. */
+export function papersFor(work: Work, what: Printing, orderId: number): PaperFor[] {
+  const order = orderOf(work, orderId);
+  if (what === 'printConfirmations') {
+    if (order.state === 'draft' || order.state === 'cancelled')
+      throw new Refusal('wrongState', `${order.number} is ${order.state}: there is nothing to confirm to its customer.`);
+    return [{ kind: 'customerOrder', id: orderId, words: 'its confirmation' }];
+  }
+  const picking = what === 'printPickLists';
+  const shipments = shipmentsToPrint(work, orderId, picking);
+  if (shipments.length === 0)
+    throw new Refusal('nothingToPrint', `${order.number} is on no shipment${picking ? ' that is still to be picked' : ''}: make one first.`);
+  return shipments.map(({ id, number }) => ({ kind: picking ? 'shipment' : 'packingSlip', id, words: number }));
 }
 
 /**
@@ -103,6 +140,12 @@ export function doWith(work: Work, act: OrderAct, id: number, tried = false): st
     case 'mail':
       mailConfirmation(work, id, version);
       return 'its confirmation is on its way by mail';
+    case 'printConfirmations':
+    case 'printPickLists':
+    case 'printSlips':
+      return papersFor(work, act.act, id)
+        .map(({ words }) => words)
+        .join(', ');
     case 'ship': {
       const shipment = createShipment(work, id, undefined);
       const left = linesOf(work, id).filter((line) => outstanding(line) > 0).length - shipment.lines.length;
@@ -110,7 +153,7 @@ export function doWith(work: Work, act: OrderAct, id: number, tried = false): st
     }
     case 'invoice': {
       const invoice = invoiceOrder(work, id, undefined);
-      return `${tried ? 'an invoice' : invoice.number} over ${writeAmount(Math.round(Number(invoice.total) * 100))}`;
+      return `${tried ? 'an invoice' : invoice.number} over ${invoice.total} ${invoice.currency}`;
     }
   }
 }

@@ -16,7 +16,7 @@ import { user } from '../platform/schema';
 import { personNow } from '../platform/who';
 import { NOBODY, type Actor, type Work } from '../platform/work';
 import { customerOrder } from '../selling';
-import { doWith, rightOf, titleOf } from './order-acts';
+import { doWith, isPrinting, papersFor, rightOf, titleOf, type PaperFor } from './order-acts';
 import { orderRun, orderRunRow } from './schema';
 
 type Asked = BodyOf<typeof api.selling.startRun>;
@@ -204,7 +204,17 @@ export class OrderRuns {
 }
 
 type Counted = ReturnType<typeof latest.all>[number];
-const shown = (work: Work, { act, userId: _, ...run }: Counted): OrderRun => ({ ...run, title: titleOf(work, act) });
+const shown = (work: Work, { act, userId: _, ...run }: Counted): OrderRun => ({ ...run, title: titleOf(work, act), papers: isPrinting(act.act) });
+
+/** The papers of a run that was for them, of the orders that it was done for. Refuses `notFound`, `nothingToPrint`. */
+export function papersOfRun(work: Work, id: number): PaperFor[] {
+  const { act } = runOf(work, id);
+  const what = act.act;
+  if (!isPrinting(what)) throw new Refusal('notFound', 'This was done for no papers.');
+  const papers = rowsOf.all(work, { id }).flatMap((row) => (row.state === 'done' ? papersFor(work, what, row.id) : []));
+  if (papers.length === 0) throw new Refusal('nothingToPrint', 'There is no paper among these.');
+  return papers;
+}
 
 function runView(work: Work, id: number): OrderRunView {
   runOf(work, id);

@@ -17,6 +17,7 @@ export {
   shipmentHolding,
   shipmentLines,
   shipmentView,
+  shipmentsToPrint,
   shippedOf,
   startPicking,
 } from './shipments';

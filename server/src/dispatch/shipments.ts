@@ -123,6 +123,20 @@ export function shipmentHolding(work: Work, orderLineId: number): string | undef
   return holding.one(work, { orderLineId })?.number;
 }
 
+const printed = query(
+  ($: { orderId: number; leftToo: number }) => (db) =>
+    db
+      .select({ id: shipment.id, number: shipment.number })
+      .from(shipment)
+      .where(and(eq(shipment.orderId, $.orderId), or(HAS_NOT_LEFT, and(eq(shipment.state, 'shipped'), eq(sql`1`, $.leftToo)))))
+      .orderBy(shipment.id),
+);
+
+/** The shipments of an order of which papers are printed: those to be picked only, or those that have left too. */
+export function shipmentsToPrint(work: Work, orderId: number, toPick: boolean): { id: number; number: string }[] {
+  return printed.all(work, { orderId, leftToo: toPick ? 0 : 1 });
+}
+
 /** The shipments of an order that have left. */
 export function shippedOf(work: Work, orderId: number): number[] {
   return left.all(work, { orderId }).map((each) => each.id);

@@ -41,6 +41,11 @@ export class Drawing implements ListFiles {
     return this.atOnce.for(work.actor.id, () => this.draw({ do: 'paper', paper }, signal));
   }
 
+  /** Papers of many, one after the other in one PDF. */
+  several(work: Work, papers: readonly Paper[], signal: AbortSignal): Promise<Buffer> {
+    return this.atOnce.for(work.actor.id, () => this.draw({ do: 'papers', papers }, signal));
+  }
+
   labels(work: Work, labels: readonly Label[], signal: AbortSignal): Promise<Buffer> {
     return this.atOnce.for(work.actor.id, () => this.draw({ do: 'labels', labels }, signal));
   }

@@ -8,6 +8,7 @@ import { idParams, importKinds } from '@terrace/contract';
 import { Refusal, habitOf, habits, writeByHabit, type Habit } from '@terrace/core';
 import { statementPaper, ublInvoice } from '../accounts';
 import { receiptFor } from '../counter';
+import { papersOfRun } from '../desk/order-runs';
 import { packingSlip } from '../dispatch';
 import { orderChart, type LivePlanner } from '../planning';
 import type { Audit } from '../platform/audit';
@@ -112,6 +113,12 @@ export function bindPapers({ router, commands, drawing, planner, audit, dataFold
     work.assertMay('selling.counter');
     const { number, receipt } = receiptFor(work, idOf(request));
     show(response, number, await drawing.receipt(work, receipt, whileOpen(response)));
+  });
+  router.get('/papers/run/:id', async (request, response) => {
+    const work = commands.look(actorOf(request));
+    work.assertMay('selling.see');
+    const papers = papersOfRun(work, idOf(request)).map(({ kind, id }) => paperOf(work, kind, id));
+    show(response, `papers-${idOf(request)}`, await drawing.several(work, papers, whileOpen(response)));
   });
   router.get('/papers/:kind/:id', async (request, response) => {
     const work = commands.look(actorOf(request));

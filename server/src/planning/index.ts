@@ -26,7 +26,7 @@ export { Planner } from './planner';
 export { followRules, ruleGiven, setItemPlanning, setRule } from './inherited-rules';
 export { orderChart } from './order-chart';
 export { planState } from './plan-state';
-export { plannedOrder } from './planned-order';
+export { endangeredOrders, plannedOrder } from './planned-order';
 export { plainTexts } from './planning-rule-texts';
 export { finerRules, isPlanned, planAs, ruleOf, rulesOf } from './planning-rules';
 export { listSuggestions } from './suggestions';

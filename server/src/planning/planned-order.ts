@@ -27,3 +27,18 @@ export function plannedOrder(work: Work, number: string): PlannedOrder | null {
   if (!row || row.lines === 0) return null;
   return { ready: row.missing ? null : row.ready, endangered: row.endangered };
 }
+
+const late = query(
+  () => (db) =>
+    db
+      .select({ demand: promise.demand })
+      .from(promise)
+      .where(sql`${promise.ready} = '' or ${promise.ready} > ${promise.wanted}`),
+);
+
+/** The numbers of the orders of which the plan has something later than wanted, or not at all; none as long as there is no plan. */
+export function endangeredOrders(work: Work): string[] {
+  const plan = work.inPlan();
+  if (!plan) return [];
+  return [...new Set(late.all(plan).map(({ demand }) => demand.slice(0, Math.max(0, demand.indexOf('/')))))].filter(Boolean);
+}

@@ -1,6 +1,6 @@
 /** PDF documents with the company's letterhead. */
 import { toSVG } from 'bwip-js/node';
-import type { Content, TableCell } from 'pdfmake/interfaces';
+import type { Content, Margins, TableCell } from 'pdfmake/interfaces';
 import type { Right } from '@terrace/contract';
 import type { Letterhead } from './letterhead';
 import { LINE, QUIET, renderPdf } from './pdf';
@@ -79,8 +79,15 @@ function tableOf(table: PaperTable): Content {
   };
 }
 
-/** Renders a paper as PDF. */
-export async function renderPaper(paper: Paper): Promise<Buffer> {
+interface PaperPages {
+  readonly pageMargins: Margins;
+  readonly header: Content;
+  readonly footer: (page: number, pages: number) => Content;
+  readonly content: Content;
+}
+
+/** What one paper is on its pages; `pageWords` says which page it is, as its foot has it. */
+function pagesOf(paper: Paper, pageWords: (page: number, pages: number) => string): PaperPages {
   const { letterhead } = paper;
   const facts: Content = { table: { body: paper.facts.map(([name, value]) => [{ text: name, color: QUIET }, value]) }, layout: 'noBorders' };
   const totals: Content = {
@@ -94,11 +101,9 @@ export async function renderPaper(paper: Paper): Promise<Buffer> {
     layout: 'noBorders',
     margin: [0, 8, 0, 0],
   };
-  return renderPdf({
-    info: { title: `${paper.title} ${paper.number}`, author: letterhead.company },
+  return {
     // Room for as many lines as the address has, and for what stands at the foot.
     pageMargins: [48, 84 + Math.max(0, letterhead.address.length - 1) * ADDRESS_LINE, 48, letterhead.foot === '' ? 56 : 76],
-    defaultStyle: { fontSize: 10, lineHeight: 1.15 },
     header: {
       margin: [48, 32, 48, 0],
       columns: [
@@ -112,12 +117,12 @@ export async function renderPaper(paper: Paper): Promise<Buffer> {
         },
       ],
     },
-    footer: (page, pages) => ({
+    footer: (page: number, pages: number): Content => ({
       margin: [48, 16, 48, 0],
       color: QUIET,
       fontSize: 8,
       stack: [
-        { columns: [{ text: `${paper.title} ${paper.number}` }, { text: `${page} of ${pages}`, alignment: 'right' }] },
+        { columns: [{ text: `${paper.title} ${paper.number}` }, { text: pageWords(page, pages), alignment: 'right' }] },
         ...(letterhead.foot === '' ? [] : [{ text: letterhead.foot, margin: [0, 4, 0, 0] } as Content]),
       ],
     }),
@@ -133,6 +138,32 @@ export async function renderPaper(paper: Paper): Promise<Buffer> {
       ...(paper.totals.length > 0 ? [totals] : []),
       ...(paper.note === '' ? [] : [{ text: paper.note, margin: [0, 18, 0, 0] } as Content]),
     ],
+  };
+}
+
+const STYLE = { fontSize: 10, lineHeight: 1.15 };
+
+/** Renders a paper as PDF. */
+export async function renderPaper(paper: Paper): Promise<Buffer> {
+  return renderPdf({
+    info: { title: `${paper.title} ${paper.number}`, author: paper.letterhead.company },
+    defaultStyle: STYLE,
+    ...pagesOf(paper, (page, pages) => `${page} of ${pages}`),
+  });
+}
+
+/** Renders papers one after the other, each with its own head and foot and its own first page. */
+export async function renderPapers(papers: readonly Paper[]): Promise<Buffer> {
+  const [first] = papers;
+  if (!first) throw new RangeError('no paper to render');
+  return renderPdf({
+    info: { title: first.title, author: first.letterhead.company },
+    defaultStyle: STYLE,
+    content: papers.map((paper): Content => {
+      let before: number | undefined;
+      const { content, ...pages } = pagesOf(paper, (page) => `${page - (before ??= page - 1)}`);
+      return { section: content, ...pages };
+    }),
   });
 }
 

@@ -25,6 +25,8 @@ interface FromOtherRooms {
   readonly linesOfShipment: (work: Work, shipmentId: number) => readonly { readonly orderLineId: number; readonly quantity: Quantity }[];
   /** What the plan says of an order; `null` where it says nothing. */
   readonly plannedOrder: (work: Work, number: string) => PlannedOrder | null;
+  /** The numbers of the orders of which the plan has something later than wanted, or not at all. */
+  readonly endangeredOrders: (work: Work) => readonly string[];
 }
 
 export const otherRooms = handedIn<FromOtherRooms>('selling');

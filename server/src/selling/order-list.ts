@@ -1,11 +1,12 @@
 /** The order book: every customer order as a list. */
-import { and, eq, sql } from 'drizzle-orm';
+import { and, eq, sql, type SQL } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
 import type { AnswerOf, ListQuery, OrderRow } from '@terrace/contract';
 import { extend, parseAmount, standing, writeAmount, type UnitPrice } from '@terrace/core';
 import { paidOf } from '../accounts';
 import { customColumns, customer, item, warehouse } from '../catalogue';
-import { countOf, inner } from '../platform/expressions';
+import { among, countOf, inner } from '../platform/expressions';
+import { narrowed } from '../platform/list-narrowing';
 import { asAmountText, asFlag, asNumber, asText, list, listPage, refersTo } from '../platform/list';
 import { user } from '../platform/schema';
 import type { Work } from '../platform/work';
@@ -29,47 +30,60 @@ const readyLines = inner
   .where(eq(line.orderId, customerOrder.id));
 const ready = sql`case when ${IN_WORK} then ${readyLines} when ${customerOrder.state} = 'draft' then 'nothing' else 'done' end`;
 
-const orders = list(($: { today: string }) => ({
-  columns: {
-    id: asNumber(customerOrder.id),
-    number: asText(customerOrder.number),
-    customer: asText(customer.name),
-    reference: asText(customerOrder.reference),
-    state: asText(customerOrder.state),
-    orderDate: asText(customerOrder.orderDate),
-    requiredDate: asText(customerOrder.requiredDate),
-    promiseDate: asText(customerOrder.promiseDate),
-    warehouse: asText(warehouse.code),
-    carrier: asText(customerOrder.carrier),
-    held: asText(customerOrder.held),
-    lines: asNumber(countOf(line, eq(line.orderId, customerOrder.id))),
-    ready: asText(ready),
-    late: asFlag(hasLateLine(sql`${$.today}`)),
-    onShipment: asFlag(otherRooms.get().onShipment(customerOrder.id)),
-    total: asAmountText(customerOrder.booksTotal),
-    net: asAmountText(customerOrder.booksNet),
-    theirTotal: asAmountText(customerOrder.total),
-    currency: asText(customerOrder.currency),
-    paid: asText(paidOf(customerOrder.id)),
-    salesPerson: asText(sql`coalesce(${user.name}, '')`),
-    warehouseId: asNumber(customerOrder.warehouseId),
-    open: asFlag(customerOrder.open),
-  },
-  from: customerOrder,
-  joins: [
-    refersTo(customer, eq(customer.id, customerOrder.customerId)),
-    refersTo(warehouse, eq(warehouse.id, customerOrder.warehouseId)),
-    { table: user, on: eq(user.id, customerOrder.salesPersonId), left: true },
-  ],
-  where: eq(customerOrder.kind, 'order'),
-  find: [customerOrder.number, customer.name, customerOrder.reference],
-  order: [sql`${customerOrder.requiredDate} desc`],
-  tie: [sql`${customerOrder.id} desc`],
-}));
+interface Asked {
+  today: string;
+  /** Numbers of the orders that the plan has in danger. */
+  inDanger: readonly string[];
+}
+const bookOf = (orderBy: ($: Asked) => SQL[]) =>
+  list(($: Asked) => ({
+    columns: {
+      id: asNumber(customerOrder.id),
+      number: asText(customerOrder.number),
+      customer: asText(customer.name),
+      reference: asText(customerOrder.reference),
+      state: asText(customerOrder.state),
+      orderDate: asText(customerOrder.orderDate),
+      requiredDate: asText(customerOrder.requiredDate),
+      promiseDate: asText(customerOrder.promiseDate),
+      warehouse: asText(warehouse.code),
+      carrier: asText(customerOrder.carrier),
+      held: asText(customerOrder.held),
+      lines: asNumber(countOf(line, eq(line.orderId, customerOrder.id))),
+      ready: asText(ready),
+      late: asFlag(hasLateLine(sql`${$.today}`)),
+      endangered: asFlag(among(customerOrder.number, $.inDanger)),
+      onShipment: asFlag(otherRooms.get().onShipment(customerOrder.id)),
+      total: asAmountText(customerOrder.booksTotal),
+      net: asAmountText(customerOrder.booksNet),
+      theirTotal: asAmountText(customerOrder.total),
+      currency: asText(customerOrder.currency),
+      paid: asText(paidOf(customerOrder.id)),
+      salesPerson: asText(sql`coalesce(${user.name}, '')`),
+      warehouseId: asNumber(customerOrder.warehouseId),
+      open: asFlag(customerOrder.open),
+    },
+    from: customerOrder,
+    joins: [
+      refersTo(customer, eq(customer.id, customerOrder.customerId)),
+      refersTo(warehouse, eq(warehouse.id, customerOrder.warehouseId)),
+      { table: user, on: eq(user.id, customerOrder.salesPersonId), left: true },
+    ],
+    where: eq(customerOrder.kind, 'order'),
+    find: [customerOrder.number, customer.name, customerOrder.reference],
+    order: orderBy($),
+    tie: [sql`${customerOrder.id} desc`],
+  }));
+const latestFirst = sql`${customerOrder.requiredDate} desc`;
+const orders = bookOf(() => [latestFirst]);
+/** What is in danger before the rest: of open ones, which are few; all that ever were would have to be sorted for it. */
+const dangerFirst = bookOf(($) => [sql`${among(customerOrder.number, $.inDanger)} desc`, latestFirst]);
 
 export function listOrders(work: Work, asked: ListQuery): AnswerOf<typeof api.selling.listOrders> {
   const more = customColumns(work, 'customerOrder', customerOrder.id);
-  const { rows, total } = listPage<OrderRow & { warehouseId: number }, { today: string }>(work, orders, asked, { today: work.today }, { more });
+  const values = { today: work.today, inDanger: otherRooms.get().endangeredOrders(work) };
+  const said = values.inDanger.length > 0 && narrowed(asked).filters.some(({ name }) => name === 'open') ? dangerFirst : orders;
+  const { rows, total } = listPage<OrderRow & { warehouseId: number }, Asked>(work, said, asked, values, { more });
   const costs = new Map<string, UnitPrice>();
   const costOf = (itemId: number, warehouseId: number): UnitPrice => {
     const key = `${itemId} ${warehouseId}`;
@@ -80,7 +94,6 @@ export function listOrders(work: Work, asked: ListQuery): AnswerOf<typeof api.se
   return {
     rows: rows.map(({ warehouseId, ...row }) => ({
       ...row,
-      endangered: otherRooms.get().plannedOrder(work, row.number)?.endangered ?? false,
       margin: writeAmount(
         linesOf(work, row.id).reduce<number>((left, each) => left - extend(standing(each), costOf(each.itemId, warehouseId)), parseAmount(row.net)),
       ),

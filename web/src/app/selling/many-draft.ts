@@ -23,6 +23,9 @@ export const ACTS: readonly { readonly act: OrderAct['act']; readonly words: str
   { act: 'carry', words: 'Send them another way', right: 'selling.edit' },
   { act: 'mail', words: 'Send confirmations by mail', right: 'selling.confirm' },
   { act: 'ship', words: 'Make shipments', right: 'dispatch.ship' },
+  { act: 'printConfirmations', words: 'Print confirmations', right: 'selling.see' },
+  { act: 'printPickLists', words: 'Print pick lists', right: 'dispatch.see' },
+  { act: 'printSlips', words: 'Print packing slips', right: 'dispatch.see' },
   { act: 'invoice', words: 'Invoice what has shipped', right: 'accounts.invoice' },
 ];
 

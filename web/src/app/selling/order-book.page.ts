@@ -13,7 +13,7 @@ const PAID_WORDS: Readonly<Record<string, string>> = { nothing: 'not invoiced', 
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <t-book [book]="book" [view]="view()">
-      <ng-template let-id><t-order-panel [id]="id" /></ng-template>
+      <ng-template let-id let-opened="opened"><t-order-panel [id]="id" [wide]="opened" /></ng-template>
     </t-book>
   `,
 })
@@ -31,6 +31,7 @@ export class OrderBookPage {
     emptyWords: 'No order matches.',
     page: '/selling/orders',
     fresh: { words: 'New order', page: '/selling/orders/new', key: 'N' },
+    opens: { key: 'L', says: 'Open the lines of the chosen order in place, and close them again' },
     begin: 'Enter the first order',
     others: [
       { words: 'Counter', page: '/selling/counter' },
@@ -57,7 +58,7 @@ export class OrderBookPage {
       { field: 'promiseDate', title: 'Promised', kind: 'date', width: 76 },
       { field: 'held', title: 'Held', kind: 'text', width: 90, spare: 3 },
       { field: 'late', title: 'Late', kind: 'late', width: 60, spare: 2 },
-      { field: 'endangered', title: 'Plan', kind: 'late', mark: 'in danger', width: 90, sortable: false, spare: 1 },
+      { field: 'endangered', title: 'Plan', kind: 'late', mark: 'in danger', width: 90, spare: 1 },
       { field: 'total', title: 'Total', kind: 'figure', money: true, width: 100 },
       { field: 'currency', title: 'In', kind: 'text', width: 60, hidden: true },
       { field: 'theirTotal', title: 'Their total', kind: 'figure', width: 110, hidden: true },

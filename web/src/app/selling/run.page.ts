@@ -35,6 +35,9 @@ const SHOWN = 500;
         }
         <div class="acts">
           <t-one-of label="Which of them" [options]="looks()" [value]="look()" (chosen)="look.set($event)" />
+          @if (now.papers && now.done > 0 && now.state !== 'running') {
+            <a class="act small first" [href]="'/api/papers/run/' + now.id" target="_blank">Open the papers (PDF)</a>
+          }
           <a class="act small" routerLink="/selling/many">Others that were done</a>
         </div>
         <t-sheet>

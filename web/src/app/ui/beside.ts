@@ -1,11 +1,12 @@
 /** List and beside: a list on the left, the chosen record on the right; the width between them is the user's. */
-import { ChangeDetectionStrategy, Component, ElementRef, inject, input, linkedSignal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, input, linkedSignal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { sessionActions, sessionFeature } from '../client/session.state';
 import { Tip } from './tip';
 
 const NARROWEST = 320;
 const STEP = 24;
+const BAR = 7;
 
 @Component({
   selector: 't-beside',
@@ -20,7 +21,7 @@ const STEP = 24;
       tabindex="0"
       aria-orientation="vertical"
       aria-label="Width of the record beside"
-      [attr.aria-valuenow]="folded() ? 0 : width()"
+      [attr.aria-valuenow]="room()"
       [attr.aria-valuemin]="0"
       [attr.aria-valuemax]="1200"
       (pointerdown)="grab($event)"
@@ -33,7 +34,7 @@ const STEP = 24;
       tTip="Drag for the width; double-click or Enter folds the record away"
       tipPlacement="left"
     ></div>
-    <div class="record" [class.away]="bare()" [style.width.px]="folded() ? 0 : width()"><ng-content select="[record]" /></div>
+    <div class="record" [class.away]="bare()" [style.width.px]="room()"><ng-content select="[record]" /></div>
   `,
   styles: `
     :host {
@@ -85,7 +86,14 @@ export class Beside {
   });
   /** Nothing stands beside: the list has all the room. */
   readonly bare = input(false);
+  /** The record has all the room but for a narrow list. */
+  readonly opened = input(false);
   protected readonly folded = linkedSignal(() => this.preferences()['beside.folded'] === true);
+  /** How wide the record is, in pixels. */
+  protected readonly room = computed(() => {
+    if (this.opened()) return Math.max(this.width(), this.host.nativeElement.clientWidth - NARROWEST - BAR);
+    return this.folded() ? 0 : this.width();
+  });
   private held = false;
 
   protected fold(): void {

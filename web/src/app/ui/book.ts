@@ -43,6 +43,8 @@ export interface BookOf {
   readonly page?: string;
   /** How a new one is begun, by whoever has the right; with a key and what the list of keys says of it. */
   readonly fresh?: { readonly words: string; readonly page: string; readonly right?: Right; readonly key?: string; readonly says?: string };
+  /** What is opened in place by a key of its own, the list beside kept narrow: its lines, as a rule. */
+  readonly opens?: { readonly key: string; readonly says: string };
   /** What a company that has none yet is offered. */
   readonly begin?: string;
   /** Other pages that belong to it. */
@@ -60,7 +62,7 @@ const MOST_BESIDE = 2;
   template: `
     <h1 class="sr">{{ book().heading }}</h1>
     <div><ng-content /></div>
-    <t-beside [bare]="beside.chosen() === 0">
+    <t-beside [bare]="beside.chosen() === 0" [opened]="opened()">
       <t-grid
         list
         [name]="book().name"
@@ -99,7 +101,7 @@ const MOST_BESIDE = 2;
       </t-grid>
       <div record>
         @if (beside.chosen() !== 0) {
-          <ng-container *ngTemplateOutlet="record(); context: { $implicit: beside.chosen() }" />
+          <ng-container *ngTemplateOutlet="record(); context: { $implicit: beside.chosen(), opened: opened() }" />
         }
       </div>
     </t-beside>
@@ -143,10 +145,13 @@ export class Book implements OnInit {
   /** Only where something is chosen: a list has enough above it. */
   protected readonly offered = computed(() => (this.chosen().length > 0 ? this.many() : null));
   protected readonly beside = namedOrPointed(this.named);
-  protected readonly record = contentChild.required(TemplateRef<{ $implicit: number }>);
+  /** Whether the chosen one is opened in place. */
+  protected readonly opened = signal(false);
+  protected readonly record = contentChild.required(TemplateRef<{ $implicit: number; opened: boolean }>);
 
   ngOnInit(): void {
-    const { fresh } = this.book();
+    const { fresh, opens } = this.book();
+    if (opens) this.keys.add([{ key: opens.key, words: opens.says, act: () => this.opened.update((opened) => !opened) }], this.destroyed);
     if (fresh?.key)
       this.keys.add([{ key: fresh.key, words: fresh.says ?? fresh.words, act: () => void this.router.navigateByUrl(fresh.page) }], this.destroyed);
   }
