@@ -11,7 +11,7 @@ const MAY_ASK = {
   dispatch: ['catalogue', 'accounts', 'stores', 'selling'],
   returns: ['catalogue', 'accounts', 'stores', 'selling', 'production', 'dispatch'],
   counter: ['catalogue', 'accounts', 'stores', 'selling', 'dispatch', 'returns'],
-  incoming: ['catalogue', 'selling'],
+  incoming: ['catalogue', 'stores', 'selling'],
   planning: ['catalogue', 'accounts', 'stores', 'selling', 'buying', 'production', 'dispatch'],
 };
 const rooms = ROOMS.join('|');

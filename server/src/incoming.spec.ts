@@ -6,7 +6,7 @@ import { readCsvOrders } from './incoming/read-csv';
 import { readUblOrder } from './incoming/read-ubl';
 import { openCompany, type Client, type Company } from './testing/company';
 
-const { catalogue, incoming, selling } = api;
+const { catalogue, incoming, selling, stores } = api;
 let company: Company;
 let manager: Client;
 
@@ -53,7 +53,46 @@ const code = async (text: string): Promise<string> => (await manager.refused(inc
 const mend = (view: IncomingView, body: object): Promise<IncomingView> =>
   manager.call(incoming.mendIncoming, { params: { id: view.id }, body: { version: view.version, ...body } });
 
+describe('where it goes from', () => {
+  it('is the warehouse where the most of it is free as a whole', async () => {
+    const free = async (warehouse: number): Promise<number> =>
+      Number((await manager.call(stores.availability, { query: { item: company.id('item', 'SMOKER'), warehouse } })).free);
+    expect([await free(1), await free(2)]).toEqual([10, 0]);
+    const order = async (lines: readonly Line[], number: string) => {
+      const [view] = await send(ubl(lines, { number }));
+      return manager.call(selling.getOrder, { params: { id: view?.orderId ?? 0 } });
+    };
+    expect((await order([{ ours: 'SMOKER', quantity: '2' }], 'PO-1')).warehouse).toBe('WORKS');
+    await manager.call(stores.requestTransfer, {
+      body: { fromId: 1, toId: 2, shipDate: '2027-03-01', dueDate: '2027-03-01', lines: [{ itemId: company.id('item', 'SMOKER'), quantity: '9' }] },
+    });
+    const [moved] = (await manager.call(stores.listTransfers, {})).rows;
+    const transfer = await manager.call(stores.getTransfer, { params: { id: moved?.id ?? 0 } });
+    const shipped = await manager.call(stores.shipTransfer, { params: { id: transfer.id }, body: { version: transfer.version } });
+    await manager.call(stores.receiveTransfer, {
+      params: { id: transfer.id },
+      body: { version: shipped.version, lines: [{ lineId: shipped.lines[0]?.id ?? 0, quantity: '9' }] },
+    });
+    expect(await free(2)).toBe(9);
+    expect((await order([{ ours: 'SMOKER', quantity: '4' }], 'PO-2')).warehouse).toBe('DEPOT');
+  });
+});
+
 describe('an order as UBL', () => {
+  it('of hundreds of lines is taken whole, in their order, by a customer who pays in their own currency', async () => {
+    const keeper = await company.as('administrator');
+    await keeper.call(catalogue.saveCurrency, { body: { code: 'GBP', name: 'Pound', date: '2027-03-01', rate: '1.25' } });
+    await manager.call(catalogue.createCustomer, { body: { code: 'FENWICK', name: 'Fenwick Hives', currency: 'GBP' } });
+    const lines = Array.from({ length: 400 }, (_, at) => ({ ours: at % 2 === 0 ? 'SMOKER' : 'BAR', quantity: String(at + 1) }));
+    const [euros] = await send(ubl(lines, { number: 'PO-400', buyer: 'Fenwick Hives' }));
+    expect(euros?.problems.map(({ problem }) => problem)).toEqual(['currency']);
+    const [pounds] = await send(ubl(lines, { number: 'PO-401', buyer: 'Fenwick Hives', currency: 'GBP' }));
+    expect(pounds).toMatchObject({ state: 'taken', problems: [] });
+    const order = await manager.call(selling.getOrder, { params: { id: pounds?.orderId ?? 0 } });
+    expect(order).toMatchObject({ currency: 'GBP', rate: '1.25' });
+    expect(order.lines.map(({ quantity }) => quantity)).toEqual(lines.map(({ quantity }) => quantity));
+  });
+
   it('that matches becomes a draft at once, with its number, day and address', async () => {
     const [view] = await send(
       ubl([

@@ -35,3 +35,23 @@ export interface IncomingLine {
 /** What stands in the way of an order's line, or of the order. */
 export const incomingProblems = ['noCustomer', 'noItem', 'unit', 'quantity', 'price', 'currency', 'date', 'cameBefore'] as const;
 export type IncomingProblem = (typeof incomingProblems)[number];
+
+/** A warehouse, and what is free there of each line that is wanted, in 10⁻⁵ units. */
+export interface StockPlace {
+  readonly id: number;
+  readonly free: readonly number[];
+}
+
+/**
+ * The warehouse from which an order can go best: where the most lines are free as a whole, the first of those that are alike.
+ *
+ * @param places at least one, the one that is usual first
+ * @param wanted of each line, in 10⁻⁵ units; 0 of one that takes nothing from stock
+ * @example placeFor([{ id: 1, free: [5, 0] }, { id: 2, free: [5, 9] }], [5, 4]) // 2
+ */
+export function placeFor(places: readonly StockPlace[], wanted: readonly number[]): number {
+  const whole = ({ free }: StockPlace): number => wanted.filter((each, at) => (free[at] ?? 0) >= each).length;
+  const [first] = places;
+  if (!first) throw new RangeError('there is no warehouse');
+  return places.reduce((best, place) => (whole(place) > whole(best) ? place : best), first).id;
+}

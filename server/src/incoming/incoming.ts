@@ -3,14 +3,15 @@ import { createHash } from 'node:crypto';
 import { eq, sql } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
 import { orderInput, type AnswerOf, type BodyOf, type IncomingView, type ListQuery } from '@terrace/contract';
-import { Refusal, type IncomingOrder } from '@terrace/core';
-import { customer, customerOf, itemFacts, keepCustomerItem, usableWarehouse, warehouses } from '../catalogue';
+import { QUANTITY_SCALE, Refusal, parseQuantity, placeFor, type IncomingOrder } from '@terrace/core';
+import { customer, customerOf, itemFacts, keepCustomerItem, warehouseOf, warehouses } from '../catalogue';
 import { asNumber, asText, list, listPage, refersTo } from '../platform/list';
 import { query } from '../platform/query';
 import { addRow, changeRow, fetching } from '../platform/rows';
 import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { createOrder, customerOrder, orderOf } from '../selling';
+import { stockOf } from '../stores';
 import { match, type Matched } from './match';
 import { readCsvOrders } from './read-csv';
 import { readUblOrder } from './read-ubl';
@@ -126,17 +127,25 @@ function keep(work: Work, said: IncomingOrder, of: { readonly fileName: string; 
 
 type Kept = ReturnType<typeof incomingOf>;
 
-/** The order that a matched one becomes, as a draft in the first warehouse. */
+/** Where an order goes from: the warehouse where the most of its lines are free as a whole. */
+function warehouseFor(work: Work, lines: Matched['lines']): number {
+  const items = lines.flatMap(({ itemId, quantity }) => (itemId === null ? [] : [{ itemId, facts: itemFacts(work, itemId), quantity }]));
+  const wanted = items.map(({ facts, quantity }) => (facts.kind === 'stocked' ? parseQuantity(quantity, QUANTITY_SCALE) : 0));
+  const usable = warehouses(work).filter(({ id }) => warehouseOf(work, id).active);
+  const places = usable.map(({ id }) => ({ id, free: items.map(({ itemId }) => stockOf(work, itemId, id).free) }));
+  return placeFor(places, wanted);
+}
+
+/** The order that a matched one becomes, as a draft. */
 function makeOrder(work: Work, kept: Kept, matched: Matched): void {
-  const [first] = warehouses(work);
-  if (!first || matched.customerId === null) throw new RangeError('nothing to make an order of');
+  if (matched.customerId === null) throw new RangeError('nothing to make an order of');
   const order = createOrder(
     work,
     orderInput.parse({
       customerId: matched.customerId,
       reference: kept.reference.slice(0, 120),
       requiredDate: matched.requiredDate,
-      warehouseId: usableWarehouse(work, first.id).id,
+      warehouseId: warehouseFor(work, matched.lines),
       note: kept.said.note.slice(0, 2000),
       shipTo: kept.said.shipTo.slice(0, 2000),
       lines: matched.lines.map(({ said, itemId, quantity, price }) => ({
