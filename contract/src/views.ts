@@ -75,6 +75,17 @@ export const VIEWS = {
   invoices: [{ key: 'open', title: 'Open', filter: { state: is('open') } }, { key: 'overdue', title: 'Overdue', filter: { overdue: YES } }, ALL],
 } as const satisfies Readonly<Record<string, readonly ListView[]>>;
 
+/** States in which an order was taken: all but a draft, and one that was cancelled as a whole. */
+const TAKEN = among('confirmed', 'partShipped', 'shipped', 'invoiced', 'closed');
+
+/** Views that only a figure opens: what of it was taken in a time, and what is to ship. */
+export const figureViews = {
+  /** `from` and `until` are YYYY-MM-DD, both included. */
+  taken: (from: string, until: string): ListFilter => ({ state: TAKEN, orderDate: { op: 'between', value: [from, until] } }),
+  toShip: (): ListFilter => ({ state: among('confirmed', 'partShipped') }),
+  lost: (from: string, until: string): ListFilter => ({ state: is('lost'), orderDate: { op: 'between', value: [from, until] } }),
+};
+
 /** The filter of a view. */
 export function viewFilter(list: keyof typeof VIEWS, key: string): ListFilter {
   const view = (VIEWS[list] as readonly ListView[]).find((each) => each.key === key);

@@ -1,6 +1,6 @@
 /** Figures of selling are what their documents come to. */
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { api, type SellingFigures } from '@terrace/contract';
+import { api, figureViews, type ListFilter, type SellingFigures } from '@terrace/contract';
 import { openStoreRoom, type StoreRoom } from './testing/store-room';
 
 const { accounts, counter, selling } = api;
@@ -76,5 +76,31 @@ describe('figures of selling', () => {
       { reason: 'price', quotes: 2, value: '20.00' },
       { reason: 'date', quotes: 1, value: '10.00' },
     ]);
+  });
+
+  it('are the sums of the lists that they open', async () => {
+    const { manager } = room;
+    const pail = await room.newItem('PAIL');
+    const body = { customerId: 1, warehouseId: 1, requiredDate: '2027-03-20', beyondCredit: true };
+    const ordered = (quantity: string, confirm: boolean) =>
+      manager.call(selling.createOrder, { body: { ...body, confirm, lines: [{ itemId: pail, quantity }] } });
+    await ordered('2', true);
+    await ordered('5', false);
+    const off = await ordered('7', true);
+    await manager.call(selling.cancelOrder, { params: { id: off.id }, body: { version: off.version, reason: 'off' } });
+    await ordered('3', true);
+    const all = await figures();
+    const sum = async (filter: ListFilter): Promise<number> =>
+      (await manager.call(selling.listOrders, { query: { filter: JSON.stringify(filter) } })).rows.reduce((net, row) => net + Number(row.net), 0);
+    expect(await sum(figureViews.taken(all.from, all.until))).toBe(Number(all.intake));
+    expect(await sum(figureViews.toShip())).toBe(Number(all.backlog));
+    expect(Number(all.intake)).toBe(50);
+    expect(await sum(figureViews.taken('2027-01-01', '2027-02-28'))).toBe(0);
+    const quote = await manager.call(selling.createQuote, {
+      body: { ...body, validUntil: '2027-03-15', probability: 50, lines: [{ itemId: pail, quantity: '4' }] },
+    });
+    await manager.call(selling.loseQuote, { params: { id: quote.id }, body: { version: quote.version, reason: 'price' } });
+    const lost = await manager.call(selling.listQuotes, { query: { filter: JSON.stringify(figureViews.lost(all.from, all.until)) } });
+    expect(lost.rows.map(({ number }) => number)).toEqual([quote.number]);
   });
 });

@@ -32,7 +32,8 @@ export type ListQuery = z.output<typeof listQuery>;
 
 export const filterSchema = z.record(
   z.string(),
-  z.object({ op: z.enum(['contains', 'equals', 'atLeast', 'atMost', 'among']), value: z.union([z.string(), z.array(z.string())]) }),
+  /** `between` takes the first and the last, both included. */
+  z.object({ op: z.enum(['contains', 'equals', 'atLeast', 'atMost', 'between', 'among']), value: z.union([z.string(), z.array(z.string())]) }),
 );
 export type ListFilter = z.output<typeof filterSchema>;
 

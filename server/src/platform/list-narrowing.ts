@@ -1,5 +1,5 @@
 /** How a list is looked at: the words that are found in it, its filters and its order, as conditions with values named. */
-import { asc, desc, eq, gte, inArray, lte, or, sql, type SQL } from 'drizzle-orm';
+import { asc, between, desc, eq, gte, inArray, lte, or, sql, type SQL } from 'drizzle-orm';
 import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
 import { filterSchema, type ListQuery } from '@terrace/contract';
 import { Refusal, ownOf, parseAmount, parsePrice, parseQuantity } from '@terrace/core';
@@ -61,7 +61,7 @@ export function narrowed(query: ListQuery): Narrowed {
     words: (query.find ?? '').trim().split(/\s+/).filter(Boolean),
     filters: Object.entries(readFilter(query.filter)).map(([name, { op, value }]) => {
       const several = Array.isArray(value) ? value : [value];
-      return { name, op, values: op === 'among' ? several : [several[0] ?? ''] };
+      return { name, op, values: op === 'among' ? several : op === 'between' ? [several[0] ?? '', several[1] ?? ''] : [several[0] ?? ''] };
     }),
   };
 }
@@ -85,6 +85,7 @@ export function conditions(definition: ListDefinition, { words, filters }: Narro
       if (op === 'equals') return eq(compared, value());
       if (op === 'atLeast') return gte(compared, value());
       if (op === 'atMost') return lte(compared, value());
+      if (op === 'between') return between(compared, value(0), value(1));
       return inArray(
         compared,
         values.map((_, place) => value(place)),

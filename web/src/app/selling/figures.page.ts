@@ -2,10 +2,12 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { api, marginsBy, type SellingFigures } from '@terrace/contract';
+import { addDays } from '@terrace/core';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { lastAsked } from '../client/last-asked';
 import { Empty } from '../ui/empty';
 import { DateField } from '../ui/fields';
+import { Fold } from '../ui/fold';
 import { GroupedPipe, ShortDayPipe } from '../ui/format';
 import { Labelled } from '../ui/labelled';
 import { InCurrencyPipe } from '../ui/money';
@@ -20,7 +22,7 @@ const BY_WORDS: Readonly<Record<By, string>> = { customer: 'Customer', group: 'I
 const PAGES: Readonly<Partial<Record<By, string>>> = { customer: '/accounts/customers', order: '/selling/orders' };
 
 @Component({
-  imports: [DateField, Empty, GroupedPipe, InCurrencyPipe, Labelled, OneOfField, Refused, RouterLink, Sheet, ShortDayPipe, WeeksChart],
+  imports: [DateField, Empty, Fold, GroupedPipe, InCurrencyPipe, Labelled, OneOfField, Refused, RouterLink, Sheet, ShortDayPipe, WeeksChart],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './figures.page.html',
   styleUrl: './figures.page.less',
@@ -50,6 +52,12 @@ export class FiguresPage {
       const [from, until, by] = [this.from(), this.until(), this.by()];
       untracked(() => this.load({ ...(from === '' ? {} : { from }), ...(until === '' ? {} : { until }), by }));
     });
+  }
+
+  /** The orders taken in a week, as far as the week is of the time that is looked at. */
+  protected takenIn(week: string, { from, until }: SellingFigures): Record<string, string> {
+    const last = addDays(week, 6);
+    return { view: 'taken', from: week < from ? from : week, until: last > until ? until : last };
   }
 
   private load(query: { from?: string; until?: string; by: By }): void {

@@ -1,8 +1,10 @@
 /** The order book: all orders, and the chosen one beside, with the coverage of each line. */
-import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { Router } from '@angular/router';
-import { VIEWS, api } from '@terrace/contract';
+import { VIEWS, api, figureViews } from '@terrace/contract';
 import { Book, type BookOf } from '../ui/book';
+import { shortDay } from '../ui/format';
+import type { GridView } from '../ui/grid-cells';
 import { ChosenOrders } from './chosen-orders';
 import { OrderPanel } from './order-panel';
 
@@ -12,7 +14,7 @@ const PAID_WORDS: Readonly<Record<string, string>> = { nothing: 'not invoiced', 
   imports: [Book, OrderPanel],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <t-book [book]="book" [view]="view()">
+    <t-book [book]="book()" [view]="view()">
       <ng-template let-id let-opened="opened"><t-order-panel [id]="id" [wide]="opened" /></ng-template>
     </t-book>
   `,
@@ -22,7 +24,17 @@ export class OrderBookPage {
   private readonly chosen = inject(ChosenOrders);
   /** The view that the address names. */
   readonly view = input<string>();
-  protected readonly book: BookOf = {
+  /** The time that a figure was of, which has opened the list. */
+  readonly from = input<string>();
+  readonly until = input<string>();
+  private readonly ofFigure = computed((): readonly GridView[] => {
+    const [from, until] = [this.from(), this.until()];
+    if (this.view() === 'toShip') return [{ key: 'toShip', title: 'To ship', filter: figureViews.toShip() }];
+    if (this.view() !== 'taken' || from === undefined || until === undefined) return [];
+    return [{ key: 'taken', title: `Taken ${shortDay(from)} to ${shortDay(until)}`, filter: figureViews.taken(from, until) }];
+  });
+  protected readonly book = computed((): BookOf => ({ ...this.always, views: [...VIEWS.orders, ...this.ofFigure()] }));
+  private readonly always: BookOf = {
     heading: 'Order book',
     name: 'orders',
     own: 'customerOrder',
@@ -72,6 +84,5 @@ export class OrderBookPage {
       { field: 'lines', title: 'Lines', kind: 'count', width: 66, hidden: true },
       { field: 'orderDate', title: 'Entered', kind: 'date', width: 84, hidden: true },
     ],
-    views: VIEWS.orders,
   };
 }

@@ -1,14 +1,16 @@
 /** Quotes and blanket orders: what is offered and how long it holds, and the chosen one beside. */
-import { ChangeDetectionStrategy, Component, input } from '@angular/core';
-import { VIEWS, api } from '@terrace/contract';
+import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import { VIEWS, api, figureViews } from '@terrace/contract';
 import { Book, type BookOf } from '../ui/book';
+import { shortDay } from '../ui/format';
+import type { GridView } from '../ui/grid-cells';
 import { OrderPanel } from './order-panel';
 
 @Component({
   imports: [Book, OrderPanel],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <t-book [book]="book" [view]="view()">
+    <t-book [book]="book()" [view]="view()">
       <ng-template let-id><t-order-panel [id]="id" /></ng-template>
     </t-book>
   `,
@@ -16,7 +18,16 @@ import { OrderPanel } from './order-panel';
 export class QuoteBookPage {
   /** The view that the address names. */
   readonly view = input<string>();
-  protected readonly book: BookOf = {
+  /** The time that a figure was of, which has opened the list. */
+  readonly from = input<string>();
+  readonly until = input<string>();
+  private readonly ofFigure = computed((): readonly GridView[] => {
+    const [from, until] = [this.from(), this.until()];
+    if (this.view() !== 'lostThen' || from === undefined || until === undefined) return [];
+    return [{ key: 'lostThen', title: `Lost ${shortDay(from)} to ${shortDay(until)}`, filter: figureViews.lost(from, until) }];
+  });
+  protected readonly book = computed((): BookOf => ({ ...this.always, views: [...VIEWS.quotes, ...this.ofFigure()] }));
+  private readonly always: BookOf = {
     heading: 'Quotes',
     name: 'quotes',
     route: api.selling.listQuotes,
@@ -39,6 +50,5 @@ export class QuoteBookPage {
       { field: 'reference', title: 'Their reference', kind: 'text', width: 120, hidden: true },
       { field: 'orderDate', title: 'Entered', kind: 'date', width: 84, hidden: true },
     ],
-    views: VIEWS.quotes,
   };
 }
