@@ -5,6 +5,19 @@ import { test } from './site';
 
 test.use({ file: 'many' });
 
+test('an order is opened in place by a key, and the list beside goes on', async ({ page }) => {
+  await begin(page, '/selling');
+  await expect(page.locator('t-order-panel h1, t-order-panel h2').first()).toBeVisible();
+  await page.keyboard.press('l');
+  await expect(page.getByRole('columnheader', { name: 'Price' })).toBeVisible();
+  const first = await page.locator('t-order-panel').innerText();
+  await page.keyboard.press('j');
+  await expect.poll(() => page.locator('t-order-panel').innerText()).not.toBe(first);
+  await expect(page.getByRole('columnheader', { name: 'Price' })).toBeVisible();
+  await page.keyboard.press('l');
+  await expect(page.getByRole('columnheader', { name: 'Price' })).toBeHidden();
+});
+
 test('orders are held, let go and sent another way together; what can’t be says why, and the result is found again', async ({ page }) => {
   await begin(page, '/selling');
   const boxes = page.locator('.ag-row .ag-selection-checkbox input');
@@ -39,6 +52,19 @@ test('orders are held, let go and sent another way together; what can’t be say
   await expect(page.getByRole('status')).toHaveText('3 done, 1 refused');
   await page.locator('.ant-radio-button-wrapper').getByText('Refused 1', { exact: true }).click();
   await expect(page.getByRole('cell', { name: /is not held/ })).toBeVisible();
+
+  // What is printed of many is one file, as long as the result is kept.
+  await page.goto('/selling');
+  await expect(boxes.nth(8)).toBeVisible();
+  for (let row = 4; row < 8; row += 1) await boxes.nth(row).check();
+  await page.getByRole('button', { name: 'With the chosen … (4)' }).click();
+  await choose(page.getByRole('combobox', { name: 'What is done' }), 'Print confirmations');
+  await page.getByRole('button', { name: 'See what would happen' }).click();
+  await page.getByRole('button', { name: /^Do it for/ }).click();
+  const papers = page.getByRole('link', { name: 'Open the papers (PDF)' });
+  await expect(papers).toBeVisible();
+  const file = await page.request.get((await papers.getAttribute('href')) ?? '');
+  expect([file.status(), file.headers()['content-type']]).toEqual([200, 'application/pdf']);
 
   await page.getByRole('link', { name: 'Others that were done' }).click();
   await page.getByRole('link', { name: 'Hold: waits for a deposit' }).click();

@@ -207,6 +207,18 @@ function prices(work: Work): void {
   const contract = list({ code: 'COOP', name: 'Contract with Meadowside', customerId: idOf(work, 'customer', 'MEADCOOP'), currency: 'GBP' });
   price(contract, { itemId: item('HIVE-10'), way: 'amount', breaks: [{ value: '152.00' }, { from: '10', value: '147.00' }] });
   price(contract, { itemId: item('FRAMES-10'), way: 'amount', breaks: [{ value: '23.50' }, { from: '20', value: '22.20' }] });
+  selling.addChargeRule(work, {
+    itemId: item('FREIGHT'),
+    by: 'weight',
+    carrier: 'Moorland Parcels',
+    active: true,
+    steps: [
+      { from: '0', price: '6.90' },
+      { from: '10', price: '11.40' },
+      { from: '30', price: '18.60' },
+      { from: '100', price: '32.00' },
+    ],
+  });
   const season = list({
     code: 'SPRING',
     name: 'Spring offer',

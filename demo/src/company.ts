@@ -136,6 +136,8 @@ export const CUSTOMERS: readonly {
   currency?: string;
   paymentDays: number;
   paymentTerm?: string;
+  /** By whom it goes, as a rule. */
+  carrier?: string;
   taxCode: string;
   group: string;
   addresses?: { label: string; address: string }[];
@@ -171,6 +173,7 @@ export const CUSTOMERS: readonly {
     address: 'Ring Road 55\nLinnet Vale',
     paymentDays: 30,
     paymentTerm: 'EARLY',
+    carrier: 'Moorland Parcels',
     taxCode: 'FULL',
     group: 'CENTRES',
   },

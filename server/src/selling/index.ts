@@ -58,6 +58,7 @@ export { breaksOf, priceToday } from './pricing';
 export { freeForWaiting, reserveByItself, reserveWhatIsSoon } from './offers';
 export { reviewWhatExpires, settlePromises } from './promises';
 export { assertNotHeld, carryOrder, holdOrder, letGoOrder, moveOrder, redateOrder } from './hold';
+export { addChargeRule } from './charges';
 export { mailConfirmation } from './papers';
 export { redateOrderLine } from './redate';
 export { OPEN_QUOTE, createQuote, listQuotes, loseQuote, orderFromQuote };

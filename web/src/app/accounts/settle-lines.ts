@@ -25,7 +25,7 @@ import { invoicesIn, spreadOver, takenOf, type OpenItem, type Settles } from './
             <th>Due</th>
             <th class="figure">Open</th>
             <th class="figure">Closed by it</th>
-            @if (early()) {
+            @if (letsOff()) {
               <th>Paid early</th>
             }
           </tr>
@@ -46,7 +46,7 @@ import { invoicesIn, spreadOver, takenOf, type OpenItem, type Settles } from './
                   (valueChange)="set(each, $event)"
                 />
               </td>
-              @if (early()) {
+              @if (letsOff()) {
                 <td>
                   @if (each.letOff !== '0.00') {
                     <t-check [checked]="settles()[each.id]?.early ?? false" (checkedChange)="takeOff(each, $event)"
@@ -88,6 +88,8 @@ export class SettleLines {
   readonly refused = input<Readonly<Record<string, string>>>({});
   readonly settles = model<Settles>({});
   protected readonly invoices = computed(() => invoicesIn(this.open()));
+  /** Whether anything is let off any of them. */
+  protected readonly letsOff = computed(() => this.early() && this.invoices().some(({ letOff }) => letOff !== '0.00'));
   protected readonly taken = computed(() => writeAmount(takenOf(this.open(), this.settles())));
   private readonly left = computed(() => typedAmount(this.available()) - takenOf(this.open(), this.settles()));
   protected readonly over = computed(() => this.left() < 0);

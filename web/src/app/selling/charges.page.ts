@@ -102,7 +102,7 @@ const BASES = [
       @if (rights().has('selling.price')) {
         <form class="pane" (submit)="$event.preventDefault(); save()">
           <h2>{{ draft().id > 0 ? 'Change ' + draft().code : 'Another rule' }}</h2>
-          <div class="fields">
+          <div class="header">
             <t-field name="Charge" [refused]="entry.refused()['itemId']">
               <t-item-field label="Charge" [code]="draft().code" (taken)="takeItem($event)" />
             </t-field>
@@ -110,7 +110,7 @@ const BASES = [
           </div>
           <t-one-of label="Goes by" [options]="bases" [value]="draft().by" (chosen)="set({ by: $event })" />
           @for (step of draft().steps; track $index; let at = $index) {
-            <div class="fields">
+            <div class="header">
               <t-field [name]="draft().by === 'weight' ? 'From, kg' : ('From' | inCurrency)"
                 ><t-number label="From" [formField]="entry.fields.steps[at]!.from"
               /></t-field>

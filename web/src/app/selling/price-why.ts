@@ -42,6 +42,7 @@ import { InCurrencyPipe } from '../ui/money';
   styles: `
     .price b {
       font: 650 26px var(--figures);
+      margin-right: 8px;
     }
     ol {
       list-style: none;

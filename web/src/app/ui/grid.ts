@@ -158,7 +158,10 @@ export class Grid {
     suppressCellFocus: false,
     enableCellTextSelection: false,
     getRowId: ({ data }: GetRowIdParams<GridRow>) => String(data.id),
-    rowClassRules: { late: ({ data }: RowClassParams<GridRow>) => data?.['late'] === true },
+    rowClassRules: {
+      late: ({ data }: RowClassParams<GridRow>) => data?.['late'] === true,
+      danger: ({ data }: RowClassParams<GridRow>) => data?.['endangered'] === true,
+    },
     onCellFocused: ({ rowIndex, api }) => {
       const row = rowIndex === null ? undefined : api.getDisplayedRowAtIndex(rowIndex);
       if (!row?.data) return;
