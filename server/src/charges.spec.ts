@@ -68,6 +68,8 @@ describe('a rule of charges', () => {
     ]);
     expect(made.net).toBe('106.90');
     expect(made.lines[1]?.priceSteps).toEqual(['By weight: 4.5 kg, from 0 kg on 6.90.']);
+    const again = await manager.call(selling.pricesAgain, { params: { id: made.id } });
+    expect(again.lines.map(({ code }) => code)).not.toContain('FREIGHT');
     const more = await change(made, '6');
     expect(charged(more)[1]).toEqual(['FREIGHT', '9.90', true]);
     expect(more.lines[1]?.id).toBe(made.lines[1]?.id);

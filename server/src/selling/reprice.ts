@@ -20,7 +20,8 @@ interface Fresh {
 /** Lines that would have another price today; what is invoiced in part or in full keeps its own. */
 function freshPrices(work: Work, order: OrderRecord): Fresh[] {
   return lineRows(work, order.id).flatMap((line) => {
-    if (line.invoiced > 0 || line.quantity === line.cancelled) return [];
+    // A charge by rule follows its rule as long as nothing is agreed, and no list.
+    if (line.invoiced > 0 || line.quantity === line.cancelled || line.byRule) return [];
     const asked = {
       itemId: line.itemId,
       quantity: line.quantity,

@@ -122,7 +122,7 @@ export class PaymentEntryPage {
   private readonly ask = lastAsked();
   protected readonly choices = inject(Choices);
   protected readonly methods = paymentMethods;
-  private readonly field = viewChild.required<ChoiceField>('customer');
+  private readonly field = viewChild<ChoiceField>('customer');
   protected readonly draft = signal<Draft>({
     customerId: 0,
     amount: '',

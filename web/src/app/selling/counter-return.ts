@@ -4,14 +4,13 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type BodyIn, type SaleView } from '@terrace/contract';
 import { ApiClient } from '../client/api-client';
 import { CheckField } from '../ui/check-field';
-import { NumberField } from '../ui/fields';
 import { GroupedPipe } from '../ui/format';
 import { Control, entryOf } from '../ui/forms';
+import { HowMany } from '../ui/how-many';
 import { Labelled } from '../ui/labelled';
 import { InCurrencyPipe } from '../ui/money';
 import { Refused } from '../ui/refusal';
 import { SelectField, SelectOption } from '../ui/select-field';
-import { Sheet } from '../ui/sheet';
 import { TextField } from '../ui/text-field';
 import type { ReceiptFound } from './counter.store';
 
@@ -34,55 +33,20 @@ const keyOf = ({ shipmentLineId, lot, serial }: Piece): string => `${shipmentLin
 
 @Component({
   selector: 't-counter-return',
-  imports: [
-    CheckField,
-    Control,
-    GroupedPipe,
-    InCurrencyPipe,
-    Labelled,
-    NumberField,
-    NzButtonModule,
-    Refused,
-    SelectField,
-    SelectOption,
-    Sheet,
-    TextField,
-  ],
+  imports: [CheckField, Control, GroupedPipe, HowMany, InCurrencyPipe, Labelled, NzButtonModule, Refused, SelectField, SelectOption, TextField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <form class="pane" (submit)="$event.preventDefault(); send()">
       <h2>Something of {{ found().sale.number }} comes back</h2>
       <p class="quiet">{{ found().sale.customer }}, {{ found().sale.total | grouped | inCurrency }}</p>
-      <t-sheet>
-        <thead>
-          <tr>
-            <th>Item</th>
-            <th class="figure">With them</th>
-            <th class="figure">Comes back</th>
-          </tr>
-        </thead>
-        <tbody>
-          @for (piece of found().pieces; track key(piece)) {
-            <tr>
-              <td>
-                <span class="code">{{ piece.code }}</span> <span class="quiet">{{ piece.lot }} {{ piece.serial }}</span>
-                <div class="quiet">{{ piece.description }}</div>
-              </td>
-              <td class="figure">
-                {{ piece.left | grouped }} <span class="quiet">{{ piece.unit }}</span>
-              </td>
-              <td class="number">
-                <t-number
-                  [label]="'How many ' + piece.code + piece.serial"
-                  [value]="draft().quantities[key(piece)] ?? ''"
-                  [refused]="refused()[key(piece)]"
-                  (valueChange)="set(piece, $event)"
-                />
-              </td>
-            </tr>
-          }
-        </tbody>
-      </t-sheet>
+      <t-how-many
+        leftTitle="With them"
+        title="Comes back"
+        [lines]="lines()"
+        [refused]="refused()"
+        [quantities]="draft().quantities"
+        (quantitiesChange)="set($event)"
+      />
       <div class="fields">
         <t-field name="Why"><t-text [formField]="entry.fields.reason" /></t-field>
         <t-field name="Money">
@@ -109,7 +73,6 @@ export class CounterReturn {
   readonly dropped = output();
   private readonly client = inject(ApiClient);
   protected readonly methods = METHODS;
-  protected readonly key = keyOf;
   protected readonly draft = signal<Draft>({ reason: '', good: true, method: 'cash', quantities: {} });
   protected readonly entry = entryOf({
     part: () => 'counterReturn',
@@ -117,6 +80,9 @@ export class CounterReturn {
     route: () => api.counter.returnSale,
     body: () => this.body(),
   });
+  protected readonly lines = computed(() =>
+    this.found().pieces.map((piece) => ({ ...piece, key: keyOf(piece), piece: [piece.lot, piece.serial].filter(Boolean).join(' ') })),
+  );
   private readonly chosen = computed(() => this.found().pieces.filter((piece) => (this.draft().quantities[keyOf(piece)] ?? '').trim() !== ''));
   protected readonly refused = computed(() =>
     Object.fromEntries(this.chosen().map((piece, at) => [keyOf(piece), this.entry.refused()[`lines.${at}.quantity`]])),
@@ -133,8 +99,8 @@ export class CounterReturn {
     });
   }
 
-  protected set(piece: Piece, quantity: string): void {
-    this.draft.update((draft) => ({ ...draft, quantities: { ...draft.quantities, [keyOf(piece)]: quantity } }));
+  protected set(quantities: Draft['quantities']): void {
+    this.draft.update((draft) => ({ ...draft, quantities }));
   }
 
   private body(): BodyIn<typeof api.counter.returnSale> {

@@ -74,6 +74,7 @@ describe('a run', () => {
     title: 'Confirm',
     who: 'Maren',
     at: '2027-03-01T09:00:00.000Z',
+    papers: false,
     state,
     total: states.length,
     done: states.filter((each) => each === 'done').length,

@@ -4,12 +4,11 @@ import { Router } from '@angular/router';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type BodyIn, type OrderView } from '@terrace/contract';
 import { ApiClient } from '../client/api-client';
-import { DateField, NumberField } from '../ui/fields';
-import { GroupedPipe } from '../ui/format';
+import { DateField } from '../ui/fields';
 import { Control, entryOf } from '../ui/forms';
+import { HowMany } from '../ui/how-many';
 import { Labelled } from '../ui/labelled';
 import { Refused } from '../ui/refusal';
-import { Sheet } from '../ui/sheet';
 import { TextField } from '../ui/text-field';
 import { leftOf } from './quote-words';
 
@@ -22,7 +21,7 @@ interface Draft {
 
 @Component({
   selector: 't-quote-order',
-  imports: [Control, DateField, GroupedPipe, Labelled, NumberField, NzButtonModule, Refused, Sheet, TextField],
+  imports: [Control, DateField, HowMany, Labelled, NzButtonModule, Refused, TextField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <form class="pane" (submit)="$event.preventDefault(); make()">
@@ -31,36 +30,7 @@ interface Draft {
         <t-field name="Wanted on"><t-date label="Wanted on" [formField]="entry.fields.requiredDate" /></t-field>
         <t-field name="Their reference"><t-text [formField]="entry.fields.reference" /></t-field>
       </div>
-      <t-sheet>
-        <thead>
-          <tr>
-            <th>Item</th>
-            <th class="figure">Left</th>
-            <th class="figure">Ordered now</th>
-          </tr>
-        </thead>
-        <tbody>
-          @for (line of open(); track line.id) {
-            <tr>
-              <td>
-                <span class="code">{{ line.code }}</span>
-                <div class="quiet">{{ line.description }}</div>
-              </td>
-              <td class="figure">
-                {{ left(line) | grouped }} <span class="quiet">{{ line.unit }}</span>
-              </td>
-              <td class="number">
-                <t-number
-                  [label]="'How many ' + line.code"
-                  [value]="draft().quantities[line.id] ?? ''"
-                  [refused]="entry.refused()['lines.' + $index + '.quantity']"
-                  (valueChange)="set(line.id, $event)"
-                />
-              </td>
-            </tr>
-          }
-        </tbody>
-      </t-sheet>
+      <t-how-many title="Ordered now" [lines]="lines()" [refused]="refused()" [quantities]="draft().quantities" (quantitiesChange)="set($event)" />
       <t-refusal [problem]="entry.problem()" />
       <div class="acts">
         <button nz-button class="act first" [disabled]="entry.busy()">Make the order</button>
@@ -77,6 +47,10 @@ export class QuoteOrder {
   private readonly router = inject(Router);
   protected readonly draft = signal<Draft>({ requiredDate: '', reference: '', quantities: {} });
   protected readonly open = computed(() => this.quote().lines.filter((line) => leftOf(line) > 0));
+  protected readonly lines = computed(() => this.open().map((line) => ({ ...line, key: line.id, left: String(leftOf(line)) })));
+  protected readonly refused = computed(() =>
+    Object.fromEntries(this.open().map(({ id }, at) => [id, this.entry.refused()[`lines.${at}.quantity`]])),
+  );
   protected readonly entry = entryOf({
     part: () => 'quoteOrder',
     draft: this.draft,
@@ -97,12 +71,8 @@ export class QuoteOrder {
     });
   }
 
-  protected left(line: OrderView['lines'][number]): string {
-    return String(leftOf(line));
-  }
-
-  protected set(id: number, quantity: string): void {
-    this.draft.update((draft) => ({ ...draft, quantities: { ...draft.quantities, [id]: quantity } }));
+  protected set(quantities: Draft['quantities']): void {
+    this.draft.update((draft) => ({ ...draft, quantities }));
   }
 
   private body(): NonNullable<BodyIn<typeof api.selling.orderFromQuote>> {

@@ -3,7 +3,17 @@ import { api, type OrderRun } from '@terrace/contract';
 import { ACTS, NO_DRAFT, actOf } from './many-draft';
 import { runWords } from './run-words';
 
-const run: OrderRun = { id: 1, title: 'Confirm', who: 'Maren', at: '2027-03-01T09:00:00.000Z', state: 'done', total: 1500, done: 1200, refused: 300 };
+const run: OrderRun = {
+  id: 1,
+  title: 'Confirm',
+  who: 'Maren',
+  at: '2027-03-01T09:00:00.000Z',
+  state: 'done',
+  papers: false,
+  total: 1500,
+  done: 1200,
+  refused: 300,
+};
 
 describe('a run over many orders', () => {
   it.each([

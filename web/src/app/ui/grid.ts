@@ -127,6 +127,8 @@ export class Grid {
   /** What somebody wants not to see, and what they want to see whatever the room. */
   private unwanted: ReadonlySet<string> = new Set();
   private wanted: ReadonlySet<string> = new Set();
+  /** The columns that it is known of whether somebody wants to see them: those that the company added come later than the others. */
+  private readonly known = new Set<string>();
   /** How wide the list is, in pixels. */
   private room = 0;
   /** The row that is pointed at. */
@@ -213,6 +215,11 @@ export class Grid {
     effect(() => {
       this.query();
       untracked(() => this.refresh(true));
+    });
+    effect(() => {
+      this.shown();
+      const grid = this.grid();
+      if (grid) untracked(() => this.fit(grid, this.room));
     });
     effect(() => {
       const rows = this.rows();
@@ -317,6 +324,10 @@ export class Grid {
     if (width <= 0) return;
     this.room = width;
     const columns = this.shown();
+    for (const { field, hidden = false } of columns.filter((each) => !this.known.has(each.field))) {
+      this.known.add(field);
+      if (!(grid.getColumn(field)?.isVisible() ?? !hidden)) this.unwanted = new Set([...this.unwanted, field]);
+    }
     const gone = givingWay(
       columns,
       width - BESIDES - (this.several() ? this.boxes.width : 0),

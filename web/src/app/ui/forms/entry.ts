@@ -225,10 +225,10 @@ export function entryOf<T extends object>(options: EntryOptions<T>): Entry<T> {
 }
 
 /** Where somebody begins to type, once there is something to type into. To be called where things can be injected. */
-export function beginsAt(entry: Pick<Entry<object>, 'ready'>, field: () => { focus(): void }): void {
+export function beginsAt(entry: Pick<Entry<object>, 'ready'>, field: () => { focus(): void } | undefined): void {
   const injector = inject(Injector);
   effect(() => {
-    if (entry.ready()) afterNextRender(() => untracked(field).focus(), { injector });
+    if (entry.ready()) afterNextRender(() => untracked(field)?.focus(), { injector });
   });
 }
 
