@@ -207,6 +207,12 @@ describe('a piece that comes back', () => {
     expect(plan).toMatchObject({ behind: false, whole: true });
     const order = await room.manager.call(production.getProduction, { params: { id: decision?.productionId ?? 0 } });
     expect(order).toMatchObject({ state: 'released', code: 'SCALE', components: [{ code: 'SCALE', reserved: '1', short: '0' }] });
+    // Given up, what came back with a fault would be free to be sold.
+    const cancelled = await room.manager.refused(production.cancelProduction, {
+      params: { id: order.id },
+      body: { version: order.version, reason: 'off' },
+    });
+    expect(cancelled.code).toBe('worksOver');
     const finished = await room.manager.call(production.finishProduction, {
       params: { id: order.id },
       body: {

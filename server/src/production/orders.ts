@@ -352,13 +352,18 @@ export function releaseProduction(work: Work, id: number, version: number): Prod
   return productionView(work, id);
 }
 
-/** Cancels what is not finished and gives its components up. */
+/** Cancels what is not finished and gives its components up. Refuses `worksOver` where it works over what came back: that would be free to be sold. */
 export function cancelProduction(work: Work, id: number, version: number, reason: string): ProductionView {
   const order = productionOf(work, id);
   assertVersion(work, 'productionOrder', order, version, order.number);
   if (order.state === 'finished' || order.state === 'settled' || order.state === 'cancelled')
     throw new Refusal('wrongState', `${order.number} is ${order.state}: nothing of it is left to cancel.`);
   assertMayHere(work, 'production.edit', order.warehouseId);
+  if (componentsOf(work, id).some(({ itemId }) => itemId === order.itemId))
+    throw new Refusal(
+      'worksOver',
+      `${order.number} works over what came back: cancelled, it would be free to be sold. Finish it, and scrap what could not be mended.`,
+    );
   for (const component of componentsOf(work, id)) {
     dropReservation(work, 'productionOrder', component.id);
     work.touch('stock', component.itemId, order.number);

@@ -33,7 +33,9 @@ describe('an order made of a quote', () => {
   interface Inside {
     readonly open: () => { readonly id: number }[];
     readonly draft: () => { readonly quantities: Record<string, string>; readonly requiredDate: string };
-    readonly set: (id: number, quantity: string) => void;
+    readonly lines: () => readonly { readonly key: number; readonly left: string }[];
+    readonly refused: () => Record<string, string | undefined>;
+    readonly set: (quantities: Record<string, string>) => void;
     readonly make: () => void;
     readonly entry: { problem: () => Problem | null; refused: () => Record<string, string> };
   }
@@ -51,7 +53,8 @@ describe('an order made of a quote', () => {
       [1],
       { requiredDate: '2027-04-01', reference: 'Spring', quantities: { 1: '6' } },
     ]);
-    inside.set(1, '2');
+    expect(inside.lines()).toMatchObject([{ key: 1, left: '6' }]);
+    inside.set({ 1: '2' });
     inside.make();
     expect(client.asked.at(-1)?.call.body).toEqual({
       version: 3,
@@ -71,7 +74,7 @@ describe('an order made of a quote', () => {
     inside.make();
     expect(client.asked.at(-1)?.call.body).toMatchObject({ lines: [{ lineId: 1, quantity: '0' }] });
     expect(inside.entry.problem()?.message).toBe('Only 6 are left.');
-    expect(inside.entry.refused()['lines.0.quantity']).toBe('Only 6 are left.');
+    expect(inside.refused()).toEqual({ 1: 'Only 6 are left.' });
   });
 });
 
