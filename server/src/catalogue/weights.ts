@@ -24,6 +24,7 @@ const GRAMS_PER_KILOGRAM = asAmount(1000);
 /** What a quantity of an item weighs, in grams: by the weight of one, else of a pack; one kept in kilograms weighs itself. 0 where nothing is known. */
 export function weightOf(work: Work, itemId: number, quantity: Quantity): number {
   const known = weighed.one(work, { itemId });
-  if (known?.weight != null) return proportion(asAmount(known.weight), quantity, known.factor ?? ONE);
+  const weight = known?.weight ?? null;
+  if (weight !== null) return proportion(asAmount(weight), quantity, known?.factor ?? ONE);
   return unitCodeOf(unitOf.one(work, { itemId })?.unit ?? '') === 'KGM' ? proportion(GRAMS_PER_KILOGRAM, quantity, ONE) : 0;
 }

@@ -3,7 +3,7 @@ import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/cor
 import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { api, type BodyIn, type ChargeRuleView, type ItemChoice } from '@terrace/contract';
-import { chargeBases } from '@terrace/core';
+import type { ChargeBasis } from '@terrace/core';
 import { ApiClient, problemOf, type Problem } from '../client/api-client';
 import { sessionFeature } from '../client/session.state';
 import { CheckField } from '../ui/check-field';
@@ -33,7 +33,7 @@ const FRESH: Draft = { id: 0, version: 0, itemId: 0, code: '', by: 'weight', car
 const BASES = [
   { value: 'weight', words: 'What it weighs, kg' },
   { value: 'value', words: 'What it is worth' },
-] as const satisfies readonly { value: (typeof chargeBases)[number]; words: string }[];
+] as const satisfies readonly { value: ChargeBasis; words: string }[];
 
 @Component({
   imports: [

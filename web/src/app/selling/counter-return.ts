@@ -40,8 +40,8 @@ const keyOf = ({ shipmentLineId, lot, serial }: Piece): string => `${shipmentLin
       <h2>Something of {{ found().sale.number }} comes back</h2>
       <p class="quiet">{{ found().sale.customer }}, {{ found().sale.total | grouped | inCurrency }}</p>
       <t-how-many
-        leftTitle="With them"
-        title="Comes back"
+        leftWords="With them"
+        askedWords="Comes back"
         [lines]="lines()"
         [refused]="refused()"
         [quantities]="draft().quantities"

@@ -30,7 +30,13 @@ interface Draft {
         <t-field name="Wanted on"><t-date label="Wanted on" [formField]="entry.fields.requiredDate" /></t-field>
         <t-field name="Their reference"><t-text [formField]="entry.fields.reference" /></t-field>
       </div>
-      <t-how-many title="Ordered now" [lines]="lines()" [refused]="refused()" [quantities]="draft().quantities" (quantitiesChange)="set($event)" />
+      <t-how-many
+        askedWords="Ordered now"
+        [lines]="lines()"
+        [refused]="refused()"
+        [quantities]="draft().quantities"
+        (quantitiesChange)="set($event)"
+      />
       <t-refusal [problem]="entry.problem()" />
       <div class="acts">
         <button nz-button class="act first" [disabled]="entry.busy()">Make the order</button>

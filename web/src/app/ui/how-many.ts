@@ -24,8 +24,8 @@ export interface HowManyOf {
       <thead>
         <tr>
           <th>Item</th>
-          <th class="figure">{{ leftTitle() }}</th>
-          <th class="figure">{{ title() }}</th>
+          <th class="figure">{{ leftWords() }}</th>
+          <th class="figure">{{ askedWords() }}</th>
         </tr>
       </thead>
       <tbody>
@@ -55,8 +55,8 @@ export interface HowManyOf {
 })
 export class HowMany {
   readonly lines = input.required<readonly HowManyOf[]>();
-  readonly leftTitle = input('Left');
-  readonly title = input.required<string>();
+  readonly leftWords = input('Left');
+  readonly askedWords = input.required<string>();
   /** What is refused, by key. */
   readonly refused = input<Readonly<Record<string, string | undefined>>>({});
   readonly quantities = model.required<Readonly<Record<string, string>>>();
