@@ -4,6 +4,8 @@ import { begin, choose, enter } from './people';
 import { test } from './site';
 
 test.use({ file: 'screens' });
+// None changes anything, and together they take as long as all that one worker does: each may go to whichever is free.
+test.describe.configure({ mode: 'parallel' });
 
 /** Screens with their addresses; where one record is shown, what to ask the API for and which of the first row's fields lead there. */
 const SCREENS: readonly (readonly [name: string, address: string, list?: string, ...fields: string[]])[] = [
