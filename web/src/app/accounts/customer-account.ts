@@ -68,7 +68,7 @@ const PAGES = { invoice: '/accounts/invoices', credit: '/accounts/invoices', pay
         <section class="pane">
           <h2>{{ all.open.length === 0 ? 'Nothing is open' : 'Open' }}</h2>
           @if (all.open.length > 0) {
-            <t-lines [lines]="all.open" [columns]="openColumns">
+            <t-lines [lines]="all.open" [columns]="openColumns()">
               <ng-template tCell="number" [of]="all.open" let-each>
                 <a class="code" [routerLink]="[pages[each.kind], each.id]">{{ each.number }}</a>
               </ng-template>
@@ -122,7 +122,7 @@ export class CustomerAccountPanel {
     const most = Math.max(1, ...all.map(({ amount }) => Math.abs(Number(amount))));
     return all.filter(({ amount }) => amount !== '0.00').map((each) => ({ ...each, share: (Math.abs(Number(each.amount)) / most) * 100 }));
   });
-  protected readonly openColumns: readonly LineColumn<OpenItem>[] = [
+  protected readonly openColumns = computed((): readonly LineColumn<OpenItem>[] => [
     { title: 'What', value: (each) => MOVED_WORDS[each.kind], quiet: true },
     { title: 'Number', cell: 'number' },
     { title: 'Due', value: (each) => (each.dueDate === '' ? '' : shortDay(each.dueDate)), trouble: (each) => each.band !== 'notDue' },
@@ -134,10 +134,11 @@ export class CustomerAccountPanel {
     },
     {
       title: 'Reminded',
+      shown: this.account()?.open.some(({ remindedOn }) => remindedOn !== null) ?? false,
       quiet: true,
       value: (each) => (each.remindedOn === null ? '' : `${REMINDED_WORDS[each.reminded] ?? ''} ${shortDay(each.remindedOn)}`),
     },
-  ];
+  ]);
   protected readonly movedColumns: readonly LineColumn<Movement>[] = [
     { title: 'Date', value: (each) => shortDay(each.date) },
     { title: 'What', value: (each) => MOVED_WORDS[each.kind], quiet: true },
