@@ -14,6 +14,10 @@ const STATEMENTS = [
     selector: `TaggedTemplateExpression[tag.name='sql'] TemplateElement[value.raw=${HOLDS_QUERY}]`,
     message: 'No query within a template: say it with the builder and put it in (platform/expressions.ts).',
   },
+  {
+    selector: "TaggedTemplateExpression[tag.name='sql'] CallExpression[callee.property.name='select']",
+    message: 'No query within a template: give it a name, and put that in.',
+  },
 ];
 
 // What carries the interface everywhere (docs/screens.md).

@@ -100,6 +100,23 @@ describe('a rule of charges', () => {
     expect((await manager.refused(selling.changeChargeRule, { params: { id: kept.id }, body: kept })).code).toBe('staleVersion');
   });
 
+  it('weighs what it knows: one of it, a pack of it, or kilograms as they are', async () => {
+    await rule();
+    await (await company.as('administrator')).call(catalogue.saveUnit, { body: { code: 'kg', name: 'kilogram', decimals: 3 } });
+    const { group } = await manager.call(catalogue.getItem, { params: { id: crate } });
+    const sized = (unit: string, weight: number) => [{ unit, weight, length: null, width: null, height: null }];
+    const base = { group, kind: 'stocked', unit: 'each' } as const;
+    const packed = { ...base, code: 'LID', description: 'Lid', packs: [{ code: 'box', factor: '12' }], sizes: sized('box', 6000) };
+    const lid = await manager.call(catalogue.createItem, { body: packed });
+    const feed = await manager.call(catalogue.createItem, { body: { ...base, code: 'FEED', description: 'Feed', unit: 'kg' } });
+    const bee = await manager.call(catalogue.createItem, { body: { ...base, code: 'AIR', description: 'Air' } });
+    const words = async (itemId: number, quantity: string): Promise<string | undefined> =>
+      (await order('1', { lines: [{ itemId, quantity, price: '1' }] })).lines[1]?.priceSteps[0];
+    expect(await words(lid.id, '9')).toBe('By weight: 4.5 kg, from 0 kg on 6.90.');
+    expect(await words(feed.id, '7.25')).toBe('By weight: 7.25 kg, from 5 kg on 9.90.');
+    expect(await words(bee.id, '500')).toBe('By weight: 0 kg, from 0 kg on 6.90.');
+  });
+
   it('goes by the carrier before one for anybody, and by value in the customer’s currency', async () => {
     await rule({
       by: 'value',

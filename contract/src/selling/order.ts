@@ -140,6 +140,8 @@ export const orderView = z.object({
   ),
   /** Whether freight and the like is charged by rule, as long as it is a draft or an offer. */
   charges: z.boolean(),
+  /** Whether they are worked out anew as it is saved: as long as nothing is agreed, and it is no part of another order. */
+  ruled: z.boolean(),
   note: z.string(),
   lines: z.array(orderLine),
   /** What its prices and sums are in, what one of it was worth in the books' currency on its day, and the total there. */

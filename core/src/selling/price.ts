@@ -177,13 +177,24 @@ function neededRate({ rates, day }: PriceQuestion, currency: string): Rate {
   return rate;
 }
 
-/** A price of the books in the currency that is wanted, to its minor unit, and a sentence that says so. */
+/**
+ * A price of the books as it is asked for in another currency: to its minor unit, with a sentence that says so.
+ *
+ * @param rate what one of that currency is worth in the books'
+ * @example askedIn(asPrice(10_000_000), 'GBP', parseRate('1.25')) // { price: 8_000_000, words: 'In GBP that is 8.00 at the rate of the day.' }
+ */
+export function askedIn(price: UnitPrice, currency: string, rate: Rate): { readonly price: UnitPrice; readonly words: string } {
+  const theirs = roundPrice(fromBooks(price, rate), '0.01');
+  return { price: theirs, words: `In ${currency} that is ${writePrice(theirs)} at the rate of the day.` };
+}
+
+/** A price of the books in the currency that is wanted, and a step that says so. */
 function inWanted(price: UnitPrice, question: PriceQuestion, steps: string[]): UnitPrice {
   const { wanted = question.books, books } = question;
   if (wanted === books) return price;
-  const theirs = roundPrice(fromBooks(price, neededRate(question, wanted)), '0.01');
-  steps.push(`In ${wanted} that is ${writePrice(theirs)} at the rate of the day.`);
-  return theirs;
+  const asked = askedIn(price, wanted, neededRate(question, wanted));
+  steps.push(asked.words);
+  return asked.price;
 }
 
 /**

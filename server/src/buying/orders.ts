@@ -35,7 +35,7 @@ import {
   usableWarehouse,
   warehouseOf,
 } from '../catalogue';
-import { countOf, inner, scalar } from '../platform/expressions';
+import { allOf, countOf, inner, scalar } from '../platform/expressions';
 import { asAmountText, asFlag, asNumber, asText, list, listPage, refersTo } from '../platform/list';
 import { houseRules } from '../platform/house-rules';
 import { query } from '../platform/query';
@@ -66,12 +66,15 @@ const progress = scalar(
 );
 
 const hasLineDue = (day: SQL, compared: typeof lt): SQL =>
-  sql`${inArray(purchaseOrder.state, ['draft', 'approved', 'sent', 'partReceived'])} and ${exists(
-    inner
-      .select({ one: sql`1` })
-      .from(line)
-      .where(and(itsLines, not(isComplete), compared(line.dueDate, day))),
-  )}`;
+  allOf(
+    inArray(purchaseOrder.state, ['draft', 'approved', 'sent', 'partReceived']),
+    exists(
+      inner
+        .select({ one: sql`1` })
+        .from(line)
+        .where(and(itsLines, not(isComplete), compared(line.dueDate, day))),
+    ),
+  );
 
 const purchases = list(($: { today: string }) => ({
   columns: {

@@ -6,7 +6,7 @@ import { invoice, listInvoices } from '../accounts';
 import { listPurchases } from '../buying';
 import { listShipments } from '../dispatch';
 import { listSuggestions } from '../planning';
-import { entriesOf, total } from '../platform/expressions';
+import { entriesOf, or0, scalar, total } from '../platform/expressions';
 import { query, type Query } from '../platform/query';
 import type { Work } from '../platform/work';
 import { listProduction } from '../production';
@@ -336,10 +336,14 @@ const worthOnDays = query(($: { days: readonly string[] }) => (db) => {
   const day = sql`asked.value`;
   return db
     .select({
-      n: sql<number>`(${db
-        .select({ n: total(sql<number>`${worthChange.value}`) })
-        .from(worthChange)
-        .where(sql`${worthChange.date} <= ${day}`)})`,
+      n: or0(
+        scalar(
+          db
+            .select({ n: total(sql<number>`${worthChange.value}`) })
+            .from(worthChange)
+            .where(sql`${worthChange.date} <= ${day}`),
+        ),
+      ),
     })
     .from(entriesOf(sql`${$.days}`, 'asked'))
     .orderBy(sql`asked.key`);

@@ -124,17 +124,17 @@ export function shipmentHolding(work: Work, orderLineId: number): string | undef
 }
 
 const printed = query(
-  ($: { orderId: number; leftToo: number }) => (db) =>
+  ($: { orderId: number }) => (db) =>
     db
-      .select({ id: shipment.id, number: shipment.number })
+      .select({ id: shipment.id, number: shipment.number, state: shipment.state })
       .from(shipment)
-      .where(and(eq(shipment.orderId, $.orderId), or(HAS_NOT_LEFT, and(eq(shipment.state, 'shipped'), eq(sql`1`, $.leftToo)))))
+      .where(and(eq(shipment.orderId, $.orderId), or(HAS_NOT_LEFT, eq(shipment.state, 'shipped'))))
       .orderBy(shipment.id),
 );
 
 /** The shipments of an order of which papers are printed: those to be picked only, or those that have left too. */
 export function shipmentsToPrint(work: Work, orderId: number, toPick: boolean): { id: number; number: string }[] {
-  return printed.all(work, { orderId, leftToo: toPick ? 0 : 1 });
+  return printed.all(work, { orderId }).filter(({ state }) => !toPick || state !== 'shipped');
 }
 
 /** The shipments of an order that have left. */

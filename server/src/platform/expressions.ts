@@ -1,5 +1,5 @@
 /** Words of SQL that Drizzle's builder has none of its own for, said once with their types. */
-import { Column, is, sql, type SQL, type SQLWrapper } from 'drizzle-orm';
+import { Column, and, is, sql, type SQL, type SQLWrapper } from 'drizzle-orm';
 import { QueryBuilder, type SQLiteColumn, type SQLiteTable } from 'drizzle-orm/sqlite-core';
 import { namingDialect } from './dialect';
 
@@ -22,6 +22,11 @@ type OnlyValue<Q> = Q extends { readonly _: { readonly result: readonly (infer R
 /** The one value of an inner query, or null where it has no row. */
 export function scalar<Q extends SQLWrapper>(query: Q): SQL<OnlyValue<Q> | null> {
   return sql<OnlyValue<Q> | null>`${query}`;
+}
+
+/** Whether all of some conditions hold; at least one is given. */
+export function allOf(...conditions: readonly [SQL, ...SQL[]]): SQL {
+  return and(...conditions) ?? sql`1`;
 }
 
 /** Whether a column is one of a list of values, which is given as a whole: `$.ids` of an array. */

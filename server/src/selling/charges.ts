@@ -7,13 +7,11 @@ import {
   amountToBooks,
   asAmount,
   asQuantity,
+  askedIn,
   chargesFor,
-  fromBooks,
   parseAmount,
   parseAskedPrice,
   parseQuantity,
-  roundPrice,
-  writePrice,
   type ChargeRule,
   type Rate,
 } from '@terrace/core';
@@ -128,15 +126,15 @@ export function withCharges(work: Work, order: Charging, lines: readonly Entered
   return [
     ...typed,
     ...charges.map(({ itemId, price: ours, words }): EnteredLine => {
-      const price = order.currency === books ? ours : roundPrice(fromBooks(ours, order.rate), '0.01');
+      const theirs = order.currency === books ? null : askedIn(ours, order.currency, order.rate);
       return {
         id: before.find((line) => line.byRule && line.itemId === itemId)?.id,
         itemId,
         quantity: ONE,
-        price,
+        price: theirs?.price ?? ours,
         discount: 0,
         requiredDate: order.requiredDate,
-        priceSteps: order.currency === books ? [words] : [words, `In ${order.currency} that is ${writePrice(price)} at the rate of the day.`],
+        priceSteps: theirs ? [words, theirs.words] : [words],
         discountReason: '',
         free: NONE,
         note: '',

@@ -3,7 +3,7 @@ import { and, eq, exists, gt, gte, inArray, lt, notInArray, sql, type SQL, type 
 import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
 import type { Quantity } from '@terrace/core';
 import { finerIn } from '../catalogue';
-import { atLeast0, countOf, inner, scalar, total } from '../platform/expressions';
+import { allOf, atLeast0, countOf, inner, scalar, total } from '../platform/expressions';
 import { query } from '../platform/query';
 import type { Work } from '../platform/work';
 import type { StockEvent } from '../stores';
@@ -26,12 +26,16 @@ export const isLateLine = (today: SQLWrapper): SQL =>
 
 /** Whether an order in work has a line that is late, for lists. */
 export const hasLateLine = (today: SQLWrapper): SQL =>
-  sql`${customerOrder.open} = 1 and ${IN_WORK} and ${exists(
-    inner
-      .select({ one: sql`1` })
-      .from(line)
-      .where(and(eq(line.orderId, customerOrder.id), isLateLine(today))),
-  )}`;
+  allOf(
+    sql`${customerOrder.open} = 1`,
+    sql`${IN_WORK}`,
+    exists(
+      inner
+        .select({ one: sql`1` })
+        .from(line)
+        .where(and(eq(line.orderId, customerOrder.id), isLateLine(today))),
+    ),
+  );
 
 const openLines = query(
   ($: { item: number; warehouse: number }) => (db) =>

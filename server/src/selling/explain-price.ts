@@ -2,7 +2,7 @@
 import type { api } from '@terrace/contract';
 import type { AnswerOf, QueryOf } from '@terrace/contract';
 import { fromBooks, marginOf, parsePositiveQuantity, writePoints, writePrice, type UnitPrice } from '@terrace/core';
-import { booksCurrency, itemOf } from '../catalogue';
+import { itemOf } from '../catalogue';
 import { atField } from '../platform/fields';
 import type { Work } from '../platform/work';
 import { agreedLine, stillAgreed } from './agreed-price';
@@ -16,7 +16,7 @@ export function explained(work: Work, query: QueryOf<typeof api.selling.explainP
   const kept = query.lineId === undefined ? null : agreedLine(work, query.lineId, asked.customerId);
   const currency = kept?.currency;
   if (kept && currency !== undefined && stillAgreed(work, kept, { itemId: query.itemId, quantity }, { ...asked, currency })) {
-    const theirs = (price: UnitPrice): UnitPrice => (currency === booksCurrency(work) ? price : fromBooks(price, kept.rate));
+    const theirs = (price: UnitPrice): UnitPrice => fromBooks(price, kept.rate);
     const cost = theirs(currentCost(work, query.itemId, query.warehouseId));
     const margin = marginOf(kept.price, cost);
     return {

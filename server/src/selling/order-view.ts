@@ -161,6 +161,11 @@ export function isLapsed({ kind, open, validUntil }: OrderRecord, today: string)
   return kind !== 'order' && open && validUntil !== null && validUntil < today;
 }
 
+/** Whether charges of an order are worked out by rule as it is saved: as long as nothing is agreed, and it is no part of another. */
+export function isRuled({ state, kind, familyId }: Pick<OrderRecord, 'state' | 'kind' | 'familyId'>): boolean {
+  return (state === 'draft' || kind !== 'order') && familyId === null;
+}
+
 /** Refuses `notAnOrder` where it is a quote or a blanket order. */
 export function assertOrder({ kind, number }: Pick<OrderRecord, 'kind' | 'number'>): void {
   if (kind !== 'order') throw new Refusal('notAnOrder', `${number} is a ${kind === 'quote' ? 'quote' : 'blanket order'}: make an order of it first.`);
@@ -245,6 +250,7 @@ export function viewOf(work: Work, order: OrderRecord, customer: ReturnType<type
     complete: order.complete,
     family,
     charges: order.charges,
+    ruled: isRuled(order),
     note: order.note,
     lines,
     late: lines.some((line) => line.late),

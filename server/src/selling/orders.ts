@@ -31,6 +31,7 @@ import { assertNotOnShipment } from './on-shipment';
 import {
   assertColleague,
   assertOrder,
+  isRuled,
   lineRows,
   linesOf,
   orderOf,
@@ -200,9 +201,7 @@ export function changeOrder(
   const typed = readLines(work, input, { day: order.orderDate, currency }, { lines: old, agreed: !other });
   const charges = input.charges ?? order.charges;
   const carrier = input.carrier ?? order.carrier;
-  // What was agreed stays; a part of a divided order has its part of the charges.
-  const ruled = loose && order.familyId === null;
-  const lines = ruled ? withCharges(work, { charges, carrier, currency, rate, requiredDate: input.requiredDate }, typed, old) : typed;
+  const lines = isRuled(order) ? withCharges(work, { charges, carrier, currency, rate, requiredDate: input.requiredDate }, typed, old) : typed;
   for (const line of old.filter((each) => !lines.some((kept) => kept.id === each.id))) {
     if (line.ordered > 0)
       throw new Refusal('alreadyOrdered', `Of line ${line.position} something is ordered: it can’t be removed.`, { field: 'lines' });

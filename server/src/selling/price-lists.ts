@@ -26,10 +26,9 @@ import type { Work } from '../platform/work';
 import { priceBreak, priceEntry, priceList } from './price-schema';
 import { breaksOf, entryById, priceFor } from './pricing';
 
-const audience = sql`coalesce(${inner.select({ name: customer.name }).from(customer).where(eq(customer.id, priceList.customerId))}, ${inner
-  .select({ name: customerGroup.name })
-  .from(customerGroup)
-  .where(eq(customerGroup.code, priceList.customerGroup))}, 'Everybody')`;
+const itsCustomer = inner.select({ name: customer.name }).from(customer).where(eq(customer.id, priceList.customerId));
+const itsGroup = inner.select({ name: customerGroup.name }).from(customerGroup).where(eq(customerGroup.code, priceList.customerGroup));
+const audience = sql`coalesce(${itsCustomer}, ${itsGroup}, 'Everybody')`;
 
 const lists = list<{ id?: number }>(($, has) => ({
   columns: {

@@ -1,5 +1,6 @@
 /** What a price is and why: the entries of price lists that may hold, the costs they build on, the rates of the day. */
 import {
+  BOOKS_RATE,
   asQuantity,
   explainPrice,
   fromBooks,
@@ -172,8 +173,8 @@ export function priceFor(work: Work, asked: Asked, only?: PriceEntry): Priced {
     },
     entries,
   );
-  const own = rates.get(wantedIn);
-  const theirs = (price: UnitPrice): UnitPrice => (own === undefined ? price : fromBooks(price, own));
+  const own = rates.get(wantedIn) ?? BOOKS_RATE;
+  const theirs = (price: UnitPrice): UnitPrice => fromBooks(price, own);
   return { ...answer, price: wanted, wantedIn, listPrice: theirs(listPrice), cost: theirs(cost), ceiling: item.discountCeiling };
 }
 

@@ -19,12 +19,13 @@ import { stockMove } from './schema';
 type LateCosts = AnswerOf<typeof api.stores.lateCosts>;
 
 const contrary = alias(lateCost, 'contrary');
-const isTakenBack = sql`${lateCost.reversalOf} is not null or ${exists(
+const hasContrary = exists(
   inner
     .select({ one: sql`1` })
     .from(contrary)
     .where(eq(contrary.reversalOf, lateCost.id)),
-)}`;
+);
+const isTakenBack = sql`${lateCost.reversalOf} is not null or ${hasContrary}`;
 const ofReceipt = query(
   ($: { receiptId: number }) => (db) =>
     db

@@ -36,10 +36,12 @@ export function placeName(side: 'from' | 'to'): SQL<string | null> {
     .from(warehouse)
     .crossJoin(bin)
     .where(and(eq(warehouse.id, id), eq(bin.id, binId)));
+  const supplied = inner.select({ name: supplier.name }).from(supplier).where(eq(supplier.id, id));
+  const bought = inner.select({ name: customer.name }).from(customer).where(eq(customer.id, id));
   return sql<string | null>`case ${kind}
     when 'stock' then ${place}
-    when 'supplier' then ${inner.select({ name: supplier.name }).from(supplier).where(eq(supplier.id, id))}
-    when 'customer' then ${inner.select({ name: customer.name }).from(customer).where(eq(customer.id, id))}
+    when 'supplier' then ${supplied}
+    when 'customer' then ${bought}
     when 'production' then ${otherRooms.get().productionNumber(id)}
     else ${stockMove.documentNumber} end`;
 }
@@ -54,18 +56,20 @@ const oneOf = (to: SQL | typeof stockMove.toLot, from: SQL | typeof stockMove.to
 const later = alias(stockMove, 'later');
 const movedLater = (side: typeof later.toKind | typeof later.fromKind): SQL =>
   sql`sum(case when ${side} = 'stock' then ${later.quantity} else 0 end)`;
-/** All that was there after a move: all that is there now, less what came and went since. */
-const quantityAfter = sql`${scalar(
+/** All that was there after a move is all that is there now, less what came and went since. */
+const quantityNow = scalar(
   inner
     .select({ n: total(balance.quantity) })
     .from(balance)
     .where(eq(balance.itemId, stockMove.itemId)),
-)} - ${scalar(
+);
+const cameSince = scalar(
   inner
     .select({ n: sql`coalesce(${movedLater(later.toKind)} - ${movedLater(later.fromKind)}, 0)` })
     .from(later)
     .where(and(eq(later.itemId, stockMove.itemId), gt(later.id, stockMove.id))),
-)}`;
+);
+const quantityAfter = sql`${quantityNow} - ${cameSince}`;
 
 type Wanted = { item?: number | undefined; lot?: string | undefined; serial?: string | undefined };
 

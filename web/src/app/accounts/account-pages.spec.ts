@@ -9,6 +9,7 @@ import { screenWith } from '../testing/panel';
 import { CustomerAccountPanel } from './customer-account';
 import { PaymentEntryPage } from './payment-entry.page';
 import type { Settles } from './settle-draft';
+import { SettleLines } from './settle-lines';
 
 const open = (id: number, amount: string, dueDate: string, more: Partial<CustomerAccount['open'][number]> = {}): CustomerAccount['open'][number] => ({
   kind: 'invoice',
@@ -117,6 +118,18 @@ describe('a payment that is entered', () => {
     type(screen, { amount: '10', rate: '1.2' });
     screen.save();
     expect(sent().at(-1)?.call.body).toMatchObject({ rate: '1.2', amount: '10' });
+  });
+});
+
+describe('what a sum closes', () => {
+  it('asks about paying early only where something is let off', () => {
+    const letsOff = (items: CustomerAccount['open'], early = true): boolean => {
+      const { screen } = screenWith(SettleLines, client, [], { open: items, available: '100', early });
+      return (screen as unknown as { letsOff: () => boolean }).letsOff();
+    };
+    expect(letsOff(account().open)).toBe(false);
+    expect(letsOff([open(1, '100.00', '2027-03-10', { letOff: '2.00' })])).toBe(true);
+    expect(letsOff([open(1, '100.00', '2027-03-10', { letOff: '2.00' })], false)).toBe(false);
   });
 });
 

@@ -105,6 +105,101 @@ describe('the order in hand', () => {
     expect(lines[1]).not.toHaveProperty('price');
   });
 
+  describe('with charges by rule', () => {
+    const charged = (amount: string) => ({
+      currency: 'GBP',
+      net: '0',
+      total: '0',
+      charges: [{ code: 'FREIGHT', description: 'Freight', amount, words: 'By weight' }],
+    });
+    const previews = () => asked(api.selling.previewCharges.path);
+    /** As the page does with each change of what is entered. */
+    const typed = (lines: object[]): void => {
+      store.set({ lines: lines as ReturnType<typeof line>[] });
+      store.charge({});
+      vi.advanceTimersByTime(500);
+    };
+
+    it('asks what they would be once the typing pauses, adds them to the net, and asks nothing twice', () => {
+      client.answer(api.selling.previewCharges, () => charged('6.90'));
+      store.charge({});
+      typed([line({ price: '20', typed: true })]);
+      expect([previews().length, store.net()]).toEqual([1, '46.90']);
+      typed([line({ price: '20', typed: true })]);
+      expect(previews()).toHaveLength(1);
+      store.set({ charges: false });
+      typed([line({ price: '20', typed: true })]);
+      expect([previews().length, store.charged(), store.net()]).toEqual([1, null, '40.00']);
+    });
+
+    it('has none as long as it can’t be entered, nor without a customer or an item', () => {
+      client.answer(api.selling.previewCharges, () => new Problem('badInput', 'No.', {}, {}));
+      typed([line({ price: '20', typed: true })]);
+      expect([store.charged(), store.net(), store.problem()]).toEqual([null, '40.00', null]);
+      store.set({ customerId: 0 });
+      typed([line({ quantity: '3' })]);
+      store.set({ customerId: 3 });
+      typed([{ ...freshLine(), quantity: '3' }]);
+      expect(previews()).toHaveLength(1);
+    });
+
+    it('leaves those of a draft to the rule, and keeps those of what is agreed as lines', () => {
+      const freight = {
+        id: 2,
+        itemId: 9,
+        code: 'FREIGHT',
+        quantity: '1',
+        price: '6.90',
+        discount: '0',
+        byRule: true,
+        free: '0',
+        requiredDate: '2027-03-12',
+      };
+      const order = (ruled: boolean) =>
+        ({
+          id: 7,
+          ruled,
+          charges: true,
+          requiredDate: '2027-03-12',
+          customerId: 3,
+          currency: 'GBP',
+          lines: [{ ...freight, id: 1, code: 'SMOKER', byRule: false }, freight],
+        }) as unknown as OrderView;
+      client.answer(api.selling.getOrder, () => order(true));
+      store.load(7);
+      expect(store.lines().map(({ id }) => id)).toEqual([1]);
+      client.answer(api.selling.getOrder, () => order(false));
+      store.load(7);
+      expect(store.lines().map(({ id }) => id)).toEqual([1, 2]);
+      store.charge({});
+      vi.advanceTimersByTime(500);
+      expect(previews()).toEqual([]);
+    });
+  });
+
+  it('is in what its customer pays in, until it was agreed in something', () => {
+    client.answer(api.catalogue.getCustomer, () => ({ addresses: [], currency: 'GBP' }));
+    store.meet(3);
+    expect(store.currency()).toBe('GBP');
+    store.set({ order: { id: 7, customerId: 3, currency: 'NOK' } as unknown as OrderView });
+    expect(store.currency()).toBe('NOK');
+    store.set({ customerId: 4 });
+    expect(store.currency()).toBe('GBP');
+  });
+
+  it('says that a rate is missing where a price needs it, and no other trouble with a price', () => {
+    client.answer(api.selling.explainPrice, () => new Problem('noRate', 'There is no rate.', {}, { currency: 'GBP', day: '2027-03-01' }));
+    store.set({ lines: [line({})] });
+    store.point(0);
+    vi.advanceTimersByTime(300);
+    expect(store.problem()?.code).toBe('noRate');
+    store.set({ problem: null });
+    client.answer(api.selling.explainPrice, () => new Problem('badInput', 'No such quantity.', {}, {}));
+    store.point(0);
+    vi.advanceTimersByTime(300);
+    expect([store.problem(), store.priced()]).toEqual([null, null]);
+  });
+
   it('asks for what is there as the line in hand changes, once the typing pauses', () => {
     store.set({ lines: [line({})] });
     store.point(0);

@@ -95,10 +95,6 @@ const initial: EntryState = {
 };
 const SETTLE_MS = 120;
 
-/** Whether charges of an order are worked out by rule as it is saved: as long as nothing is agreed, and it is no part of another. */
-const isRuled = (order: OrderView | null): boolean =>
-  order === null || ((order.state === 'draft' || order.kind !== 'order') && order.family.length === 0);
-
 export const OrderEntryStore = signalStore(
   withState(initial),
   withComputed(({ lines, problem, order, customerId, paysIn, charged }) => ({
@@ -241,7 +237,7 @@ export const OrderEntryStore = signalStore(
     const charge = rxMethod<unknown>(
       pipe(
         debounceTime(SETTLE_MS * 3),
-        map(() => (isRuled(store.order()) && store.charges() && store.customerId() > 0 ? bodyOf() : null)),
+        map(() => ((store.order()?.ruled ?? true) && store.charges() && store.customerId() > 0 ? bodyOf() : null)),
         distinctUntilChanged((a, b) => JSON.stringify(a) === JSON.stringify(b)),
         switchMap((body) =>
           body === null || !body.lines.some((line) => line.itemId > 0)
@@ -355,20 +351,22 @@ export const OrderEntryStore = signalStore(
               probability: String(order.probability),
               custom: order.custom,
               problem: null,
-              lines: (isRuled(order) ? order.lines.filter(({ byRule }) => !byRule) : order.lines).map((line) => ({
-                id: line.id,
-                item: itemOf(line, line.price),
-                quantity: line.quantity,
-                price: line.price,
-                discount: line.discount,
-                date: line.requiredDate === order.requiredDate ? '' : line.requiredDate,
-                reason: line.discountReason,
-                free: line.free === '0' ? '' : line.free,
-                note: line.note,
-                shipTo: line.shipTo,
-                carrier: line.carrier,
-                direct: line.direct,
-              })),
+              lines: order.lines
+                .filter(({ byRule }) => !order.ruled || !byRule)
+                .map((line) => ({
+                  id: line.id,
+                  item: itemOf(line, line.price),
+                  quantity: line.quantity,
+                  price: line.price,
+                  discount: line.discount,
+                  date: line.requiredDate === order.requiredDate ? '' : line.requiredDate,
+                  reason: line.discountReason,
+                  free: line.free === '0' ? '' : line.free,
+                  note: line.note,
+                  shipTo: line.shipTo,
+                  carrier: line.carrier,
+                  direct: line.direct,
+                })),
             }),
           error: (error: unknown) => patchState(store, { problem: problemOf(error) }),
         });

@@ -71,6 +71,7 @@ const order: OrderView = {
   complete: false,
   family: [],
   charges: true,
+  ruled: true,
   note: '',
   lines: [line],
   currency: 'CHF',

@@ -32,7 +32,7 @@ import { theme, type GridColumn, type GridEdit, type GridPending, type GridRow, 
 import { asPasted, sumsOf } from './grid-chosen';
 import { TOGETHER_MS, columnOf, type ColumnSetting } from './grid-columns';
 import { GridKept, hiddenColumns } from './grid-kept';
-import { givingWay } from './grid-fit';
+import { GridRoom } from './grid-room';
 import { useKeys } from './keys';
 import { Refused } from './refusal';
 import { CompanyCurrency } from './money';
@@ -114,7 +114,6 @@ export class Grid {
   ]);
   protected readonly shownView = computed(() => (this.chosenOwn() === '' ? this.chosenView() : `own ${this.chosenOwn()}`));
   protected readonly naming = signal(false);
-  protected readonly hidden = signal<ReadonlySet<string>>(new Set());
   protected readonly sums = signal('');
   protected readonly filtering = signal(false);
   /** Whether a file of the list is being made. */
@@ -124,13 +123,7 @@ export class Grid {
     view: this.views().find((each) => each.key === this.chosenView()),
     find: this.find(),
   }));
-  /** What somebody wants not to see, and what they want to see whatever the room. */
-  private unwanted: ReadonlySet<string> = new Set();
-  private wanted: ReadonlySet<string> = new Set();
-  /** The columns that it is known of whether somebody wants to see them: those that the company added come later than the others. */
-  private readonly known = new Set<string>();
-  /** How wide the list is, in pixels. */
-  private room = 0;
+  protected readonly room = new GridRoom(this.shown, () => BESIDES + (this.several() ? this.boxes.width : 0));
   /** The row that is pointed at. */
   private at: number | null = null;
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
@@ -183,7 +176,7 @@ export class Grid {
       this.sums.set(rows.length > 1 ? sumsOf(this.columns(), rows) : '');
     },
     onFirstDataRendered: ({ api }) => this.pointAtFirst(api),
-    onGridSizeChanged: ({ api, clientWidth }) => this.fit(api, clientWidth),
+    onGridSizeChanged: ({ api, clientWidth }) => this.room.fit(api, clientWidth),
     onColumnMoved: ({ finished, source, api }) => finished && source.startsWith('ui') && this.keepColumns(api),
     onColumnResized: ({ finished, source, api }) => finished && source === 'uiColumnResized' && this.keepColumns(api),
     onColumnVisible: ({ api, source }) => source.startsWith('ui') && this.keepColumns(api),
@@ -219,7 +212,7 @@ export class Grid {
     effect(() => {
       this.shown();
       const grid = this.grid();
-      if (grid) untracked(() => this.fit(grid, this.room));
+      if (grid) untracked(() => this.room.fit(grid));
     });
     effect(() => {
       const rows = this.rows();
@@ -247,10 +240,9 @@ export class Grid {
   protected ready(event: GridReadyEvent<GridRow>): void {
     this.grid.set(event.api);
     this.kept.showColumns(this.name(), event.api);
-    this.unwanted = hiddenColumns(event.api);
-    this.wanted = new Set((this.kept.columns(this.name()) ?? []).filter(({ asked }) => asked === true).map(({ colId }) => colId));
-    this.hidden.set(this.unwanted);
-    this.fit(event.api, this.host.nativeElement.querySelector('.holder')?.clientWidth ?? 0);
+    const asked = (this.kept.columns(this.name()) ?? []).filter((column) => column.asked === true);
+    this.room.begin(hiddenColumns(event.api), new Set(asked.map(({ colId }) => colId)));
+    this.room.fit(event.api, this.host.nativeElement.querySelector('.holder')?.clientWidth ?? 0);
     if (this.route()) event.api.setGridOption('datasource', this.datasource());
   }
 
@@ -289,9 +281,8 @@ export class Grid {
     const grid = this.grid();
     grid?.setFilterModel({ ...view.filter });
     grid?.applyColumnState({ state: view.columns.map((column) => ({ ...column })), applyOrder: true, defaultState: { sort: null } });
-    this.unwanted = new Set(view.columns.filter((column) => column.hide === true).map((column) => column.colId));
-    this.hidden.set(this.unwanted);
-    if (grid) this.fit(grid, this.room);
+    this.room.take(new Set(view.columns.filter((column) => column.hide === true).map((column) => column.colId)));
+    if (grid) this.room.fit(grid);
     this.turned = true;
     this.refresh(true);
   }
@@ -300,7 +291,7 @@ export class Grid {
     const grid = this.grid();
     const title = typed.trim();
     if (!grid || title === '') return;
-    this.kept.keepView(this.name(), grid, this.unwanted, { title, base: this.chosenView(), find: this.find() });
+    this.kept.keepView(this.name(), grid, this.room.unwanted, { title, base: this.chosenView(), find: this.find() });
     this.chosenOwn.set(title);
     this.naming.set(false);
   }
@@ -313,37 +304,13 @@ export class Grid {
   protected showColumn(field: string, shown: boolean): void {
     const grid = this.grid();
     if (!grid) return;
-    this.unwanted = new Set(shown ? [...this.unwanted].filter((each) => each !== field) : [...this.unwanted, field]);
-    this.wanted = new Set(shown ? [...this.wanted, field] : [...this.wanted].filter((each) => each !== field));
-    this.fit(grid, this.room);
+    this.room.want(field, shown);
+    this.room.fit(grid);
     this.keepColumns(grid);
   }
 
-  /** Shows what is wanted, but for what gives way where there is no room for all of it. */
-  private fit(grid: GridApi<GridRow>, width: number): void {
-    if (width <= 0) return;
-    this.room = width;
-    const columns = this.shown();
-    for (const { field, hidden = false } of columns.filter((each) => !this.known.has(each.field))) {
-      this.known.add(field);
-      if (!(grid.getColumn(field)?.isVisible() ?? !hidden)) this.unwanted = new Set([...this.unwanted, field]);
-    }
-    const gone = givingWay(
-      columns,
-      width - BESIDES - (this.several() ? this.boxes.width : 0),
-      ({ field }) => !this.unwanted.has(field),
-      ({ field }) => this.wanted.has(field),
-    );
-    const hidden = new Set([...this.unwanted, ...gone]);
-    const turn = (shown: boolean): string[] =>
-      columns.map(({ field }) => field).filter((field) => hidden.has(field) !== shown && this.hidden().has(field) === shown);
-    grid.setColumnsVisible(turn(true), true);
-    grid.setColumnsVisible(turn(false), false);
-    this.hidden.set(hidden);
-  }
-
   private keepColumns(grid: GridApi<GridRow>): void {
-    this.kept.keepColumns(this.name(), grid, this.unwanted, this.wanted);
+    this.kept.keepColumns(this.name(), grid, this.room.unwanted, this.room.wanted);
   }
 
   /** Goes to the next row or the one before; from nowhere, to the first. */
@@ -360,7 +327,7 @@ export class Grid {
   /** Where the list as shown can be had as a file. */
   protected fileOf(file: 'csv' | 'xlsx' | 'pdf'): string {
     const route = this.route();
-    const shown = this.shown().filter((column) => !this.hidden().has(column.field));
+    const shown = this.shown().filter((column) => !this.room.hidden().has(column.field));
     return route ? this.asked.file(route, this.params(), file, shown) : '';
   }
 
