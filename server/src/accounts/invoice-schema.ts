@@ -1,8 +1,8 @@
 /** Tables of invoices and payments. */
-import { sql } from 'drizzle-orm';
 import { index, integer, sqliteTable, text, type AnySQLiteColumn } from 'drizzle-orm/sqlite-core';
-import type { Amount, Quantity, Rate, UnitPrice } from '@terrace/core';
+import type { Amount, Quantity, UnitPrice } from '@terrace/core';
 import { customer } from '../catalogue';
+import { amountFrom0, quantityFrom0, rateFrom1 } from '../platform/column-kinds';
 
 export const invoice = sqliteTable(
   'invoice',
@@ -33,23 +33,11 @@ export const invoice = sqliteTable(
     paid: integer().$type<Amount>().notNull(),
     /** What its sums are in, and what one of it was worth in the books' currency on its day; a credit note has its invoice's. */
     currency: text().notNull().default(''),
-    rate: integer()
-      .$type<Rate>()
-      .notNull()
-      .default(sql`100000000`),
+    rate: rateFrom1(),
     /** The sums in the books' currency, and what of it is closed there. */
-    booksNet: integer()
-      .$type<Amount>()
-      .notNull()
-      .default(sql`0`),
-    booksTotal: integer()
-      .$type<Amount>()
-      .notNull()
-      .default(sql`0`),
-    booksPaid: integer()
-      .$type<Amount>()
-      .notNull()
-      .default(sql`0`),
+    booksNet: amountFrom0(),
+    booksTotal: amountFrom0(),
+    booksPaid: amountFrom0(),
     entryId: integer(),
     /** The last step of reminding, and its day. */
     reminded: integer().notNull().default(0),
@@ -79,15 +67,9 @@ export const invoiceLine = sqliteTable(
     discount: integer().notNull(),
     amount: integer().$type<Amount>().notNull(),
     /** In the books' currency. */
-    booksAmount: integer()
-      .$type<Amount>()
-      .notNull()
-      .default(sql`0`),
+    booksAmount: amountFrom0(),
     /** How many of the pieces are free of charge. */
-    free: integer()
-      .$type<Quantity>()
-      .notNull()
-      .default(sql`0`),
+    free: quantityFrom0(),
     /** Of a credit note: the line that it gives back. */
     creditOf: integer(),
   },
@@ -113,14 +95,8 @@ export const payment = sqliteTable(
     amount: integer().$type<Amount>().notNull(),
     /** What it was paid in, what one of that was worth in the books' currency on the day, and the amount there. */
     currency: text().notNull().default(''),
-    rate: integer()
-      .$type<Rate>()
-      .notNull()
-      .default(sql`100000000`),
-    booksAmount: integer()
-      .$type<Amount>()
-      .notNull()
-      .default(sql`0`),
+    rate: rateFrom1(),
+    booksAmount: amountFrom0(),
     method: text().$type<'transfer' | 'cash' | 'card'>().notNull(),
     /** What they wrote with it. */
     reference: text().notNull().default(''),
@@ -145,19 +121,10 @@ export const settlement = sqliteTable(
     date: text().notNull(),
     /** How much of the invoice is closed; what of that is let off for paying early, and not paid. */
     amount: integer().$type<Amount>().notNull(),
-    letOff: integer()
-      .$type<Amount>()
-      .notNull()
-      .default(sql`0`),
+    letOff: amountFrom0(),
     /** In the books' currency: what of the invoice is closed, and what that took of the payment or the credit note. */
-    books: integer()
-      .$type<Amount>()
-      .notNull()
-      .default(sql`0`),
-    booksTaken: integer()
-      .$type<Amount>()
-      .notNull()
-      .default(sql`0`),
+    books: amountFrom0(),
+    booksTaken: amountFrom0(),
     /** Its own entry, where it came after the payment. */
     entryId: integer(),
     reversed: integer({ mode: 'boolean' }).notNull().default(false),

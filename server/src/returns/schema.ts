@@ -1,12 +1,12 @@
 /** Tables of customers' returns. */
-import { sql } from 'drizzle-orm';
 import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
-import type { Amount, Quantity, ReturnDecision, ReturnState } from '@terrace/core';
+import type { Quantity, ReturnDecision, ReturnState } from '@terrace/core';
 import { item, warehouse } from '../catalogue';
 import { shipmentLine } from '../dispatch';
 import { user } from '../platform/schema';
 import { productionOrder } from '../production';
 import { customerOrder, customerOrderLine } from '../selling';
+import { amountFrom0, quantityFrom0 } from '../platform/column-kinds';
 
 export const customerReturn = sqliteTable(
   'customer_return',
@@ -30,11 +30,7 @@ export const customerReturn = sqliteTable(
   (table) => [index('customer_return_order').on(table.orderId), index('customer_return_state').on(table.state)],
 );
 
-const none = () =>
-  integer()
-    .$type<Quantity>()
-    .notNull()
-    .default(sql`0`);
+const none = () => quantityFrom0();
 
 export const customerReturnLine = sqliteTable(
   'customer_return_line',
@@ -60,10 +56,7 @@ export const customerReturnLine = sqliteTable(
     decided: none(),
     credited: none(),
     /** What came in was worth. */
-    value: integer()
-      .$type<Amount>()
-      .notNull()
-      .default(sql`0`),
+    value: amountFrom0(),
     /** Where it is held. */
     binId: integer().notNull().default(0),
   },

@@ -1,8 +1,9 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
-import type { Amount, CustomerOrderKind, CustomerOrderState, Quantity, Rate, UnitPrice } from '@terrace/core';
+import type { Amount, CustomerOrderKind, CustomerOrderState, Quantity, UnitPrice } from '@terrace/core';
 import { customer, item, paymentTerm, warehouse } from '../catalogue';
 import { user } from '../platform/schema';
+import { amountFrom0, quantityFrom0, rateFrom1 } from '../platform/column-kinds';
 
 export const customerOrder = sqliteTable(
   'customer_order',
@@ -49,35 +50,20 @@ export const customerOrder = sqliteTable(
     /** The order that it was divided from, the same for all its parts and for that order itself. */
     familyId: integer(),
     /** What its tax is more, or less, than its net and rate say, since it was divided: all parts together have the tax of the whole. */
-    taxCorrection: integer()
-      .$type<Amount>()
-      .notNull()
-      .default(sql`0`),
+    taxCorrection: amountFrom0(),
     /** Basis points: the customer's when it was last entered as a draft; it stays when theirs changes. */
     taxRate: integer()
       .notNull()
       .default(sql`0`),
     /** What its prices and sums are in, and what one of it was worth in the books' currency on its day. */
     currency: text().notNull().default(''),
-    rate: integer()
-      .$type<Rate>()
-      .notNull()
-      .default(sql`100000000`),
+    rate: rateFrom1(),
     /** Without tax, and with. */
-    net: integer()
-      .$type<Amount>()
-      .notNull()
-      .default(sql`0`),
+    net: amountFrom0(),
     total: integer().$type<Amount>().notNull(),
     /** The same in the books' currency. */
-    booksNet: integer()
-      .$type<Amount>()
-      .notNull()
-      .default(sql`0`),
-    booksTotal: integer()
-      .$type<Amount>()
-      .notNull()
-      .default(sql`0`),
+    booksNet: amountFrom0(),
+    booksTotal: amountFrom0(),
     version: integer().notNull().default(1),
   },
   (table) => [
@@ -116,23 +102,11 @@ export const customerOrderLine = sqliteTable(
     invoiced: integer().$type<Quantity>().notNull(),
     cancelled: integer().$type<Quantity>().notNull(),
     /** How many of its pieces are free of charge, and how many of those are on invoices. */
-    free: integer()
-      .$type<Quantity>()
-      .notNull()
-      .default(sql`0`),
-    freeInvoiced: integer()
-      .$type<Quantity>()
-      .notNull()
-      .default(sql`0`),
+    free: quantityFrom0(),
+    freeInvoiced: quantityFrom0(),
     /** Of a quote or a blanket order: what has become orders, and what of that is free of charge. */
-    ordered: integer()
-      .$type<Quantity>()
-      .notNull()
-      .default(sql`0`),
-    freeOrdered: integer()
-      .$type<Quantity>()
-      .notNull()
-      .default(sql`0`),
+    ordered: quantityFrom0(),
+    freeOrdered: quantityFrom0(),
     note: text().notNull().default(''),
     /** Where it goes and by whom, if not as the order. */
     shipTo: text().notNull().default(''),
@@ -140,10 +114,7 @@ export const customerOrderLine = sqliteTable(
     /** Whether the supplier ships it: it takes nothing from stock. */
     direct: integer({ mode: 'boolean' }).notNull().default(false),
     /** What it is worth more, or less, than its figures say, since it was divided: all parts together are worth what the whole was. */
-    correction: integer()
-      .$type<Amount>()
-      .notNull()
-      .default(sql`0`),
+    correction: amountFrom0(),
     /** The line that it was divided from. */
     originId: integer(),
   },

@@ -3,6 +3,7 @@ import { check, index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-cor
 import { sql } from 'drizzle-orm';
 import type { Amount, Quantity, UnitPrice } from '@terrace/core';
 import { item, warehouse } from '../catalogue';
+import { quantityFrom0 } from '../platform/column-kinds';
 
 export const transfer = sqliteTable(
   'transfer',
@@ -38,19 +39,10 @@ export const transferLine = sqliteTable(
       .notNull()
       .references(() => item.id),
     quantity: integer().$type<Quantity>().notNull(),
-    shipped: integer()
-      .$type<Quantity>()
-      .notNull()
-      .default(sql`0`),
-    received: integer()
-      .$type<Quantity>()
-      .notNull()
-      .default(sql`0`),
+    shipped: quantityFrom0(),
+    received: quantityFrom0(),
     /** Shipped and never arrived. */
-    lost: integer()
-      .$type<Quantity>()
-      .notNull()
-      .default(sql`0`),
+    lost: quantityFrom0(),
   },
   (table) => [
     index('transfer_line_transfer').on(table.transferId),
@@ -70,10 +62,7 @@ export const transferPiece = sqliteTable(
     lot: text().notNull(),
     serial: text().notNull(),
     quantity: integer().$type<Quantity>().notNull(),
-    arrived: integer()
-      .$type<Quantity>()
-      .notNull()
-      .default(sql`0`),
+    arrived: quantityFrom0(),
   },
   (table) => [index('transfer_piece_line').on(table.lineId), check('transfer_piece_whole', sql`${table.arrived} <= ${table.quantity}`)],
 );

@@ -3,6 +3,7 @@ import { check, index, integer, primaryKey, sqliteTable, text, uniqueIndex } fro
 import type { DocumentKind } from '@terrace/contract';
 import type { Amount, Quantity, StockState } from '@terrace/core';
 import { bin, item, warehouse } from '../catalogue';
+import { amountFrom0 } from '../platform/column-kinds';
 
 type PlaceKind = 'stock' | 'supplier' | 'customer' | 'production' | 'adjustment';
 
@@ -19,10 +20,7 @@ export const stockMove = sqliteTable(
     quantity: integer().$type<Quantity>().notNull(),
     value: integer().$type<Amount>().notNull(),
     /** What of its worth the stock did not take: cost beyond the standard. */
-    variance: integer()
-      .$type<Amount>()
-      .notNull()
-      .default(sql`0`),
+    variance: amountFrom0(),
     fromKind: text().$type<PlaceKind>().notNull(),
     fromId: integer().notNull(),
     fromBinId: integer().notNull().default(0),
