@@ -33,21 +33,38 @@ function usedIcons(): Plugin {
   };
 }
 
+/**
+ * Files that need the same share a worker, one after the other: loading the application for each of them anew would take longer than its
+ * tests, so that nothing is isolated, and each opens a company of its own.
+ */
+const shared = { testTimeout: 120_000, hookTimeout: 120_000, isolate: false };
+
 export default defineConfig({
-  plugins: [usedIcons()],
   test: {
-    include: [
-      'core/src/**/*.spec.ts',
-      'contract/src/**/*.spec.ts',
-      'server/src/**/*.spec.ts',
-      'demo/src/**/*.spec.ts',
-      'command/src/**/*.spec.ts',
-      'web/src/app/**/*.spec.ts',
-    ],
-    testTimeout: 60_000,
-    hookTimeout: 60_000,
     maxWorkers: 2,
-    // Loading the application for each file anew takes longer than its tests; each opens a company of its own.
-    isolate: false,
+    projects: [
+      {
+        test: {
+          ...shared,
+          name: 'house',
+          include: ['core/src/**/*.spec.ts', 'contract/src/**/*.spec.ts', 'server/src/**/*.spec.ts'],
+          sequence: { groupOrder: 0 },
+        },
+      },
+      {
+        // With the built command and the demo company, which are there once before.
+        test: {
+          ...shared,
+          name: 'company',
+          include: ['demo/src/**/*.spec.ts', 'command/src/**/*.spec.ts'],
+          globalSetup: 'scripts/lib/demo-first.mjs',
+          sequence: { groupOrder: 1 },
+        },
+      },
+      {
+        plugins: [usedIcons()],
+        test: { ...shared, name: 'screens', include: ['web/src/app/**/*.spec.ts'], environment: 'jsdom', sequence: { groupOrder: 2 } },
+      },
+    ],
   },
 });

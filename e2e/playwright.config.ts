@@ -9,7 +9,7 @@ export default defineConfig({
   testDir: '.',
   outputDir: '../test-results',
   workers: 2,
-  globalSetup: './build-demo.ts',
+  globalSetup: '../scripts/lib/demo-first.mjs',
   timeout: 400_000,
   expect: { timeout: 60_000 },
   reporter: 'list',

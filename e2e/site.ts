@@ -1,8 +1,9 @@
 /** Where the tests work: each file at a demo company of its own, so that no file minds what another has done. */
 import { spawn } from 'node:child_process';
-import { cpSync, rmSync } from 'node:fs';
+import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test as base } from '@playwright/test';
+import { copyDemo, DEMO_TODAY } from '../scripts/lib/demo.mjs';
 import { untilUp } from '../scripts/lib/up.mjs';
 
 const ROOT = join(import.meta.dirname, '..');
@@ -10,12 +11,9 @@ const RESULTS = join(ROOT, 'test-results');
 const FIRST_PORT = 4391;
 const PATIENCE_MS = 300_000;
 
-/** The demo company as it was built, from which each file takes a copy. */
-export const BUILT = join(RESULTS, 'demo');
-
 /** Starts Terrace on a folder and waits until it is up. */
 export async function startTerrace(args: readonly string[], folder: string, port: number): Promise<{ url: string; stop: () => Promise<void> }> {
-  const env = { ...process.env, TERRACE_PORT: String(port), TERRACE_DATA: folder, TERRACE_TODAY: '2027-03-01', TERRACE_LOG: 'error' };
+  const env = { ...process.env, TERRACE_PORT: String(port), TERRACE_DATA: folder, TERRACE_TODAY: DEMO_TODAY, TERRACE_LOG: 'error' };
   const terrace = spawn(process.execPath, [join(ROOT, 'dist/terrace.js'), ...args], { env, stdio: ['ignore', 'ignore', 'inherit'] });
   const url = `http://127.0.0.1:${port}`;
   await untilUp(url, terrace);
@@ -35,7 +33,7 @@ export const test = base.extend<object, { file: string; site: string }>({
     async ({ file }, use, { parallelIndex }) => {
       const folder = join(RESULTS, `site-${file}-${parallelIndex}`);
       rmSync(folder, { recursive: true, force: true });
-      cpSync(BUILT, folder, { recursive: true });
+      copyDemo(folder);
       const { url, stop } = await startTerrace(['serve'], folder, FIRST_PORT + parallelIndex);
       await use(url);
       await stop();

@@ -5,19 +5,19 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { PASSWORD, buildDemo } from '@terrace/demo';
+import { copyDemo, DEMO_TODAY } from '../../scripts/lib/demo.mjs';
 import { sessionOf, untilUp } from '../../scripts/lib/up.mjs';
 
 const root = fileURLToPath(new URL('../..', import.meta.url));
 const bundle = join(root, 'dist/terrace.js');
 const example = join(root, 'core/src/planning/examples/plan-levels.json');
-const TODAY = '2027-03-01';
+const TODAY = DEMO_TODAY;
 const PORT = 4390;
 let folder: string;
 
-beforeAll(async () => {
-  if (!existsSync(bundle)) throw new Error('the command is not built: run "npm test", or "node scripts/lib/bundle.mjs" first');
+beforeAll(() => {
   folder = mkdtempSync(join(tmpdir(), 'terrace-command-'));
-  await buildDemo(join(folder, 'data'), join(root, 'server/migrations'), TODAY);
+  copyDemo(join(folder, 'data'));
 });
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 

@@ -11,7 +11,8 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type Sqlite from 'better-sqlite3';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { PASSWORD, buildDemo } from '@terrace/demo';
+import { PASSWORD } from '@terrace/demo';
+import { copyDemo } from '../../scripts/lib/demo.mjs';
 import { sessionOf, untilUp } from '../../scripts/lib/up.mjs';
 import { Players } from './storm-players';
 
@@ -148,9 +149,7 @@ async function ask(request: Ask): Promise<Said | null> {
   return said;
 }
 
-beforeAll(async () => {
-  await buildDemo(data, join(root, 'server/migrations'), '2027-03-01');
-}, 60_000);
+beforeAll(() => copyDemo(data));
 afterAll(() => {
   server?.kill('SIGKILL');
   rmSync(folder, { recursive: true, force: true });

@@ -14,7 +14,7 @@ let second: DemoDesk;
 let archive: Buffer;
 
 /** Nothing was founded, and nothing is there. */
-const empty = (): Promise<void> => Promise.resolve();
+const empty = (): void => undefined;
 
 function found(at: Served, content: Buffer, { code = at.code ?? '', login = 'wilder', password = NEW_PASSWORD } = {}): Promise<Response> {
   const form = new FormData();
@@ -160,19 +160,23 @@ describe('an archive', () => {
       /another release/,
     ],
   ];
+  /** Where nothing is founded yet, and nothing must be after all that is tried. */
+  let server: Served;
+  beforeAll(async () => {
+    server = await serveFolder(empty);
+  });
+  afterAll(() => server.close());
+  const isFounded = async (): Promise<boolean> =>
+    ((await (await fetch(`${server.base}/session/welcome`)).json()) as { founded: boolean }).founded;
+
   it.each(SPOILT)('with %s is refused, and nothing is founded', async (_what, spoil, words) => {
     const parts = await unpacked(archive);
     spoil(parts);
-    const server = await serveFolder(empty);
     expect((await problem(await found(server, await packed(parts)))).detail).toMatch(words);
-    const welcome = (await (await fetch(`${server.base}/session/welcome`)).json()) as { founded: boolean };
-    expect(welcome.founded).toBe(false);
-    // The folder is as good as before.
-    expect((await found(server, archive)).status).toBe(200);
-    await server.close();
+    expect(await isFounded()).toBe(false);
   });
 
-  it('whose figures do not hold together is refused, though every checksum is right', async () => {
+  it('whose figures do not hold together is refused, though every checksum is right; the folder is as good as before', async () => {
     const parts = await unpacked(archive);
     const table = (parts.get('tables/balance.csv') ?? '').toString().split('\n');
     table.splice(1, 1);
@@ -184,20 +188,20 @@ describe('an archive', () => {
       each.sha256 = createHash('sha256').update(content).digest('hex');
     }
     parts.set('manifest.json', Buffer.from(JSON.stringify(manifest)));
-    const server = await serveFolder(empty);
     expect(await problem(await found(server, await packed(parts)))).toMatchObject({
       code: 'unreadable',
       detail: expect.stringMatching(/does not hold together/) as string,
     });
-    await server.close();
+    expect(await isFounded()).toBe(false);
+    expect((await found(server, archive)).status).toBe(200);
   });
 
   it('needs the code of the console, and the name of its administrator', async () => {
-    const server = await serveFolder(empty);
-    expect(await problem(await found(server, archive, { code: 'AAAA-AAAA' }))).toMatchObject({ code: 'wrongCode' });
-    expect(await problem(await found(server, archive, { login: 'tobin' }))).toMatchObject({ code: 'notTheirs' });
-    expect(await problem(await found(server, archive, { password: 'password12' }))).toMatchObject({ code: 'weakPassword' });
-    expect(await problem(await found(server, Buffer.from('PK')))).toMatchObject({ code: 'unreadable' });
-    await server.close();
+    const fresh = await serveFolder(empty);
+    expect(await problem(await found(fresh, archive, { code: 'AAAA-AAAA' }))).toMatchObject({ code: 'wrongCode' });
+    expect(await problem(await found(fresh, archive, { login: 'tobin' }))).toMatchObject({ code: 'notTheirs' });
+    expect(await problem(await found(fresh, archive, { password: 'password12' }))).toMatchObject({ code: 'weakPassword' });
+    expect(await problem(await found(fresh, Buffer.from('PK')))).toMatchObject({ code: 'unreadable' });
+    await fresh.close();
   });
 });

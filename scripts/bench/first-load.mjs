@@ -1,16 +1,12 @@
 // Bytes (gzip) that the first load of the sign-in page takes, against an empty page of Angular and NG-ZORRO; and what each
 // room takes with all its pages, beyond the frame, AG Grid and charts.
-import { spawnSync } from 'node:child_process';
-import { existsSync, readFileSync, readdirSync } from 'node:fs';
+import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { root } from '../lib/prepare.mjs';
+import { figure } from './figures.mjs';
 
 const built = (project) => join(root, 'web/dist', project, 'browser');
-if (!existsSync(join(built('empty'), 'index.html'))) {
-  const { status } = spawnSync(process.execPath, [join(root, 'scripts/lib/build-web.mjs'), 'empty'], { stdio: 'inherit' });
-  if (status !== 0) process.exit(1);
-}
 
 // Scripts and styles that index.html names, and what they import without being asked.
 function firstLoad(project) {
@@ -54,14 +50,14 @@ const bytesOf = (names) =>
 
 const [ours, empty] = [firstLoad('terrace'), firstLoad('empty')];
 console.log('\nFirst load, scripts and styles, gzip');
-console.log(`  Terrace          ${(ours.bytes / 1000).toFixed(1)} kB in ${ours.files} files`);
-console.log(`  empty page       ${(empty.bytes / 1000).toFixed(1)} kB in ${empty.files} files`);
-console.log(`  ratio            ${(ours.bytes / empty.bytes).toFixed(2)}   (aim: at most 1.6)`);
+figure('first load: Terrace', ours.bytes / 1000, { unit: 'kB', digits: 1 });
+figure('first load: an empty page of the frameworks', empty.bytes / 1000, { unit: 'kB', digits: 1 });
+figure('first load: ratio', ours.bytes / empty.bytes, { most: 1.4 });
 
 const main = [...ours.seen].filter((name) => name.endsWith('.js')).map(contentOf);
 const frameEntry = readdirSync(built('terrace')).find((name) => name.endsWith('.js') && contentOf(name).includes('selectors:[["t-frame"]]'));
 const frame = closure([frameEntry], ours.seen);
-console.log(`  frame around every screen, once signed in   ${(bytesOf(frame) / 1000).toFixed(1)} kB`);
+figure('first load: frame around every screen, once signed in', bytesOf(frame) / 1000, { unit: 'kB', digits: 1 });
 
 const known = new Set([...ours.seen, ...frame]);
 const rooms = main
@@ -76,4 +72,4 @@ const rooms = main
   })
   .sort((a, b) => b.bytes - a.bytes);
 console.log('\nRooms with all their pages, gzip, beyond the frame, AG Grid and charts (reach: at most 250 kB each)');
-for (const { path, bytes } of rooms) console.log(`  ${path.padEnd(16)} ${(bytes / 1000).toFixed(1)} kB${bytes > MOST_OF_A_ROOM ? '   over' : ''}`);
+for (const { path, bytes } of rooms) figure(`first load: room ${path}`, bytes / 1000, { unit: 'kB', digits: 1, most: MOST_OF_A_ROOM / 1000 });

@@ -2,10 +2,11 @@
 // tables; then finding among them by words, also mistyped.
 import { join } from 'node:path';
 import Sqlite from 'better-sqlite3';
+import { figure, sized } from './figures.mjs';
 import { median, serving, share } from './serving.mjs';
 
-const ITEMS = Number(process.env.BENCH_ITEMS ?? 50_000);
-const FINDS = 600;
+const ITEMS = sized(50_000, 2000, 'BENCH_ITEMS');
+const FINDS = sized(600, 60);
 
 const THINGS = [
   'Frame',
@@ -114,10 +115,11 @@ try {
   console.log(`\n${ITEMS.toLocaleString('en-GB')} items and as many suppliers’ terms, from two CSV files`);
   console.log(`  items            ${words(first)}`);
   console.log(`  terms            ${words(second)}`);
-  console.log(`  in all           ${all.toFixed(1)} s, dry runs included   (aim: under 60)`);
-  console.log(`  bare SQLite      ${theirs.toFixed(2)} s for the same ${count.toLocaleString('en-GB')} rows`);
-  console.log(`  ratio            ${(ours / theirs).toFixed(1)}   (taking both files; aim: at most 8)`);
-  console.log(`  most memory      ${server.peak().toFixed(0)} MiB resident   (aim: under 500)`);
+  figure('imports: 50,000 items and terms read, tried and taken', all, { unit: 's', digits: 1, most: 60 });
+  figure(`imports: bare SQLite inserting the same rows`, theirs, { unit: 's' });
+  console.log(`  ${count.toLocaleString('en-GB')} rows`);
+  figure('imports: taking both files, ratio to bare SQLite', ours / theirs, { digits: 1, most: 5, long: true });
+  figure('imports: most memory of the server', server.peak(), { unit: 'MiB', digits: 0, most: 500 });
 
   server.refresh();
   // What the import left to be written is written; then a few to warm up.
@@ -142,10 +144,10 @@ try {
     }
   }
   console.log(`\nFinding one of ${(ITEMS + 40).toLocaleString('en-GB')} items over HTTP, ${FINDS} times each   (aim: under 50 ms)`);
-  for (const [what, times] of Object.entries(finds))
-    console.log(
-      `  ${what.padEnd(20)} median ${median(times).toFixed(1)} ms, 99 of 100 within ${share(times, 0.99).toFixed(1)} ms, longest ${Math.max(...times).toFixed(1)} ms`,
-    );
+  for (const [what, times] of Object.entries(finds)) {
+    console.log(`  ${what}: 99 of 100 within ${share(times, 0.99).toFixed(1)} ms, longest ${Math.max(...times).toFixed(1)} ms`);
+    figure(`imports: finding one of 50,000 by ${what}, median`, median(times), { unit: 'ms', digits: 1, most: 50 });
+  }
   db.close();
 } finally {
   await server.stop();

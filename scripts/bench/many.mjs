@@ -1,7 +1,8 @@
 // The same with 500 orders: the preview, the run, and how long other people's commands wait meanwhile.
+import { figure, sized } from './figures.mjs';
 import { median, serving } from './serving.mjs';
 
-const ORDERS = 500;
+const ORDERS = sized(500, 40);
 const EVERY_MS = 25;
 const server = await serving(4392, 8);
 const { call } = server;
@@ -67,10 +68,11 @@ try {
       run = await ask('GET', `/selling/runs/${run.id}`);
     }
   });
-  const words = ({ took, longest, median: usual, commands }) =>
-    `${took.toFixed(2)} s; ${commands} commands of somebody else meanwhile: ${usual.toFixed(0)} ms each (median), ${longest.toFixed(0)} ms the longest`;
-  console.log(`Preview:  ${words(preview)} (asked: under 2 s, under 200 ms)`);
-  console.log(`Done:     ${words(done)} (asked: under 20 s, under 200 ms); ${run.done} done, ${run.refused} refused`);
+  console.log(`${run.done} done, ${run.refused} refused`);
+  figure('many: preview of 500 orders', preview.took, { unit: 's', most: 2 });
+  figure('many: 500 orders confirmed', done.took, { unit: 's', most: 20 });
+  figure('many: somebody else waits meanwhile, median', done.median, { unit: 'ms', digits: 0 });
+  figure('many: somebody else waits meanwhile, the longest', Math.max(preview.longest, done.longest), { unit: 'ms', digits: 0, most: 200 });
 } finally {
   await server.stop();
 }

@@ -1,18 +1,18 @@
 // Order confirmations over HTTP with 20 clients at once, against bare SQLite transactions that write the same number of
 // rows; the first page of an order book of 100,000 orders against its bare SQL; the server's heap after all of it.
-import { cpus, totalmem } from 'node:os';
 import { join } from 'node:path';
 import Sqlite from 'better-sqlite3';
+import { figure, sized } from './figures.mjs';
 import { plainClient } from './plain-client.mjs';
 import { TODAY, median, serving } from './serving.mjs';
 
 const CLIENTS = 20;
-const CONFIRMATIONS = 3000;
+const CONFIRMATIONS = sized(3000, 240);
 const ROUNDS = 6;
-const ORDERS = Number(process.env.BENCH_ORDERS ?? 100_000);
-const PAGES = 200;
+const ORDERS = sized(100_000, 20_000, 'BENCH_ORDERS');
+const PAGES = sized(200, 30);
 // Both sides are measured as they are after a while, not in their first second.
-const WARMING = 1000;
+const WARMING = sized(1000, 120);
 
 // Runs the same work with all clients at once; gives the seconds that it took.
 async function together(count, act) {
@@ -33,8 +33,6 @@ try {
   const db = new Sqlite(server.database);
   const item = (code) => db.prepare('select id from item where code = ?').pluck().get(code);
   const [one, two, three] = [item('SCREW'), item('NAIL'), item('WIRE')];
-
-  console.log(`\nMachine: ${cpus().length} cores (${cpus()[0].model.trim()}), ${(totalmem() / 2 ** 30).toFixed(0)} GiB, Node.js ${process.version}`);
 
   // Something to reserve, so that confirming does all that it does.
   await call(
@@ -105,12 +103,11 @@ try {
   // Besides the rows inserted, a confirmation updates the order twice and each of its three lines once.
   const writes = Math.round((count() - before) / CONFIRMATIONS + 2 + 3);
   const ratios = ours.map((rate, round) => rate / theirs[round]);
-  console.log(`\nConfirming orders of three lines over HTTP, ${CLIENTS} clients at once`);
-  console.log(`  Terrace          ${median(ours).toFixed(0)} a second, ${writes} row writes each`);
-  console.log(`  bare SQLite      ${median(theirs).toFixed(0)} transactions a second of the same ${writes} row writes, one client`);
-  console.log(
-    `  ratio            ${median(ratios).toFixed(2)}   (aim: at least 0.25; ${ROUNDS} rounds in turn: ${ratios.map((ratio) => ratio.toFixed(2)).join(', ')})`,
-  );
+  console.log(`Confirming orders of three lines over HTTP, ${CLIENTS} clients at once, ${writes} row writes each`);
+  console.log(`  ${ROUNDS} rounds in turn: ${ratios.map((ratio) => ratio.toFixed(2)).join(', ')}`);
+  figure('orders: confirmations', median(ours), { unit: 'a second', digits: 0 });
+  figure('orders: bare SQLite, transactions of as many row writes', median(theirs), { unit: 'a second', digits: 0 });
+  figure('orders: confirmations, ratio to bare SQLite', median(ratios), { least: 0.33 });
 
   // The order book: rows straight into the database, since only reading is measured.
   db.pragma('busy_timeout = 20000');
@@ -164,17 +161,15 @@ try {
     over.push(answer.ms);
     under.push(bareRead());
   }
-  console.log(`\nFirst page (100 rows) of an order book of ${total.toLocaleString('en-GB')} open orders, median of ${PAGES}`);
-  console.log(`  Terrace, HTTP    ${median(over).toFixed(2)} ms`);
-  console.log(`  bare SQL         ${median(under).toFixed(2)} ms, the same columns and the count`);
-  console.log(`  ratio            ${(median(over) / median(under)).toFixed(2)}   (aim: at most 2)`);
+  console.log(`\nFirst page (100 rows) of an order book of ${total.toLocaleString('en-GB')} open orders, median of ${PAGES}; bare SQL reads the same columns and the count`);
+  figure('orders: first page over HTTP', median(over), { unit: 'ms' });
+  figure('orders: first page, bare SQL', median(under), { unit: 'ms' });
+  figure('orders: first page, ratio to bare SQL', median(over) / median(under), { most: 1.5 });
   db.close();
   bare.close();
 
   const { json: health } = await call('GET', '/health');
-  console.log('\nServer after the run');
-  console.log(`  heap in use      ${(health.heapUsed / 2 ** 20).toFixed(0)} MiB`);
-  console.log(`  resident         ${(health.resident / 2 ** 20).toFixed(0)} MiB`);
+  figure('orders: heap of the server after the run', health.heapUsed / 2 ** 20, { unit: 'MiB', digits: 0 });
 } finally {
   await server.stop();
 }

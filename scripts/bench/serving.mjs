@@ -4,10 +4,11 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import http from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { copyDemo, DEMO_TODAY } from '../lib/demo.mjs';
 import { root } from '../lib/prepare.mjs';
 import { untilUp } from '../lib/up.mjs';
 
-export const TODAY = '2027-03-01';
+export const TODAY = DEMO_TODAY;
 export const median = (values) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
 export const share = (values, part) => [...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * part))];
 
@@ -15,6 +16,7 @@ export const share = (values, part) => [...values].sort((a, b) => a - b)[Math.mi
 export async function serving(port, sockets = 1) {
   const folder = mkdtempSync(join(tmpdir(), 'terrace-bench-'));
   const data = join(folder, 'data');
+  copyDemo(data);
   const env = { ...process.env, TERRACE_DATA: data, TERRACE_TODAY: TODAY, TERRACE_PORT: String(port), TERRACE_LOG: 'error' };
   const child = spawn(process.execPath, ['--expose-gc', join(root, 'dist/terrace.js'), 'demo'], { env, stdio: ['ignore', 'ignore', 'inherit'] });
   await untilUp(`http://127.0.0.1:${port}`, child);

@@ -68,14 +68,13 @@ function onceFor(name, print, produced, make) {
 
 /**
  * Installs the packages that the lock file names: those that build and run Terrace, or with `tools` also those that
- * check and test it. Where the tools are there already, nothing is taken away.
+ * check and test it. Where the tools are there already, they stay.
  */
-export function preparePackages(tools = false) {
+export function preparePackages(tested = false) {
+  const tools = tested || existsSync(join(root, 'node_modules/vitest/package.json'));
   const print = createHash('sha256')
     .update(readFileSync(join(root, 'package-lock.json')))
     .digest('hex');
-  const stamp = join(stamps, 'packages-and-tools');
-  if (!tools && existsSync(stamp) && readFileSync(stamp, 'utf8') === print) return;
   onceFor(tools ? 'packages-and-tools' : 'packages', print, 'node_modules/typescript/package.json', () => {
     say('installing packages (some minutes at the first time) …');
     const begun = Date.now();
@@ -93,6 +92,15 @@ export function prepareServer() {
   );
 }
 
+/** Builds the demo company that tests begin with; it is as it is by the server, which is built with it. */
+export function prepareDemo() {
+  prepareServer();
+  onceFor('demo-of-tests', createHash('sha256').update(readFileSync(join(stamps, 'server'))).digest('hex'), 'node_modules/.cache/terrace/demo/terrace.db', () => {
+    say('building the demo company of the tests …');
+    run(process.execPath, [join(root, 'scripts/lib/build-demo.mjs')]);
+  });
+}
+
 /** Builds the web. */
 export function prepareWeb() {
   preparePackages();
@@ -104,6 +112,14 @@ export function prepareWeb() {
       say('building the web …');
       run(process.execPath, [join(root, 'scripts/lib/build-web.mjs'), 'terrace']);
     },
+  );
+}
+
+/** Builds the page of nothing but the frameworks, against which the first load is measured; it changes with the packages only. */
+export function prepareEmptyPage() {
+  preparePackages();
+  onceFor('empty-page', fingerprint(['web/bench', 'package-lock.json']), 'web/dist/empty/browser/index.html', () =>
+    run(process.execPath, [join(root, 'scripts/lib/build-web.mjs'), 'empty']),
   );
 }
 

@@ -1,5 +1,5 @@
 // One part of the set-up as a process of its own, so that it can go on beside others: `node scripts/lib/set-up.mjs browser`.
-import { prepareBrowser, prepareServer, prepareWeb } from './prepare.mjs';
+import { prepareBrowser, prepareDemo, prepareServer, prepareWeb } from './prepare.mjs';
 
 const parts = {
   browser: prepareBrowser,
@@ -7,5 +7,6 @@ const parts = {
     prepareServer();
     prepareWeb();
   },
+  demo: prepareDemo,
 };
 parts[process.argv[2]]();

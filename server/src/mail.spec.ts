@@ -92,6 +92,9 @@ async function sendOrder(): Promise<string> {
   return number;
 }
 
+/** What the mail server has taken of an order; mails of other orders come and go beside. */
+const takenOf = (number: string): Taken[] => post.taken.filter(({ text }) => text.includes(`Subject: Purchase order ${number}`));
+
 const mailOf = async (number: string) => {
   const { rows } = await administrator.call(api.platform.outbox, { query: { find: number } });
   return rows[0] ?? { id: 0, state: 'none', said: '' };
@@ -112,15 +115,15 @@ describe('a purchase order by mail', () => {
     await open();
     const number = await sendOrder();
     await until(number, 'sent');
-    expect(post.taken).toHaveLength(1);
-    const [mail] = post.taken;
+    expect(takenOf(number)).toHaveLength(1);
+    const [mail] = takenOf(number);
     expect(mail).toMatchObject({ from: 'orders@larkmoor.example' });
     expect(mail?.text).toMatch(new RegExp(`Subject: Purchase order ${number}`));
     expect(mail?.text).toMatch(new RegExp(`filename=${number}\\.pdf`));
     expect(mail?.text).toMatch(/JVBERi0/);
     expect(mail?.text).toMatch(/Message-ID: <\d+\.[0-9a-f]{12}@larkmoor\.example>/);
     await company.terrace.mailer.look();
-    expect(post.taken).toHaveLength(1);
+    expect(takenOf(number)).toHaveLength(1);
     expect((await administrator.refused(api.setup.sendAgain, { params: { id: (await mailOf(number)).id } })).code).toBe('alreadySent');
   });
 
@@ -131,11 +134,11 @@ describe('a purchase order by mail', () => {
     const number = await sendOrder();
     await expect.poll(async () => (await mailOf(number)).said, { timeout: 15_000 }).toMatch(/ECONNREFUSED/);
     expect((await mailOf(number)).state).toBe('waiting');
-    expect((await administrator.call(api.setup.mailSettings)).waiting).toBe(1);
+    expect((await administrator.call(api.setup.mailSettings)).waiting).toBeGreaterThan(0);
     await post.open(port);
     await administrator.call(api.setup.sendAgain, { params: { id: (await mailOf(number)).id } });
     await until(number, 'sent');
-    expect(post.taken).toHaveLength(1);
+    expect(takenOf(number)).toHaveLength(1);
   });
 
   it('fails for good where the server says so, and who looks after the company is told', async () => {
@@ -155,7 +158,7 @@ describe('the mail server', () => {
   it('is tried before anything depends on it, by its password too', async () => {
     await open({ user: 'larkmoor', password: 'queen bee' });
     expect((await administrator.call(api.setup.tryMail, { body: { to: 'wilder@larkmoor.example' } })).said).toMatch(/^250/);
-    expect(post.taken[0]?.to).toEqual(['wilder@larkmoor.example']);
+    expect(post.taken.map(({ to }) => to)).toContainEqual(['wilder@larkmoor.example']);
     const view = await administrator.call(api.setup.saveMailSettings, { body: settings({ user: 'larkmoor', password: 'drone' }) });
     expect(view.hasPassword).toBe(true);
     expect(JSON.stringify(view)).not.toContain('drone');

@@ -6,7 +6,8 @@ const MOST = 2000;
 const RANGE = /^(.+?)\s*(?:\.{2,}|…|–|—|\bto\b)\s*(.+)$/;
 
 type Part =
-  { readonly kind: 'same'; readonly text: string } | { readonly kind: 'counts'; readonly from: number; readonly to: number; readonly wide: number };
+  | { readonly kind: 'same'; readonly text: string }
+  | { readonly kind: 'counts'; readonly from: number; readonly to: number; readonly wide: number };
 
 /** The parts of a code: figures, single letters that count, and what is between. */
 function partsOf(code: string): string[] {

@@ -18,7 +18,8 @@ export interface StockKey {
 
 /** A place of ours, or a party on the other side of the door. */
 export type Place =
-  { readonly kind: 'stock'; readonly key: StockKey } | { readonly kind: 'supplier' | 'customer' | 'production' | 'adjustment'; readonly id: number };
+  | { readonly kind: 'stock'; readonly key: StockKey }
+  | { readonly kind: 'supplier' | 'customer' | 'production' | 'adjustment'; readonly id: number };
 
 export interface Move {
   readonly item: number;

@@ -6,9 +6,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { openTerrace } from '@terrace/server';
-import { PASSWORD, buildDemo } from '../index';
+import { copyDemo, DEMO_TODAY } from '../../../scripts/lib/demo.mjs';
+import { PASSWORD } from '../index';
 
-export const TODAY = '2027-03-01';
+export const TODAY = DEMO_TODAY;
 const migrationsFolder = fileURLToPath(new URL('../../../server/migrations', import.meta.url));
 
 export interface DemoDesk {
@@ -28,10 +29,10 @@ export interface Served {
 }
 
 /** A server on a folder of its own, in which something may have been built before. */
-export async function serveFolder(build: (folder: string, migrationsFolder: string) => Promise<void>): Promise<Served> {
+export async function serveFolder(build: (folder: string) => void): Promise<Served> {
   let day = TODAY;
   const folder = mkdtempSync(join(tmpdir(), 'terrace-demo-'));
-  await build(folder, migrationsFolder);
+  build(folder);
   const terrace = openTerrace(
     { port: 0, host: '127.0.0.1', dataFolder: folder, today: TODAY, logLevel: 'silent' },
     { migrationsFolder, webFolder: null, clock: { today: () => day, now: () => `${day}T09:00:00.000Z` }, checkAnswers: true, planHere: true },
@@ -78,7 +79,7 @@ export async function enter(served: Served, login: string, password = PASSWORD):
   };
 }
 
-export const serveDemo = (): Promise<Served> => serveFolder((folder, migrations) => buildDemo(folder, migrations, TODAY));
+export const serveDemo = (): Promise<Served> => serveFolder(copyDemo);
 
 export async function openDemo(): Promise<DemoDesk> {
   return enter(await serveDemo(), 'maren');

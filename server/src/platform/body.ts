@@ -31,11 +31,18 @@ export function assertShallow(json: Buffer): void {
   }
 }
 
+const mostOf = new WeakMap<AnyRoute['body'], number>();
+
 /** How many bytes a route takes: little, but where its body has lists. */
 export function mostBytesOf({ body, mostBytes }: AnyRoute): number {
   if (mostBytes !== undefined) return mostBytes;
-  const takesMany = JSON.stringify(z.toJSONSchema(body, { io: 'input', unrepresentable: 'any' })).includes('"type":"array"');
-  return takesMany ? MOST_BYTES_OF_MANY : MOST_BYTES;
+  let most = mostOf.get(body);
+  if (most === undefined) {
+    const takesMany = JSON.stringify(z.toJSONSchema(body, { io: 'input', unrepresentable: 'any' })).includes('"type":"array"');
+    most = takesMany ? MOST_BYTES_OF_MANY : MOST_BYTES;
+    mostOf.set(body, most);
+  }
+  return most;
 }
 
 const readers = new Map<number, RequestHandler>();

@@ -150,13 +150,48 @@ export function listPage<Row, V extends object = Record<never, never>>(
   const rows = rowsOf<Row, V>(source, said, definition, asked, look);
   if (query.offset === 0 && rows.length < query.limit) return { rows, total: rows.length };
   if (known !== undefined && look.words.length === 0 && look.filters.length === 0) return { rows, total: known };
-  return { rows, total: figureOf(source, said, definition, asked, look, `count|${keyOf(asked, look)}`, () => sql<number>`count(*)`) };
+  return { rows, total: countOf(source, said, definition, asked, look) };
 }
 
-/** The first rows of a list, where nobody asks how many there are. */
-export function listRows<Row>(source: Source, said: List<Record<never, never>>, query: ListQuery): Row[] {
-  const asked: Asked = { query, values: {}, more: undefined };
-  return rowsOf(source, said, definitionOf(said, asked), asked, narrowed(query));
+/** The rows of a page, where nobody asks how many there are. */
+export function listRows<Row, V extends object = Record<never, never>>(
+  source: Source,
+  said: List<V>,
+  query: ListQuery,
+  values: V = {} as V,
+  more?: MoreColumns,
+): Row[] {
+  const asked: Asked = { query, values: values as Values, more };
+  return rowsOf<Row, V>(source, said, definitionOf(said, asked), asked, narrowed(query));
+}
+
+/** How many rows a list has, as it is narrowed. */
+export function listCount<V extends object>(source: Source, said: List<V>, query: ListQuery, values: V, more?: MoreColumns): number {
+  const asked: Asked = { query, values: values as Values, more };
+  return countOf(source, said, definitionOf(said, asked), asked, narrowed(query));
+}
+
+function countOf<V extends object>(source: Source, said: List<V>, definition: ListDefinition, asked: Asked, look: Narrowed): number {
+  return figureOf(source, said, definition, asked, look, `count|${keyOf(asked, look)}`, () => sql<number>`count(*)`);
+}
+
+/**
+ * A page of a list of which some rows come before the rest. Those are few and fetched as a list of their own; the rest comes in its own order by
+ * its index, so that nothing is sorted that isn't shown. `first` and `rest` are the parts, `whole` is both.
+ */
+export function listPageInTwo<Row, V extends object>(
+  source: Source,
+  { first, rest, whole }: Readonly<Record<'first' | 'rest' | 'whole', List<V>>>,
+  query: ListQuery,
+  values: V,
+  more?: MoreColumns,
+): { rows: Row[]; total: number } {
+  const before = listCount(source, first, query, values, more);
+  const rows = query.offset < before ? listRows<Row, V>(source, first, query, values, more) : [];
+  const left = query.limit - rows.length;
+  const offset = Math.max(0, query.offset - before);
+  if (left > 0) rows.push(...listRows<Row, V>(source, rest, { ...query, offset, limit: left }, values, more));
+  return { rows, total: listCount(source, whole, query, values, more) };
 }
 
 function rowsOf<Row, V extends object>(source: Source, said: List<V>, definition: ListDefinition, asked: Asked, look: Narrowed): Row[] {

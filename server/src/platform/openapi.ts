@@ -35,8 +35,15 @@ function operationOf(name: string, room: string, route: AnyRoute): Json {
   };
 }
 
-/** The description of every route of the contract. */
+let described: Json | undefined;
+
+/** The description of every route of the contract, made once in each process. */
 export function describeApi(): Json {
+  described ??= describe();
+  return described;
+}
+
+function describe(): Json {
   const paths: Record<string, Record<string, Json>> = {};
   for (const [room, routes] of Object.entries(api)) {
     for (const [name, route] of Object.entries(routes as Readonly<Record<string, AnyRoute>>)) {

@@ -11,7 +11,7 @@ import { narrowed, shownToken, type TokenRow } from './tokens';
 import { assertMay, type Actor } from './work';
 
 declare global {
-  // eslint-disable-next-line @typescript-eslint/no-namespace -- the way in which Express's request is told of more
+  // oxlint-disable-next-line typescript/no-namespace -- the way in which Express's request is told of more
   namespace Express {
     interface Request {
       /** Who is signed in. */

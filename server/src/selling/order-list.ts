@@ -7,13 +7,13 @@ import { paidOf } from '../accounts';
 import { customColumns, customer, item, warehouse } from '../catalogue';
 import { among, countOf, inner } from '../platform/expressions';
 import { narrowed } from '../platform/list-narrowing';
-import { asAmountText, asFlag, asNumber, asText, list, listPage, refersTo } from '../platform/list';
+import { asAmountText, asFlag, asNumber, asText, list, listPage, listPageInTwo, refersTo } from '../platform/list';
+import { query } from '../platform/query';
 import { user } from '../platform/schema';
 import type { Work } from '../platform/work';
 import { reservation } from '../stores';
 import { IN_WORK, hasLateLine, stillToShip } from './events';
 import { otherRooms } from './handed-in';
-import { linesOf } from './order-view';
 import { currentCost } from './pricing';
 import { customerOrder, customerOrderLine as line } from './schema';
 
@@ -35,7 +35,8 @@ interface Asked {
   /** Numbers of the orders that the plan has in danger. */
   inDanger: readonly string[];
 }
-const bookOf = (orderBy: ($: Asked) => SQL[]) =>
+const inDanger = ($: Asked): SQL => among(customerOrder.number, $.inDanger);
+const bookOf = (which?: ($: Asked) => SQL) =>
   list(($: Asked) => ({
     columns: {
       id: asNumber(customerOrder.id),
@@ -52,7 +53,7 @@ const bookOf = (orderBy: ($: Asked) => SQL[]) =>
       lines: asNumber(countOf(line, eq(line.orderId, customerOrder.id))),
       ready: asText(ready),
       late: asFlag(hasLateLine(sql`${$.today}`)),
-      endangered: asFlag(among(customerOrder.number, $.inDanger)),
+      endangered: asFlag(inDanger($)),
       onShipment: asFlag(otherRooms.get().onShipment(customerOrder.id)),
       total: asAmountText(customerOrder.booksTotal),
       net: asAmountText(customerOrder.booksNet),
@@ -69,35 +70,52 @@ const bookOf = (orderBy: ($: Asked) => SQL[]) =>
       refersTo(warehouse, eq(warehouse.id, customerOrder.warehouseId)),
       { table: user, on: eq(user.id, customerOrder.salesPersonId), left: true },
     ],
-    where: eq(customerOrder.kind, 'order'),
+    where: and(eq(customerOrder.kind, 'order'), which?.($)),
     find: [customerOrder.number, customer.name, customerOrder.reference],
-    order: orderBy($),
+    order: [sql`${customerOrder.requiredDate} desc`],
     tie: [sql`${customerOrder.id} desc`],
   }));
-const latestFirst = sql`${customerOrder.requiredDate} desc`;
-const orders = bookOf(() => [latestFirst]);
-/** What is in danger before the rest: of open ones, which are few; all that ever were would have to be sorted for it. */
-const dangerFirst = bookOf(($) => [sql`${among(customerOrder.number, $.inDanger)} desc`, latestFirst]);
+const orders = bookOf();
+/** What is in danger, and what is not: of open orders the one comes before the other. */
+const endangered = bookOf(inDanger);
+const others = bookOf(($) => sql`not (${inDanger($)})`);
+
+type Row = OrderRow & { warehouseId: number };
 
 export function listOrders(work: Work, asked: ListQuery): AnswerOf<typeof api.selling.listOrders> {
   const more = customColumns(work, 'customerOrder', customerOrder.id);
   const values = { today: work.today, inDanger: otherRooms.get().endangeredOrders(work) };
-  const said = values.inDanger.length > 0 && narrowed(asked).filters.some(({ name }) => name === 'open') ? dangerFirst : orders;
-  const { rows, total } = listPage<OrderRow & { warehouseId: number }, Asked>(work, said, asked, values, { more });
-  const costs = new Map<string, UnitPrice>();
-  const costOf = (itemId: number, warehouseId: number): UnitPrice => {
-    const key = `${itemId} ${warehouseId}`;
-    const known = costs.get(key) ?? currentCost(work, itemId, warehouseId);
-    costs.set(key, known);
-    return known;
-  };
+  const dangerFirst = values.inDanger.length > 0 && asked.sort === undefined && narrowed(asked).filters.some(({ name }) => name === 'open');
+  const { rows, total } = dangerFirst
+    ? listPageInTwo<Row, Asked>(work, { first: endangered, rest: others, whole: orders }, asked, values, more)
+    : listPage<Row, Asked>(work, orders, asked, values, { more });
+  const costs = costOfLines(work, rows);
   return {
-    rows: rows.map(({ warehouseId, ...row }) => ({
-      ...row,
-      margin: writeAmount(
-        linesOf(work, row.id).reduce<number>((left, each) => left - extend(standing(each), costOf(each.itemId, warehouseId)), parseAmount(row.net)),
-      ),
-    })),
+    rows: rows.map(({ warehouseId: _, ...row }) => ({ ...row, margin: writeAmount(parseAmount(row.net) - (costs.get(row.id) ?? 0)) })),
     total,
   };
+}
+
+const linesOfAll = query(
+  ($: { orders: readonly number[] }) => (db) =>
+    db
+      .select({ orderId: line.orderId, itemId: line.itemId, quantity: line.quantity, cancelled: line.cancelled })
+      .from(line)
+      .where(among(line.orderId, $.orders)),
+);
+
+/** What the lines of each order cost us as of now, each to the cent; a cost is asked for once. */
+function costOfLines(work: Work, rows: readonly Row[]): ReadonlyMap<number, number> {
+  const warehouseOf = new Map(rows.map((row) => [row.id, row.warehouseId]));
+  const known = new Map<string, UnitPrice>();
+  const costOf = (itemId: number, warehouseId: number | undefined): UnitPrice => {
+    const key = `${itemId} ${warehouseId}`;
+    const cost = known.get(key) ?? currentCost(work, itemId, warehouseId);
+    known.set(key, cost);
+    return cost;
+  };
+  const costs = new Map<number, number>();
+  for (const each of linesOfAll.all(work, { orders: [...warehouseOf.keys()] }))
+    costs.set(each.orderId, (costs.get(each.orderId) ?? 0) + extend(standing(each), costOf(each.itemId, warehouseOf.get(each.orderId))));
+  return costs;
 }

@@ -1,9 +1,10 @@
 /** A small company on a temporary database, spoken to over HTTP like any client; for tests. */
 import { createHash } from 'node:crypto';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { hash } from '@node-rs/argon2';
 import request from 'supertest';
 import { expect } from 'vitest';
 import {
@@ -21,11 +22,11 @@ import {
 import { CONTROL_ACCOUNTS } from '@terrace/core';
 import { openTerrace, type Terrace } from '../app';
 import { setUpGround, createCustomer, createItem, createSupplier, setBom, setTerm } from '../catalogue';
-import { setRule } from '../planning';
+import { PLAN_FILE, setRule } from '../planning';
 import { checkStore } from '../keeping/check';
 import type { Eyes } from '../keeping/watchman';
 import { grantsOfRole } from '../platform/grants';
-import { hashPassword } from '../platform/passwords';
+import { DATABASE_FILE } from '../platform/database';
 import type { Actor } from '../platform/work';
 import { addPerson, roleCalled, setUpRoles } from '../setup';
 import { adjustStock } from '../stores';
@@ -36,6 +37,9 @@ export const migrationsFolder = fileURLToPath(new URL('../../migrations', import
 export function somebody(role: Role, id = roles.indexOf(role) + 1): Actor {
   return { id, name: role, grants: grantsOfRole(role) };
 }
+
+/** Hashes a password so that it is checked as any other, yet at once: tests sign in a thousand times. */
+const quickHash = (password: string): Promise<string> => hash(password, { memoryCost: 64, timeCost: 1, parallelism: 1 });
 
 const WILDER = somebody('administrator');
 let keys = 0;
@@ -96,17 +100,28 @@ export interface Company {
   readonly close: () => Promise<void>;
 }
 
-/** Opens a company with a few items: FRAME is made from BAR and WIRE, SMOKER and STRIPS are bought. */
-export async function openCompany({ proxies = [], eyes }: { proxies?: readonly string[]; eyes?: Eyes } = {}): Promise<Company> {
-  const folder = mkdtempSync(join(tmpdir(), 'terrace-'));
-  let today = TODAY;
-  const clock = { today: () => today, now: () => `${today}T09:00:00.000Z` };
+interface Opening {
+  readonly proxies?: readonly string[];
+  readonly eyes?: Eyes;
+}
+
+function openIn(folder: string, { proxies = [], eyes }: Opening, today: () => string): Terrace {
+  const clock = { today, now: () => `${today()}T09:00:00.000Z` };
   const terrace = openTerrace(
     { port: 0, host: '127.0.0.1', dataFolder: folder, today: TODAY, logLevel: 'silent', proxies },
     { migrationsFolder, webFolder: null, clock, checkAnswers: true, planHere: true, ...(eyes ? { eyes } : {}) },
   );
   terrace.store.sqlite.pragma('synchronous = OFF');
-  const passwordHash = await hashPassword('secret');
+  return terrace;
+}
+
+/** The company as it begins, file by file: it is set up once in each worker, and every test has a copy of its own. */
+let begun: Promise<ReadonlyMap<string, Buffer>> | undefined;
+
+async function setUpOnce(): Promise<ReadonlyMap<string, Buffer>> {
+  const folder = mkdtempSync(join(tmpdir(), 'terrace-'));
+  const terrace = openIn(folder, {}, () => TODAY);
+  const passwordHash = await quickHash('secret');
   terrace.commands.perform(WILDER, (work) => {
     setUpRoles(work);
     for (const role of roles) {
@@ -115,6 +130,22 @@ export async function openCompany({ proxies = [], eyes }: { proxies?: readonly s
     }
   });
   fill(terrace);
+  const stores = [
+    [DATABASE_FILE, terrace.store],
+    [PLAN_FILE, terrace.store.plan],
+  ] as const;
+  const files = new Map(stores.flatMap(([name, store]) => (store ? [[name, store.sqlite.serialize()] as const] : [])));
+  await terrace.close();
+  rmSync(folder, { recursive: true, force: true });
+  return files;
+}
+
+/** Opens a company with a few items: FRAME is made from BAR and WIRE, SMOKER and STRIPS are bought. */
+export async function openCompany(opening: Opening = {}): Promise<Company> {
+  const folder = mkdtempSync(join(tmpdir(), 'terrace-'));
+  for (const [name, content] of await (begun ??= setUpOnce())) writeFileSync(join(folder, name), content);
+  let today = TODAY;
+  const terrace = openIn(folder, opening, () => today);
   const id: Company['id'] = (table, code) => (terrace.store.sqlite.prepare(`select id from ${table} where code = ?`).get(code) as { id: number }).id;
   const everything = (): string => {
     const names = terrace.store.sqlite

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import '@angular/compiler';
 import { Subject, defer, of } from 'rxjs';
 import { TestBed } from '@angular/core/testing';

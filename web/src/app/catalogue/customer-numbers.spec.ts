@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import '@angular/compiler';
 import { describe, expect, it } from 'vitest';
 import { throwError } from 'rxjs';

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import '@angular/compiler';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { api, type Right, type ShipmentView } from '@terrace/contract';

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import '@angular/compiler';
 import type { WritableSignal } from '@angular/core';
 import { beforeEach, describe, expect, it } from 'vitest';

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import '@angular/compiler';
 import { TestBed } from '@angular/core/testing';
 import type { Signal, WritableSignal } from '@angular/core';

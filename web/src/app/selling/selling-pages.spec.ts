@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import '@angular/compiler';
 import { TestBed } from '@angular/core/testing';
 import { throwError } from 'rxjs';

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import '@angular/compiler';
 import { Subject } from 'rxjs';
 import { beforeEach, describe, expect, it } from 'vitest';

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 /** Pages of the set-up as their classes: what they ask, what they show, and what comes of pressing. */
 import '@angular/compiler';
 import { TestBed } from '@angular/core/testing';

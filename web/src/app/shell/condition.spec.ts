@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import '@angular/compiler';
 import type { Signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';

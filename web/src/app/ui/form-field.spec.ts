@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import '@angular/compiler';
 import type { Type } from '@angular/core';
 import { TestBed, getTestBed } from '@angular/core/testing';

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import '@angular/compiler';
 import type { ICellRendererParams, ValueSetterParams } from 'ag-grid-community';
 import { describe, expect, it } from 'vitest';

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import '@angular/compiler';
 import { signal, type WritableSignal } from '@angular/core';
 import { TestBed, getTestBed } from '@angular/core/testing';

@@ -1,0 +1,3 @@
+export const DEMO: string;
+export const DEMO_TODAY: string;
+export function copyDemo(folder: string): void;
