@@ -26,7 +26,7 @@ import { attachPapers } from './papers/attach';
 import { Mailer } from './papers/mailer';
 import { Forecasts, bindForecasts, bindPlanning, bindPlanningLists, keepPlan, type LivePlanner } from './planning';
 import { Audit } from './platform/audit';
-import { closeFile, closeWhole, isOpen } from './platform/database-file';
+import { closeFile, closeWhole, isOpen, noteSizes } from './platform/database-file';
 import { systemClock, type Clock, type Config } from './platform/config';
 import { openStore, type Store } from './platform/database';
 import { bindFiles } from './platform/files';
@@ -136,6 +136,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   const logger = pino({ level: config.logLevel });
   const lock = lockFolder(dataFolder, 'the server');
   const store = openedOr(lock, () => openStore(dataFolder, options.migrationsFolder));
+  noteSizes(store);
   const sessions = new Sessions(store, () => commands.ready());
   const whose = (sessionId: string): Actor | null => {
     const id = sessions.personOf(sessionId);
@@ -291,6 +292,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   const warn = (): void => void commands.performTogether(NOBODY, reviewTheDay).catch((error: unknown) => logger.error(error));
   // Once a day would do; asked every hour, so that a server that was off at night warns in the morning and plans for the new day.
   const hourly = (): void => {
+    noteSizes(store);
     warn();
     planner.changed();
   };

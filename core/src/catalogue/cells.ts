@@ -10,15 +10,20 @@ export interface CellHabits {
   readonly dates: DateOrder;
 }
 
+/** How numbers are written with each decimal sign: the sign that groups thousands, a number with figures before its decimal sign, one without. */
+const NUMBERS = {
+  point: { group: ',', whole: /^(-?)(\d{1,3}(?:,\d{3})+|\d+)(?:\.(\d+))?$/, fraction: /^(-?)()\.(\d+)$/ },
+  comma: { group: '.', whole: /^(-?)(\d{1,3}(?:\.\d{3})+|\d+)(?:,(\d+))?$/, fraction: /^(-?)(),(\d+)$/ },
+} as const;
+
 /**
  * A number as plain decimal text. Signs that group thousands are taken out only where they group three figures; anything
  * else refuses `notANumber`.
  */
 export function readNumberCell(cell: string, { decimals }: CellHabits): string {
   const text = cell.trim().replace(/[\u00a0\u202f' ]/g, '');
-  const [point, group] = decimals === 'point' ? ['.', ','] : [',', '.'];
-  const pattern = new RegExp(`^(-?)(\\d{1,3}(?:\\${group}\\d{3})+|\\d+)(?:\\${point}(\\d+))?$`);
-  const match = pattern.exec(text) ?? new RegExp(`^(-?)()\\${point}(\\d+)$`).exec(text);
+  const { group, whole: number, fraction: bare } = NUMBERS[decimals];
+  const match = number.exec(text) ?? bare.exec(text);
   if (!match) {
     throw new Refusal(
       'notANumber',

@@ -40,8 +40,11 @@ export function setRule(work: Work, id: number, input: BodyOf<typeof api.plannin
 export function followRules(work: Work, ids: readonly number[]): number {
   let changed = 0;
   for (const id of ids) {
+    const rules = rulesOf(work, id);
+    // A new item has none, and there are files of 50,000.
+    if (rules.length === 0) continue;
     const given = ruleGiven(work, id);
-    for (const rule of rulesOf(work, id)) {
+    for (const rule of rules) {
       if (rule.follows.every((field) => rule.texts[field] === given[field].value)) continue;
       try {
         keep(work, id, rule, {}, rule.follows);

@@ -49,7 +49,8 @@ export function planHere(store: Store, dataFolder: string, clock: () => { today:
     changed: () => {
       stale = true;
       setImmediate(() => {
-        if (isOpen(store)) settle();
+        // Its file is closed at the end, and while it can't be made anew.
+        if (isOpen(store) && isOpen(file)) settle();
       });
     },
     whole: () => Promise.resolve(planner.planAllNow()),

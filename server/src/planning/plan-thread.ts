@@ -66,17 +66,24 @@ function settle(): void {
   } catch (error) {
     notPlanned(error);
   }
-  const took = performance.now() - start;
-  restUntil = performance.now() + Math.min(REST * took, LONGEST_REST_MS);
+  restFrom(start);
+}
+
+/** After work that began then: rests for a multiple of what it took. */
+function restFrom(start: number): void {
+  const now = performance.now();
+  restUntil = Math.max(restUntil, now + Math.min(REST * (now - start), LONGEST_REST_MS));
 }
 
 function keepPromises(): void {
   promises = null;
+  const start = performance.now();
   try {
     if (planner.keepPromises()) say({ say: 'promised' });
   } catch (error) {
     failed(error);
   }
+  restFrom(start);
 }
 
 function soon(): void {

@@ -82,9 +82,11 @@ export type Names<V> = { readonly [K in keyof V]-?: Exclude<V[K], undefined> };
 export interface List<V extends object> {
   readonly define: ($: Names<V>, has: Has<V>) => ListDefinition;
   readonly made: WeakMap<Store, Map<string, Ready>>;
+  /** What it is, by what it is given and what the company added to it. */
+  readonly defined: WeakMap<Store, Map<string, ListDefinition>>;
 }
 
 /** Says a list. `has` tells which of the values that may be left out are given. */
 export function list<V extends object = Record<never, never>>(define: ($: Names<V>, has: Has<V>) => ListDefinition): List<V> {
-  return { define, made: new WeakMap() };
+  return { define, made: new WeakMap(), defined: new WeakMap() };
 }

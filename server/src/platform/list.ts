@@ -116,16 +116,29 @@ function readyFor<V extends object>(source: Source, said: List<V>, key: string, 
   return ready;
 }
 
-function definitionOf<V extends object>(said: List<V>, { values, more }: Asked): ListDefinition {
-  const definition = said.define(names<Names<V>>(), (name) => values[name as string] !== undefined);
-  if (!more) return definition;
-  return { ...definition, columns: { ...definition.columns, ...more.columns }, find: [...definition.find, ...more.find] };
+function definitionOf<V extends object>(source: Source, said: List<V>, { values, more }: Asked): ListDefinition {
+  let known = said.defined.get(source.store);
+  if (!known) said.defined.set(source.store, (known = new Map<string, ListDefinition>()));
+  const key = `${givenOf(values)}|${more?.key ?? ''}`;
+  let definition = known.get(key);
+  if (!definition) {
+    const plain = said.define(names<Names<V>>(), (name) => values[name as string] !== undefined);
+    definition = more ? { ...plain, columns: { ...plain.columns, ...more.columns }, find: [...plain.find, ...more.find] } : plain;
+    known.set(key, definition);
+  }
+  return definition;
+}
+
+/** The names of the values that are given. */
+function givenOf(values: Values): string {
+  return Object.keys(values)
+    .filter((name) => values[name] !== undefined)
+    .join();
 }
 
 /** What the statement of a look depends on; its values do not belong to it. */
 function keyOf({ values, more }: Asked, { words, filters }: Narrowed): string {
-  const given = Object.keys(values).filter((name) => values[name] !== undefined);
-  return [given.join(), more?.key ?? '', words.length, ...filters.map(({ name, op, values: several }) => `${name} ${op} ${several.length}`)].join(
+  return [givenOf(values), more?.key ?? '', words.length, ...filters.map(({ name, op, values: several }) => `${name} ${op} ${several.length}`)].join(
     '|',
   );
 }
@@ -145,7 +158,7 @@ export function listPage<Row, V extends object = Record<never, never>>(
   { known, more }: PageOptions = {},
 ): { rows: Row[]; total: number } {
   const asked: Asked = { query, values: values as Values, more };
-  const definition = definitionOf(said, asked);
+  const definition = definitionOf(source, said, asked);
   const look = narrowed(query);
   const rows = rowsOf<Row, V>(source, said, definition, asked, look);
   if (query.offset === 0 && rows.length < query.limit) return { rows, total: rows.length };
@@ -162,13 +175,13 @@ export function listRows<Row, V extends object = Record<never, never>>(
   more?: MoreColumns,
 ): Row[] {
   const asked: Asked = { query, values: values as Values, more };
-  return rowsOf<Row, V>(source, said, definitionOf(said, asked), asked, narrowed(query));
+  return rowsOf<Row, V>(source, said, definitionOf(source, said, asked), asked, narrowed(query));
 }
 
 /** How many rows a list has, as it is narrowed. */
 export function listCount<V extends object>(source: Source, said: List<V>, query: ListQuery, values: V, more?: MoreColumns): number {
   const asked: Asked = { query, values: values as Values, more };
-  return countOf(source, said, definitionOf(said, asked), asked, narrowed(query));
+  return countOf(source, said, definitionOf(source, said, asked), asked, narrowed(query));
 }
 
 function countOf<V extends object>(source: Source, said: List<V>, definition: ListDefinition, asked: Asked, look: Narrowed): number {
@@ -216,7 +229,7 @@ function rowsOf<Row, V extends object>(source: Source, said: List<V>, definition
 /** The sum of a column over all rows of a list, as it is narrowed. */
 export function listSum<V extends object>(source: Source, said: List<V>, query: ListQuery, name: string, values: V): number {
   const asked: Asked = { query, values: values as Values, more: undefined };
-  const definition = definitionOf(said, asked);
+  const definition = definitionOf(source, said, asked);
   const look = narrowed(query);
   return figureOf(
     source,

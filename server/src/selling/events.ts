@@ -12,7 +12,7 @@ import { customerOrder, customerOrderLine as line } from './schema';
 /** What of a line is still to ship. */
 export const stillToShip = sql<Quantity>`${line.quantity} - ${line.shipped} - ${line.cancelled}`;
 /** Whether it is a commitment: quotes and blanket orders are kept beside orders. */
-export const IS_ORDER = eq(customerOrder.kind, 'order');
+export const IS_ORDER = sql`${customerOrder.kind} = 'order'`;
 /** Whether it is taken from stock: what a supplier ships is not. */
 export const FROM_STOCK = eq(line.direct, false);
 export const IN_WORK = inArray(customerOrder.state, ['confirmed', 'partShipped']);

@@ -12,7 +12,7 @@ import { query } from '../platform/query';
 import { user } from '../platform/schema';
 import type { Work } from '../platform/work';
 import { reservation } from '../stores';
-import { IN_WORK, hasLateLine, stillToShip } from './events';
+import { IN_WORK, IS_ORDER, hasLateLine, stillToShip } from './events';
 import { otherRooms } from './handed-in';
 import { currentCost } from './pricing';
 import { customerOrder, customerOrderLine as line } from './schema';
@@ -36,7 +36,13 @@ interface Asked {
   inDanger: readonly string[];
 }
 const inDanger = ($: Asked): SQL => among(customerOrder.number, $.inDanger);
-const bookOf = (which?: ($: Asked) => SQL) =>
+const PARTS = {
+  all: () => undefined,
+  endangered: () => sql`${customerOrder.number} = danger.value`,
+  others: ($: Asked) => sql`not (${inDanger($)})`,
+};
+type Part = keyof typeof PARTS;
+const bookOf = (part: Part) =>
   list(($: Asked) => ({
     columns: {
       id: asNumber(customerOrder.id),
@@ -64,21 +70,22 @@ const bookOf = (which?: ($: Asked) => SQL) =>
       warehouseId: asNumber(customerOrder.warehouseId),
       open: asFlag(customerOrder.open),
     },
-    from: customerOrder,
+    // From the few that are in danger to their orders, in this order: whatever the database takes to be many.
+    ...(part === 'endangered' ? { from: sql`json_each(${$.inDanger}) danger`, times: customerOrder } : { from: customerOrder }),
     joins: [
       refersTo(customer, eq(customer.id, customerOrder.customerId)),
       refersTo(warehouse, eq(warehouse.id, customerOrder.warehouseId)),
       { table: user, on: eq(user.id, customerOrder.salesPersonId), left: true },
     ],
-    where: and(eq(customerOrder.kind, 'order'), which?.($)),
+    where: and(IS_ORDER, PARTS[part]($)),
     find: [customerOrder.number, customer.name, customerOrder.reference],
     order: [sql`${customerOrder.requiredDate} desc`],
     tie: [sql`${customerOrder.id} desc`],
   }));
-const orders = bookOf();
+const orders = bookOf('all');
 /** What is in danger, and what is not: of open orders the one comes before the other. */
-const endangered = bookOf(inDanger);
-const others = bookOf(($) => sql`not (${inDanger($)})`);
+const endangered = bookOf('endangered');
+const others = bookOf('others');
 
 type Row = OrderRow & { warehouseId: number };
 

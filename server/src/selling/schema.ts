@@ -67,7 +67,8 @@ export const customerOrder = sqliteTable(
     version: integer().notNull().default(1),
   },
   (table) => [
-    index('customer_order_open').on(table.open, table.requiredDate, table.id),
+    // What is open of orders is counted and paged through all day: of nothing but what that takes.
+    index('customer_order_open').on(table.open, table.requiredDate, table.id).where(sql`kind = 'order'`),
     index('customer_order_required').on(table.requiredDate, table.id),
     index('customer_order_customer').on(table.customerId, table.state, table.booksTotal),
     index('customer_order_state').on(table.state),
