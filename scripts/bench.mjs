@@ -80,6 +80,7 @@ ${said.join('\n')}
 }
 
 const far = short ? rows.filter(({ each, off }) => !each.long && off > FAR) : [];
-for (const { each, off } of far) process.stdout.write(`\nfar from its aim: ${each.name} is ${textOf(each)}, asked ${aimOf(each)}, ${off.toFixed(1)} times off\n`);
+for (const { each, off } of far)
+  process.stdout.write(`\nfar from its aim: ${each.name} is ${textOf(each)}, asked ${aimOf(each)}, ${off.toFixed(1)} times off\n`);
 for (const name of broken) process.stdout.write(`\nthe bench ${name} did not end well\n`);
 if (far.length > 0 || broken.length > 0) process.exit(1);

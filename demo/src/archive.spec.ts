@@ -166,8 +166,7 @@ describe('an archive', () => {
     server = await serveFolder(empty);
   });
   afterAll(() => server.close());
-  const isFounded = async (): Promise<boolean> =>
-    ((await (await fetch(`${server.base}/session/welcome`)).json()) as { founded: boolean }).founded;
+  const isFounded = async (): Promise<boolean> => ((await (await fetch(`${server.base}/session/welcome`)).json()) as { founded: boolean }).founded;
 
   it.each(SPOILT)('with %s is refused, and nothing is founded', async (_what, spoil, words) => {
     const parts = await unpacked(archive);

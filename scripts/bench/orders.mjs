@@ -161,7 +161,9 @@ try {
     over.push(answer.ms);
     under.push(bareRead());
   }
-  console.log(`\nFirst page (100 rows) of an order book of ${total.toLocaleString('en-GB')} open orders, median of ${PAGES}; bare SQL reads the same columns and the count`);
+  console.log(
+    `\nFirst page (100 rows) of an order book of ${total.toLocaleString('en-GB')} open orders, median of ${PAGES}; bare SQL reads the same columns and the count`,
+  );
   figure('orders: first page over HTTP', median(over), { unit: 'ms' });
   figure('orders: first page, bare SQL', median(under), { unit: 'ms' });
   figure('orders: first page, ratio to bare SQL', median(over) / median(under), { most: 1.5 });

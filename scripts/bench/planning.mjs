@@ -15,7 +15,8 @@ import { TODAY, median, share } from './serving.mjs';
 
 // What is measured is bundled as what runs.
 await bundle({ server: 'server/src/index.ts', core: 'core/src/index.ts', contract: 'contract/src/index.ts' }, 'dist/bench');
-const { Commands, Work, grantsOfRole, hashPassword, openStore, openFile, planning, registerRooms, setup } = await import('../../dist/bench/server.js');
+const { Commands, Work, grantsOfRole, hashPassword, openStore, openFile, planning, registerRooms, setup } =
+  await import('../../dist/bench/server.js');
 const { standardRoles } = await import('../../dist/bench/contract.js');
 const { PlanKeeper } = await import('../../dist/bench/core.js');
 

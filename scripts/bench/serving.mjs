@@ -18,7 +18,7 @@ export async function serving(port, sockets = 1) {
   const data = join(folder, 'data');
   copyDemo(data);
   const env = { ...process.env, TERRACE_DATA: data, TERRACE_TODAY: TODAY, TERRACE_PORT: String(port), TERRACE_LOG: 'error' };
-  const child = spawn(process.execPath, ['--expose-gc', ...(process.env.PROFX ? ['--cpu-prof', '--cpu-prof-interval', '500', '--cpu-prof-dir=/tmp/prof5'] : []), join(root, 'dist/terrace.js'), 'demo'], { env, stdio: ['ignore', 'ignore', 'inherit'] });
+  const child = spawn(process.execPath, ['--expose-gc', join(root, 'dist/terrace.js'), 'demo'], { env, stdio: ['ignore', 'ignore', 'inherit'] });
   await untilUp(`http://127.0.0.1:${port}`, child);
   let agent = new http.Agent({ keepAlive: true, maxSockets: sockets });
   let cookie = '';

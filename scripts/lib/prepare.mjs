@@ -95,10 +95,17 @@ export function prepareServer() {
 /** Builds the demo company that tests begin with; it is as it is by the server, which is built with it. */
 export function prepareDemo() {
   prepareServer();
-  onceFor('demo-of-tests', createHash('sha256').update(readFileSync(join(stamps, 'server'))).digest('hex'), 'node_modules/.cache/terrace/demo/terrace.db', () => {
-    say('building the demo company of the tests …');
-    run(process.execPath, [join(root, 'scripts/lib/build-demo.mjs')]);
-  });
+  onceFor(
+    'demo-of-tests',
+    createHash('sha256')
+      .update(readFileSync(join(stamps, 'server')))
+      .digest('hex'),
+    'node_modules/.cache/terrace/demo/terrace.db',
+    () => {
+      say('building the demo company of the tests …');
+      run(process.execPath, [join(root, 'scripts/lib/build-demo.mjs')]);
+    },
+  );
 }
 
 /** Builds the web. */

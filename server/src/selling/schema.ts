@@ -68,7 +68,9 @@ export const customerOrder = sqliteTable(
   },
   (table) => [
     // What is open of orders is counted and paged through all day: of nothing but what that takes.
-    index('customer_order_open').on(table.open, table.requiredDate, table.id).where(sql`kind = 'order'`),
+    index('customer_order_open')
+      .on(table.open, table.requiredDate, table.id)
+      .where(sql`kind = 'order'`),
     index('customer_order_required').on(table.requiredDate, table.id),
     index('customer_order_customer').on(table.customerId, table.state, table.booksTotal),
     index('customer_order_state').on(table.state),
