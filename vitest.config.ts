@@ -1,5 +1,8 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import { createRequire } from 'node:module';
+import { dirname, join } from 'node:path';
+import { constructorParametersDownlevelTransform } from '@angular/compiler-cli/private/tooling';
+import ts from 'typescript';
 import { defineConfig, type Plugin } from 'vitest/config';
 
 const ICONS = '@lucide/angular';
@@ -33,6 +36,54 @@ function usedIcons(): Plugin {
   };
 }
 
+/** As the tests' own transform of TypeScript does, with what Angular adds to it. */
+const COMPILED: ts.CompilerOptions = {
+  target: ts.ScriptTarget.ES2022,
+  module: ts.ModuleKind.ESNext,
+  experimentalDecorators: true,
+  useDefineForClassFields: false,
+  isolatedModules: true,
+  verbatimModuleSyntax: true,
+  noLib: true,
+  noResolve: true,
+  types: [],
+  inlineSourceMap: true,
+  inlineSources: true,
+};
+
+/**
+ * Components with their inputs, outputs and templates, so that tests see what people see: Angular compiles templates while they run, but has to
+ * be told of signal inputs before. Styles are left out: nothing is laid out there.
+ */
+function wholeComponents(): Plugin {
+  return {
+    name: 'whole components',
+    enforce: 'pre',
+    transform: (code, id) => {
+      if (!/\/web\/src\/app\/.*\.ts$/.test(id) || !/@(Component|Directive)\(/.test(code)) return undefined;
+      const said = code
+        .replace(/styleUrl: '[^']+',?/g, '')
+        .replace(/templateUrl: '([^']+)'/g, (_, name: string) => `template: ${JSON.stringify(readFileSync(join(dirname(id), name), 'utf8'))}`);
+      const source = ts.createSourceFile(id, said, ts.ScriptTarget.ES2022, true);
+      const host: ts.CompilerHost = {
+        getSourceFile: (name) => (name === id ? source : undefined),
+        getDefaultLibFileName: () => 'none.d.ts',
+        writeFile: () => undefined,
+        getCurrentDirectory: () => '/',
+        getCanonicalFileName: (name) => name,
+        useCaseSensitiveFileNames: () => true,
+        getNewLine: () => '\n',
+        fileExists: (name) => name === id,
+        readFile: () => undefined,
+      };
+      const program = ts.createProgram([id], COMPILED, host);
+      let compiled = '';
+      program.emit(source, (_, text) => (compiled = text), undefined, false, { before: [constructorParametersDownlevelTransform(program)] });
+      return compiled;
+    },
+  };
+}
+
 /**
  * Files that need the same share a worker, one after the other: loading the application for each of them anew would take longer than its
  * tests, so that nothing is isolated, and each opens a company of its own.
@@ -62,7 +113,7 @@ export default defineConfig({
         },
       },
       {
-        plugins: [usedIcons()],
+        plugins: [usedIcons(), wholeComponents()],
         test: { ...shared, name: 'screens', include: ['web/src/app/**/*.spec.ts'], environment: 'jsdom', sequence: { groupOrder: 2 } },
       },
     ],

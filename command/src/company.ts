@@ -40,7 +40,7 @@ export async function withCompany(command: CompanyCommand, rest: readonly string
     case 'demo': {
       const there = hasDemo(config.dataFolder);
       if (rest.includes('--reset') || !there) {
-        process.stderr.write('building the demo company …\n');
+        process.stderr.write('building the demo company: a quarter of a minute …\n');
         await inFolder(config.dataFolder, 'the building of the demo company', () => buildDemo(config.dataFolder, migrationsFolder, clock.today()));
       }
       await start();

@@ -76,7 +76,7 @@ export function preparePackages(tested = false) {
     .update(readFileSync(join(root, 'package-lock.json')))
     .digest('hex');
   onceFor(tools ? 'packages-and-tools' : 'packages', print, 'node_modules/typescript/package.json', () => {
-    say('installing packages (some minutes at the first time) …');
+    say('installing packages: 2 to 4 minutes, the first time and after they have changed …');
     const begun = Date.now();
     run('npm', ['ci', ...(tools ? [] : ['--omit=dev']), '--no-audit', '--no-fund', '--loglevel=error']);
     const megabytes = Math.round(sizeOf(join(root, 'node_modules')) / 2 ** 20);
@@ -87,9 +87,10 @@ export function preparePackages(tested = false) {
 /** Bundles the command and the server. */
 export function prepareServer() {
   preparePackages();
-  onceFor('server', fingerprint(['core', 'contract', 'server', 'demo', 'command', 'scripts/lib', 'package-lock.json']), 'dist/terrace.js', () =>
-    run(process.execPath, [join(root, 'scripts/lib/bundle.mjs')]),
-  );
+  onceFor('server', fingerprint(['core', 'contract', 'server', 'demo', 'command', 'scripts/lib', 'package-lock.json']), 'dist/terrace.js', () => {
+    say('bundling the server: some seconds …');
+    run(process.execPath, [join(root, 'scripts/lib/bundle.mjs')]);
+  });
 }
 
 /** Builds the demo company that tests begin with; it is as it is by the server, which is built with it. */
@@ -102,7 +103,7 @@ export function prepareDemo() {
       .digest('hex'),
     'node_modules/.cache/terrace/demo/terrace.db',
     () => {
-      say('building the demo company of the tests …');
+      say('building the demo company of the tests: a quarter of a minute …');
       run(process.execPath, [join(root, 'scripts/lib/build-demo.mjs')]);
     },
   );
@@ -116,7 +117,7 @@ export function prepareWeb() {
     fingerprint(['core/src', 'contract/src', 'web', 'tsconfig.base.json', 'package-lock.json']),
     'web/dist/terrace/browser/index.html',
     () => {
-      say('building the web …');
+      say('building the web: 1 to 2 minutes …');
       run(process.execPath, [join(root, 'scripts/lib/build-web.mjs'), 'terrace']);
     },
   );

@@ -9,7 +9,8 @@ import { sessionFeature } from './session.state';
 /** What changes any of it. */
 const OF_WHAT: readonly LiveTopic[] = ['setup', 'customer', 'supplier'];
 type All = AnswerOf<typeof api.catalogue.choices>;
-const NONE: All = {
+/** Where nothing is set up yet, or it can't be had. */
+export const NO_CHOICES: All = {
   warehouses: [],
   bins: [],
   customers: [],
@@ -31,7 +32,7 @@ const NONE: All = {
 export class Choices {
   private readonly client = inject(ApiClient);
   private readonly chosen = inject(Store).selectSignal(sessionFeature.selectWarehouseId);
-  private readonly known = signal<All>(NONE);
+  private readonly known = signal<All>(NO_CHOICES);
   readonly all = this.known.asReadonly();
   /** The working warehouse: the one chosen, else the first. */
   readonly warehouseId = computed(() => this.chosen() ?? this.known().warehouses[0]?.id ?? 0);
@@ -45,6 +46,6 @@ export class Choices {
   }
 
   refresh(): void {
-    this.client.beside(api.catalogue.choices, {}, NONE).subscribe((all) => this.known.set(all));
+    this.client.beside(api.catalogue.choices, {}, NO_CHOICES).subscribe((all) => this.known.set(all));
   }
 }

@@ -6,7 +6,6 @@ import { api, type ChargeRuleView, type SellingFigures } from '@terrace/contract
 import { Problem } from '../client/api-client';
 import { FakeClient } from '../testing/fake-client';
 import { screenWith } from '../testing/panel';
-import type { BookOf } from '../ui/book';
 import { ChargesPage } from './charges.page';
 import { FiguresPage } from './figures.page';
 import { OrderBookPage } from './order-book.page';
@@ -139,8 +138,9 @@ describe('figures of selling', () => {
 
 describe('the order book', () => {
   const views = (inputs: object): string[] => {
-    const { screen } = screenWith(OrderBookPage, client, ['selling.see'], inputs);
-    return (screen as unknown as { book: () => BookOf }).book().views?.map(({ title }) => title) ?? [];
+    client.answer(api.selling.listOrders, () => ({ rows: [], total: 0 }));
+    const { page } = screenWith(OrderBookPage, client, ['selling.see'], inputs);
+    return [...page.querySelectorAll('t-one-of .ant-radio-button-wrapper')].map((view) => view.textContent.trim());
   };
   it('has a view of its own for what a figure opens, and no other', () => {
     const always = ['Open', 'To confirm', 'Can ship', 'Late', 'In danger', 'All'];

@@ -20,7 +20,6 @@ const ALL: readonly Right[] = ['setup.see', 'setup.edit', 'setup.people'];
 let client: FakeClient;
 beforeEach(() => {
   client = new FakeClient();
-  client.answer(api.catalogue.choices, () => ({ warehouses: [], fields: [] }));
 });
 
 /** A page with the parts that a test looks at, which its template alone sees otherwise. */
@@ -213,7 +212,9 @@ describe('programs', () => {
   }
 
   it('say what each may, and are gone once they are revoked; a refusal is said', () => {
-    client.answer(api.setup.everyToken, () => ({ tokens: [{ id: 3 }] }));
+    client.answer(api.setup.everyToken, () => ({
+      tokens: [{ id: 3, name: 'Shop', person: 'Maren', rights: ['stores.see'], created: '2027-02-01', lastUse: null }],
+    }));
     client.answer(api.setup.dropTokenOf, () => ({ tokens: [] }));
     const page = pageOf<Inside>(ProgramsPage);
     expect([null, ['stores.see'], ['stores.see', 'selling.edit']].map((rights) => page.words({ rights: rights as Right[] | null }))).toEqual([

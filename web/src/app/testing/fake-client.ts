@@ -17,6 +17,11 @@ export class FakeClient {
     this.answers.set(`${route.method} ${route.path}`, answer);
   }
 
+  /** What a route answers where a test says nothing of it. */
+  otherwise(route: AnyRoute, answer: Answer): void {
+    if (!this.answers.has(`${route.method} ${route.path}`)) this.answer(route, answer);
+  }
+
   /** Lets a route refuse from now on. */
   refuse(route: AnyRoute, problem: Problem): void {
     this.answer(route, () => problem);

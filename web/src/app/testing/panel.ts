@@ -1,13 +1,13 @@
-/** A screen's class by itself: with its own stores, somebody signed in, and a client that answers what a test says; without its template. */
+/** A screen by itself as people see it: with its own stores, somebody signed in, and a client that answers what a test says. */
 import '@angular/compiler';
-import type { Provider, Signal, Type } from '@angular/core';
-import { SIGNAL } from '@angular/core/primitives/signals';
+import type { Signal, Type } from '@angular/core';
 import { TestBed, getTestBed } from '@angular/core/testing';
 import { BrowserTestingModule, platformBrowserTesting } from '@angular/platform-browser/testing';
-import { Router } from '@angular/router';
+import { Router, provideRouter } from '@angular/router';
 import { Store, provideState, provideStore } from '@ngrx/store';
-import type { Right, Session } from '@terrace/contract';
+import { api, type Right, type Session } from '@terrace/contract';
 import { ApiClient } from '../client/api-client';
+import { NO_CHOICES } from '../client/choices';
 import { liveFeature } from '../client/live.state';
 import { sessionActions, sessionFeature } from '../client/session.state';
 import { focusFeature } from '../shell/focus.state';
@@ -35,33 +35,42 @@ const somebody = (rights: readonly Right[]): Session => ({
   preferences: {},
 });
 
+const none = (): void => undefined;
+
 /** Shows a screen with these inputs to somebody with these rights; pages that it leads to are kept in `visited`. */
 export function screenWith<T>(screen: Type<T>, client: FakeClient, rights: readonly Right[], inputs: Partial<Record<keyof T, unknown>> = {}) {
   const bed = getTestBed();
   bed.resetTestEnvironment();
   bed.initTestEnvironment(BrowserTestingModule, platformBrowserTesting());
+  // Nothing is laid out here: a screen is as wide as it likes to be.
+  globalThis.matchMedia ??= (media) =>
+    Object.assign(new EventTarget(), { media, matches: false, onchange: null, addListener: none, removeListener: none });
+  client.otherwise(api.catalogue.choices, () => NO_CHOICES);
   const visited: string[] = [];
-  const { providers = [] } = (screen as unknown as { __annotations__: readonly [{ providers?: Provider[] }] }).__annotations__[0];
   TestBed.configureTestingModule({
     providers: [
       provideStore({}),
       provideState(sessionFeature),
       provideState(liveFeature),
       provideState(focusFeature),
+      provideRouter([]),
       { provide: ApiClient, useValue: client },
-      { provide: Router, useValue: { navigateByUrl: (page: string) => visited.push(page) } },
-      providers,
     ],
   });
+  const router = TestBed.inject(Router);
+  router.navigateByUrl = (page) => {
+    visited.push(String(page));
+    return Promise.resolve(true);
+  };
   TestBed.inject(Store).dispatch(sessionActions.signedIn({ session: somebody(rights) }));
-  const made = TestBed.runInInjectionContext(() => new screen());
-  for (const [name, value] of Object.entries(inputs)) {
-    const node = (made[name as keyof T] as Signal<unknown>)[SIGNAL] as { applyValueToInputSignal: (node: unknown, value: unknown) => void };
-    node.applyValueToInputSignal(node, value);
-  }
+  const fixture = TestBed.createComponent(screen);
+  for (const [name, value] of Object.entries(inputs)) fixture.componentRef.setInput(name, value);
+  fixture.detectChanges();
   TestBed.tick();
+  // What lies over a screen, such as a dialog, stands beside it in the document.
+  const page = document.body;
   const focused: Signal<{ itemId: number | null; warehouseId: number | null }> = TestBed.inject(Store).selectSignal(focusFeature.selectFocusState);
-  return { screen: made, visited, focused };
+  return { screen: fixture.componentInstance, page, visited, focused };
 }
 
 /** Shows the record of an id to somebody with these rights. */
