@@ -224,10 +224,10 @@ function measure(items, deep) {
     const write = bareWrite(folder, join(data, 'plan.db'));
     rounds.push({ read, whole: whole.took, write });
   }
-  const figure = (of) => median(rounds.map(of));
-  const read = figure((each) => each.read.took);
-  const write = figure((each) => each.write.took);
-  const whole = figure((each) => each.whole);
+  const middle = (of) => median(rounds.map(of));
+  const read = middle((each) => each.read.took);
+  const write = middle((each) => each.write.took);
+  const whole = middle((each) => each.whole);
   const [first] = rounds;
   console.log(`  ${items} items: ${first.read.rows} rows read, ${first.write.rows} rows written`);
   const size = deep ? '50,000' : '25,000';

@@ -25,7 +25,8 @@ try {
   for (let turn = 0; turn < TURNS; turn += 1) {
     const shown = planner.evaluate(
       (before) =>
-        new Promise((done) => {
+        new Promise((done, fail) => {
+          setTimeout(() => fail(new Error('nothing new is shown within 20 s of the save in the other window')), 20_000);
           const look = () => (document.querySelector('t-grid').textContent === before ? requestAnimationFrame(look) : done(Date.now()));
           look();
         }),
