@@ -50,6 +50,28 @@ const plain = (value: unknown): boolean => value === null || ['string', 'number'
 const said = (value: unknown): string => (typeof value === 'string' || typeof value === 'number' ? String(value) : '');
 const fieldsOf = (rows: readonly Row[]): string[] => Object.keys(rows[0] ?? {}).filter((field) => rows.every((row) => plain(row[field])));
 
+describe('the order book of what is open', () => {
+  const open = { filter: JSON.stringify({ open: { op: 'equals', value: 'true' } }) };
+
+  it('has what is in danger first, then the rest, each by its day; pages neither overlap nor miss, wherever they are cut', async () => {
+    const whole = await list('/selling/orders', { ...open, limit: 1000 });
+    const inDanger = whole.rows.filter((row) => row['endangered'] === true).length;
+    expect(inDanger).toBeGreaterThan(1);
+    expect(whole.rows.length).toBe(whole.total);
+    expect(whole.rows.map((row) => row['endangered'])).toEqual(whole.rows.map((_, at) => at < inDanger));
+    for (const part of [whole.rows.slice(0, inDanger), whole.rows.slice(inDanger)]) {
+      const dates = part.map((row) => said(row['requiredDate']));
+      expect(dates).toEqual([...dates].sort().reverse());
+    }
+    for (const size of [1, inDanger - 1, inDanger, inDanger + 1]) {
+      const pages: Page[] = [];
+      for (let offset = 0; offset < inDanger + 3; offset += size) pages.push(await list('/selling/orders', { ...open, offset, limit: size }));
+      expect(pages.flatMap((page) => page.rows)).toEqual(whole.rows.slice(0, pages.length * size));
+      expect(pages.every(({ total }) => total === whole.total)).toBe(true);
+    }
+  });
+});
+
 describe.each(LISTS)('the list $name', ({ path, more }) => {
   let whole: Page;
   beforeAll(async () => {

@@ -136,7 +136,15 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   const logger = pino({ level: config.logLevel });
   const lock = lockFolder(dataFolder, 'the server');
   const store = openedOr(lock, () => openStore(dataFolder, options.migrationsFolder));
-  noteSizes(store);
+  // Where the disk is full it goes on without: people are told of that elsewhere.
+  const seeSizes = (): void => {
+    try {
+      noteSizes(store);
+    } catch (error) {
+      logger.error({ err: error }, 'how many rows the tables have can’t be noted');
+    }
+  };
+  seeSizes();
   const sessions = new Sessions(store, () => commands.ready());
   const whose = (sessionId: string): Actor | null => {
     const id = sessions.personOf(sessionId);
@@ -292,7 +300,10 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   const warn = (): void => void commands.performTogether(NOBODY, reviewTheDay).catch((error: unknown) => logger.error(error));
   // Once a day would do; asked every hour, so that a server that was off at night warns in the morning and plans for the new day.
   const hourly = (): void => {
-    noteSizes(store);
+    // Not while a thread writes: it would wait for that, and everybody for it.
+    void commands.ready().then(() => {
+      if (isOpen(store)) seeSizes();
+    });
     warn();
     planner.changed();
   };
