@@ -173,7 +173,7 @@ describe('what somebody may do', () => {
     expect((await change('administrator', { roles: [{ roleId: viewer, warehouses: null }] })).status).toBe(200);
     expect(await administrator.refused(setup.linkForPerson, { params: { id: 1 } })).toMatchObject({ status: 403 });
     const other = await company.as('viewer');
-    expect(other).toBeDefined();
+    expect((await other.call(platform.getSession)).user.login).toBe('viewer');
     // The other gives it back.
     const agent = new Client(request.agent(company.terrace.app));
     expect((await agent.agent.post('/api/session').send({ login, password: GOOD })).status).toBe(200);
@@ -252,6 +252,21 @@ describe('one’s own', () => {
     expect((await client.call(platform.getSession)).user.login).toBe(login);
     expect((await signIn(login, GOOD)).status).toBe(401);
     expect((await signIn(login, password)).status).toBe(200);
+  });
+
+  it('preferences are kept, changed and forgotten, and nobody else has them', async () => {
+    const { client } = await newcomer('Viewer');
+    const stranger = await company.as('manager');
+    const kept = async () => (await client.call(platform.getSession)).preferences;
+    const prefer = async (value: unknown) => client.attempt(platform.setPreference, { params: { key: 'grid.orders' }, body: { value: value as never } });
+    expect(await prefer(null)).toMatchObject({ status: 200 });
+    expect(await kept()).toEqual({});
+    await prefer({ columns: ['number'] });
+    await prefer({ columns: ['customer'] });
+    expect(await kept()).toEqual({ 'grid.orders': { columns: ['customer'] } });
+    expect((await stranger.call(platform.getSession)).preferences).not.toHaveProperty(['grid.orders']);
+    await prefer(null);
+    expect(await kept()).toEqual({});
   });
 
   it('sessions are seen and ended, and nobody else’s', async () => {

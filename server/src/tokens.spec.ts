@@ -97,6 +97,7 @@ describe('a token', () => {
     for (const nonsense of ['', 'terrace_1_', 'terrace_99999999999_x', `terrace_1_${'A'.repeat(43)}`, 'x'.repeat(3000)])
       expect((await program(nonsense).attempt(selling.listOrders)).status).toBeGreaterThanOrEqual(400);
     await program(text).call(selling.listOrders);
-    expect((await company.as('buyer')).agent).toBeDefined();
+    const buyer = await company.as('buyer');
+    expect((await buyer.call(platform.getSession)).user.login).toBe('buyer');
   });
 });

@@ -212,7 +212,7 @@ export const platformRoutes = {
     summary: 'Keep a preference',
     right: 'signedIn',
     params: z.object({ key: z.string().max(80) }),
-    body: z.object({ value: z.json() }),
+    body: z.object({ value: z.json().describe('What is preferred; null forgets it') }),
     answer: z.object({}),
   }),
   today: route({ method: 'get', path: '/today', summary: 'What waits, and a few figures', right: 'signedIn', answer: todayView }),

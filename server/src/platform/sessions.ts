@@ -14,7 +14,7 @@ import type { Store } from './database';
 import type { Binder } from './http';
 import { hashPassword, isPassword } from './passwords';
 import { query, command } from './query';
-import { keepRow, orNotFound, setRow } from './rows';
+import { dropRows, keepRow, orNotFound, setRow } from './rows';
 import { companyOf, currencyOf, keepSetting, settingOf } from './settings';
 import { isFounded, personNow, rolesInWords } from './who';
 import { TERMINAL_COOKIE, hashOfBadge, pair, terminalOf, type TerminalRow } from './terminals';
@@ -243,7 +243,9 @@ export function bindSessions(binder: Binder, router: Router, { audit, door, ende
     response.clearCookie(SESSION_COOKIE).json({});
   });
   binder.command(platform.setPreference, (work, { params, body }) => {
-    keepRow(work, tables.preference, ['userId', 'key'], { userId: work.actor.id, key: params.key, value: body.value });
+    const ofWhom = { userId: work.actor.id, key: params.key };
+    if (body.value === null) dropRows(work, tables.preference, ofWhom);
+    else keepRow(work, tables.preference, ['userId', 'key'], { ...ofWhom, value: body.value });
     return {};
   });
 }
