@@ -15,6 +15,11 @@ export default defineConfig({
   timeout: 400_000,
   expect: { timeout: 60_000 },
   reporter: 'list',
+  // What takes longest begins first, so that nobody waits for it alone at the end.
+  projects: [
+    { name: 'long', testMatch: /(screens|planning|live)\.spec\.ts$/ },
+    { name: 'jobs', testIgnore: /(screens|planning|live)\.spec\.ts$/ },
+  ],
   use: {
     viewport: { width: 1280, height: 800 },
     actionTimeout: 60_000,

@@ -25,6 +25,7 @@ const here = dirname(fileURLToPath(import.meta.url));
 const root = findRoot(here);
 const migrationsFolder = join(root, 'server/migrations');
 const webFolder = join(root, 'web/dist/terrace/browser');
+const describedIn = join(root, 'dist/openapi.json');
 
 function findRoot(from: string): string {
   return existsSync(join(from, 'server/migrations')) ? from : findRoot(dirname(from));
@@ -88,7 +89,7 @@ export async function withCompany(command: CompanyCommand, rest: readonly string
   }
 
   async function start(): Promise<void> {
-    await serveFolder(config, { migrationsFolder, webFolder }, ({ code }) => {
+    await serveFolder(config, { migrationsFolder, webFolder, describedIn }, ({ code }) => {
       const address = `http://${config.host}:${config.port}`;
       process.stdout.write(`\n  Terrace is at ${address}\n`);
       if (code) process.stdout.write(welcome(address, code.code, config.dataFolder));

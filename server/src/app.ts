@@ -73,6 +73,8 @@ export interface TerraceOptions {
   readonly migrationsFolder: string;
   /** Folder of the built web, or `null` for the API alone. */
   readonly webFolder: string | null;
+  /** The file with the description of the API, made when the server was bundled; without one it is made when it is asked for. */
+  readonly describedIn?: string;
   /** What day and what time it is, where that is not the machine's clock in the company's time zone; for tests. */
   readonly clock?: Clock;
   /** Checks every answer against the contract; for tests. */
@@ -228,9 +230,9 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
       .performTogether(NOBODY, (work) => setRow(work, token, id, { lastUse: now }))
       .catch((error: unknown) => logger.error({ err: error }, 'the use of a token can’t be noted'));
   };
-  const description = describeApi();
   app.get('/api/openapi.json', (_request, response) => {
-    response.json(description);
+    if (options.describedIn === undefined) response.json(describeApi());
+    else response.sendFile(options.describedIn);
   });
   const router = Router();
   const binder = new Binder(router, { commands, audit, watch, files: drawing, isSpoilt, checkAnswers: options.checkAnswers ?? false });

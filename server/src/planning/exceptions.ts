@@ -1,6 +1,7 @@
 /** What the plan says of what exists: to be moved, cancelled, looked at. */
 import { and, eq, ne, sql } from 'drizzle-orm';
 import type { AnswerOf, ExceptionRow, ListQuery, api } from '@terrace/contract';
+import { documentNumbered } from '../platform/documents';
 import { asNumber, asText, list, listPage } from '../platform/list';
 import { query } from '../platform/query';
 import type { Work } from '../platform/work';
@@ -16,11 +17,18 @@ const WORDS: Readonly<Record<string, (figure: string) => string>> = {
   short: (figure) => `Missing, and nothing says from where: ${figure}`,
 };
 
+const REMEDIES: Readonly<Record<string, 'redate' | 'cancel'>> = {
+  bringForward: 'redate',
+  pushBack: 'redate',
+  overdueReceipt: 'redate',
+  cancel: 'cancel',
+};
+
 /** What can be done about an exception by itself: only orders to suppliers and to our own floor can be moved. */
-export function remedyOf(kind: string, subject: string): 'redate' | 'cancel' | null {
-  if (!/^(PO-\d+\/\d+|PRD-\d+)$/.test(subject)) return null;
-  if (kind === 'bringForward' || kind === 'pushBack' || kind === 'overdueReceipt') return 'redate';
-  return kind === 'cancel' ? 'cancel' : null;
+export function remedyOf(work: Work, kind: string, subject: string): 'redate' | 'cancel' | null {
+  const remedy = REMEDIES[kind];
+  const [number = ''] = subject.split('/');
+  return remedy && documentNumbered(work, number, ['purchaseOrder', 'productionOrder']) ? remedy : null;
 }
 
 const urgency = sql`case ${exception.kind}
@@ -54,7 +62,7 @@ export function listExceptions(work: Work, asked: ListQuery): AnswerOf<typeof ap
   const remedies = { redate: 'Move it', cancel: 'Cancel it' } as const;
   return {
     rows: rows.map((row) => {
-      const remedy = remedyOf(row.kind, row.subject);
+      const remedy = remedyOf(work, row.kind, row.subject);
       return { ...row, words: WORDS[row.kind]?.(`${row.quantity} ${row.unit}`) ?? row.kind, remedy: remedy === null ? '' : remedies[remedy] };
     }),
     total,

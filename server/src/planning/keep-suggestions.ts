@@ -110,7 +110,7 @@ export function applyExceptions(work: Work, input: BodyOf<typeof api.planning.ap
   const done = input.exceptions.map(({ kind, subject, seen }, index) => {
     const field = `exceptions.${index}`;
     const row = exceptionOf(plan, kind, subject);
-    const remedy = remedyOf(kind, subject);
+    const remedy = remedyOf(work, kind, subject);
     if (row?.itemId !== seen.itemId || row.to !== seen.to || row.quantity !== seen.quantity)
       throw new Refusal('staleVersion', `The plan no longer says that of ${subject}: look again and choose anew.`, { field });
     if (remedy === null) throw new Refusal('notOffered', `Nothing can be done by itself about ${subject}: open it.`, { field });

@@ -123,10 +123,17 @@ export function documentFacts(work: Work, kind: DocumentKind, id: number): Docum
   return collected.get(kind)?.one.one(work, { id });
 }
 
-/** The document that has a number; what has none of Terrace's prefixes is none. */
-export function documentNumbered(work: Work, number: string): { readonly kind: DocumentKind; readonly id: number } | undefined {
+/**
+ * The document that has a number, of these kinds or of any that Terrace numbers. Companies number as they like, and have
+ * numbered otherwise before: what a number looks like says nothing, and no two kinds have ever had the same beginning.
+ */
+export function documentNumbered(
+  work: Work,
+  number: string,
+  kinds?: readonly DocumentKind[],
+): { readonly kind: DocumentKind; readonly id: number } | undefined {
   for (const { spec, numbered } of collected.values()) {
-    if (spec.prefix === null || !number.startsWith(`${spec.prefix}-`)) continue;
+    if (spec.prefix === null || (kinds && !kinds.includes(spec.kind))) continue;
     const found = numbered.one(work, { number });
     if (found) return { kind: spec.kind, id: found.id };
   }

@@ -150,11 +150,10 @@ export class Binder implements RouteBinder {
 
   /** Who asks, whether they may, and only then what they sent. */
   private bind(route: AnyRoute, handle: (actor: Actor, request: Request, response: Response) => void | Promise<void>): void {
-    const mostBytes = mostBytesOf(route);
     const handler: RequestHandler = async (request, response) => {
       const actor = route.right === 'public' ? (request.actor ?? NOBODY) : actorOf(request);
       assertRight(route, actor);
-      await readBody(request, response, mostBytes);
+      await readBody(request, response, mostBytesOf(route));
       try {
         await handle(actor, request, response);
       } catch (error) {

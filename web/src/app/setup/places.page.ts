@@ -58,7 +58,7 @@ export class PlacesPage {
   protected readonly rows = computed(() => this.bins().map((each) => ({ ...each, state: stateOf(each) })));
   protected readonly columns: readonly GridColumn[] = [
     { field: 'walk', title: 'Walk', kind: 'count', width: 70 },
-    { field: 'code', title: 'Bin', kind: 'code', width: 130 },
+    { field: 'code', title: 'Bin', kind: 'code', width: 110 },
     { field: 'size', title: 'Size', kind: 'text', width: 100 },
     { field: 'items', title: 'Items', kind: 'count', width: 76 },
     { field: 'state', title: 'Now', kind: 'text' },
