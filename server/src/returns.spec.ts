@@ -180,11 +180,56 @@ describe('a return', () => {
     const back = await receive(await agreed(orderId, ['2'], 'warped'), '2');
     const replaced = await room.manager.call(returns.replaceReturn, { params: { id: back.id }, body: { version: back.version } });
     expect(replaced.replacement).toBe('CO-1002');
+    expect((await room.manager.refused(returns.takeReturnBack, { params: { id: back.id }, body: { version: replaced.version } })).code).toBe(
+      'wrongState',
+    );
     const order = await room.manager.call(selling.getOrder, { params: { id: replaced.replacementId ?? 0 } });
     expect(order).toMatchObject({ state: 'draft', reference: 'RET-1001', total: '0.00', lines: [{ quantity: '2', free: '2' }] });
     const at = { params: { id: back.id }, body: { version: replaced.version } };
     expect((await room.manager.refused(returns.creditReturn, at)).code).toBe('wrongState');
     expect((await room.manager.refused(returns.replaceReturn, at)).code).toBe('wrongState');
+    // Without its replacement it may be made good in another way.
+    await room.manager.call(selling.cancelOrder, { params: { id: order.id }, body: { version: order.version, reason: 'money instead' } });
+    const free = await room.manager.call(returns.getReturn, { params: { id: back.id } });
+    expect(free).toMatchObject({ replacementId: null, replacement: '' });
+    expect(await room.manager.call(returns.creditReturn, at)).toMatchObject({ credits: [{ total: '-24.00' }] });
+  });
+
+  it('is free again when its credit note is taken back: to be given back once more, or replaced', async () => {
+    const item = await room.newItem('HIVE');
+    await room.receive(item, '5', '2.00');
+    const orderId = await shipped(item, '3');
+    const charged = await invoiced(orderId);
+    let back = await receive(await agreed(orderId, ['3']), '2');
+    const act = async (route: typeof returns.creditReturn | typeof returns.replaceReturn): Promise<ReturnView> =>
+      room.manager.call(route, { params: { id: back.id }, body: { version: back.version } });
+    const noteTakenBack = async (at: number): Promise<void> => {
+      const { id = 0 } = back.credits[at] ?? {};
+      const { version } = await room.manager.call(accounts.getInvoice, { params: { id } });
+      await room.manager.call(accounts.reverseInvoice, { params: { id }, body: { version } });
+      back = await room.manager.call(returns.getReturn, { params: { id: back.id } });
+    };
+    back = await act(returns.creditReturn);
+    back = await receive(back, '1');
+    back = await act(returns.creditReturn);
+    expect(back).toMatchObject({ lines: [{ credited: '3' }], credits: [{ total: '-24.00' }, { total: '-12.00' }] });
+    // One of two: what the other gave back stays given back.
+    await noteTakenBack(0);
+    expect(back).toMatchObject({ lines: [{ credited: '1' }], credits: [{ state: 'reversed' }, { state: 'paid' }] });
+    room.company.sound();
+    back = await act(returns.creditReturn);
+    expect(back.credits.map(({ total, state }) => [total, state])).toEqual([
+      ['-24.00', 'reversed'],
+      ['-12.00', 'paid'],
+      ['-24.00', 'paid'],
+    ]);
+    expect(await room.manager.call(accounts.getInvoice, { params: { id: charged.id } })).toMatchObject({ state: 'paid', open: '0.00' });
+    expect((await room.manager.refused(returns.replaceReturn, { params: { id: back.id }, body: { version: back.version } })).code).toBe('wrongState');
+    await noteTakenBack(1);
+    await noteTakenBack(2);
+    expect(back.lines).toMatchObject([{ credited: '0' }]);
+    expect(await room.manager.call(accounts.getInvoice, { params: { id: charged.id } })).toMatchObject({ state: 'open', open: charged.total });
+    expect((await act(returns.replaceReturn)).replacement).toMatch(/^CO-/);
   });
 });
 

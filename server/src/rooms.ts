@@ -31,7 +31,7 @@ import {
   productionNumber,
   takenOut,
 } from './production';
-import { returnOfShipment, returnsDocuments } from './returns';
+import { freeCredited, returnOfShipment, returnsDocuments } from './returns';
 import {
   bookInvoiced,
   familyOf,
@@ -125,6 +125,7 @@ export function registerRooms(): void {
     invoiceTakenBack: (work, lines) => {
       for (const { orderLineId, quantity, free } of lines) bookInvoiced(work, orderLineId, asQuantity(-quantity), asQuantity(-free));
     },
+    creditTakenBack: freeCredited,
     invoicesChanged: refreshOrder,
   });
   handToSelling.give({

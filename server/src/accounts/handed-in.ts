@@ -5,6 +5,12 @@ import type { Quantity } from '@terrace/core';
 import { handedIn } from '../platform/handed-in';
 import type { Work } from '../platform/work';
 
+/** Of a line of an order: how many pieces were given back, above 0. */
+export interface CreditedLine {
+  readonly orderLineId: number;
+  readonly quantity: Quantity;
+}
+
 interface FromOtherRooms {
   /** What all stock is worth, and what of it belongs to each inventory account; amounts. */
   readonly stockValue: (work: Work) => number;
@@ -29,6 +35,8 @@ interface FromOtherRooms {
     work: Work,
     lines: readonly { readonly orderLineId: number; readonly quantity: Quantity; readonly free: Quantity }[],
   ) => void;
+  /** A credit note is taken back: whatever it gave back may be given back once more. */
+  readonly creditTakenBack: (work: Work, credit: { readonly id: number; readonly number: string }, lines: readonly CreditedLine[]) => void;
   /** The invoices of an order have changed: its state follows. */
   readonly invoicesChanged: (work: Work, orderId: number) => void;
 }

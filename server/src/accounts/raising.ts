@@ -129,11 +129,14 @@ export function reverseInvoice(work: Work, id: number, version: number): Invoice
   const kept = invoiceOf(work, id);
   assertVersion(work, 'invoice', kept, version, kept.number);
   if (kept.state === 'reversed') throw new Refusal('alreadyReversed', `${kept.number} has been taken back already.`);
-  if (kept.kind === 'credit')
+  if (kept.kind === 'credit') {
     for (const each of settlementsBy(work, 'credit', id)) {
       if (each.entryId !== null) reverseEntry(work, { kind: 'invoice', id, number: kept.number }, work.today, each.entryId);
       open(work, each);
     }
+    const lines = linesOf.all(work, { invoiceId: id }).map(({ orderLineId, quantity }) => ({ orderLineId, quantity: asQuantity(-quantity) }));
+    otherRooms.get().creditTakenBack(work, kept, lines);
+  }
   if (invoiceOf(work, id).paid !== 0)
     throw new Refusal('wrongState', `${writeAmount(kept.paid)} are paid on ${kept.number}: take the payment back first.`);
   const orders = ordersOn(work, id);

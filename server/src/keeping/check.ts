@@ -1,17 +1,18 @@
 /** The check of everything kept: what can be derived is derived again and compared. */
-import { and, eq, exists, gt, lt, not, or, sql, type SQL } from 'drizzle-orm';
+import { and, eq, exists, gt, lt, ne, not, or, sql, type SQL } from 'drizzle-orm';
 import { unionAll, type SQLiteColumn, type SQLiteTable } from 'drizzle-orm/sqlite-core';
 import { keyText, rebuildBalances, type Move, type Place, type StockKey } from '@terrace/core';
-import { proveAccounts } from '../accounts';
+import { invoice, invoiceLine, proveAccounts } from '../accounts';
 import { importRun } from '../bulk';
 import { item } from '../catalogue';
 import { damageOf } from '../platform/database-file';
 import type { Database, Store } from '../platform/database';
 import { documentSpecs } from '../platform/documents';
-import { inner } from '../platform/expressions';
+import { inner, or0, scalar, total } from '../platform/expressions';
 import { query, type Query } from '../platform/query';
-import { sequence } from '../platform/schema';
+import { sequence, trailLink } from '../platform/schema';
 import { NOBODY, Work } from '../platform/work';
+import { customerReturn, customerReturnLine } from '../returns';
 import { registerRooms } from '../rooms';
 import { customerOrderLine, stillToShip } from '../selling';
 import {
@@ -267,7 +268,29 @@ const NOTHING_WRONG: readonly (readonly [string, Query<Record<never, never>, obj
           .where(gt(reservation.quantity, stillToShip)),
     ),
   ],
+  [
+    'What returns have given back stands on credit notes',
+    query(
+      () => (db) =>
+        db
+          .select({ id: customerReturn.id })
+          .from(customerReturn)
+          .where(sql`${or0(scalar(givenBack))} <> -${or0(scalar(onCreditNotes))}`),
+    ),
+  ],
 ];
+
+/** Pieces that a return says it gave back in money, and those on its credit notes, which are below 0. */
+const givenBack = inner
+  .select({ credited: total(customerReturnLine.credited) })
+  .from(customerReturnLine)
+  .where(eq(customerReturnLine.returnId, customerReturn.id));
+const onCreditNotes = inner
+  .select({ quantity: total(invoiceLine.quantity) })
+  .from(trailLink)
+  .innerJoin(invoice, and(eq(invoice.id, trailLink.toId), ne(invoice.state, 'reversed')))
+  .innerJoin(invoiceLine, eq(invoiceLine.invoiceId, invoice.id))
+  .where(and(eq(trailLink.fromKind, 'customerReturn'), eq(trailLink.fromId, customerReturn.id), eq(trailLink.toKind, 'invoice')));
 
 /** Pieces in transit by lot and serial number that differ from what transfers have under way. */
 function inTransitWrong(db: Database) {

@@ -7,7 +7,7 @@ import { authorise, creditReturn, decideReturn, receiveReturn, replaceReturn, ta
 export { returnsDocuments } from './documents';
 export { returnable, returnOfShipment } from './returnable';
 export { listReturns, returnView } from './return-view';
-export { authorise, creditReturn, decideReturn, receiveReturn, replaceReturn, takeReturnBack } from './returns';
+export { authorise, creditReturn, decideReturn, freeCredited, receiveReturn, replaceReturn, takeReturnBack } from './returns';
 export * from './schema';
 
 export function bindReturns(binder: RouteBinder): void {

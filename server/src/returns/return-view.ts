@@ -111,10 +111,17 @@ const credits = query(
       .orderBy(invoice.id),
 );
 
+/** The order that brings the same once more; none where that is cancelled. */
+export function replacementOf(work: Work, { replacementId }: Pick<typeof customerReturn.$inferSelect, 'replacementId'>) {
+  const order = replacementId === null ? null : orderOf(work, replacementId);
+  return order?.state === 'cancelled' ? null : order;
+}
+
 export function returnView(work: Work, id: number): ReturnView {
   const kept = returnOf(work, id);
   const order = orderOf(work, kept.orderId);
   const ordered = linesOf(work, order.id);
+  const replaced = replacementOf(work, kept);
   return {
     id,
     number: kept.number,
@@ -151,7 +158,7 @@ export function returnView(work: Work, id: number): ReturnView {
       .all(work, { returnId: id })
       .map((each) => ({ ...each, quantity: writeQuantity(each.quantity), production: each.production ?? '' })),
     credits: credits.all(work, { returnId: id }).map((each) => ({ ...each, total: writeAmount(each.total) })),
-    replacementId: kept.replacementId,
-    replacement: kept.replacementId === null ? '' : orderOf(work, kept.replacementId).number,
+    replacementId: replaced?.id ?? null,
+    replacement: replaced?.number ?? '',
   };
 }

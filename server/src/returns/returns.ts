@@ -1,6 +1,6 @@
 /** Customers' returns: authorised, received to be held, decided on, made good, taken back. */
 import { orderInput, type BodyOf, type ReturnView, type api } from '@terrace/contract';
-import { eq } from 'drizzle-orm';
+import { and, eq } from 'drizzle-orm';
 import {
   Refusal,
   addDays,
@@ -19,6 +19,7 @@ import { assertMayHere, binOf, itemFacts, reason as reasons, usableWarehouse } f
 import { atField } from '../platform/fields';
 import { query } from '../platform/query';
 import { addRow, changeRow, setRow } from '../platform/rows';
+import { trailLink } from '../platform/schema';
 import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { createRework } from '../production';
@@ -26,7 +27,7 @@ import { createOrder, orderOf } from '../selling';
 import { postMoves, reverseMoves, type MoveRequest } from '../stores';
 import { invoicedLines } from './invoiced';
 import { returningOf, shippedPieces, type Shipped } from './returnable';
-import { returnLines, returnOf, returnView } from './return-view';
+import { replacementOf, returnLines, returnOf, returnView } from './return-view';
 import { customerReturn, customerReturnLine, returnDecision } from './schema';
 
 type Line = typeof customerReturnLine.$inferSelect;
@@ -244,8 +245,8 @@ export function creditReturn(work: Work, id: number, version: number): ReturnVie
   const kept = going(work, id, version);
   const open = returnLines(work, id).filter((line) => line.received > line.credited);
   if (open.length === 0) throw new Refusal('nothingToCredit', `Nothing has come in on ${kept.number} that is not given back already.`);
-  if (kept.replacementId !== null)
-    throw new Refusal('wrongState', `${orderOf(work, kept.replacementId).number} replaces it: what is replaced is not given back in money too.`);
+  const replaced = replacementOf(work, kept);
+  if (replaced) throw new Refusal('wrongState', `${replaced.number} replaces it: what is replaced is not given back in money too.`);
   const byInvoice = new Map<number, LineCredit[]>();
   for (const line of open) {
     let left = line.received - line.credited;
@@ -273,10 +274,40 @@ export function creditReturn(work: Work, id: number, version: number): ReturnVie
   return refresh(work, id);
 }
 
+const creditedBy = query(
+  ($: { invoiceId: number }) => (db) =>
+    db
+      .select({ id: trailLink.fromId })
+      .from(trailLink)
+      .where(and(eq(trailLink.fromKind, 'customerReturn'), eq(trailLink.toKind, 'invoice'), eq(trailLink.toId, $.invoiceId))),
+);
+
+/** A credit note is taken back: what it gave back of returns may be given back once more, or replaced. */
+export function freeCredited(
+  work: Work,
+  credit: { readonly id: number; readonly number: string },
+  freed: readonly { readonly orderLineId: number; readonly quantity: Quantity }[],
+): void {
+  for (const { id } of creditedBy.all(work, { invoiceId: credit.id })) {
+    const lines = returnLines(work, id);
+    const left = new Map<number, number>();
+    for (const { orderLineId, quantity } of freed) left.set(orderLineId, (left.get(orderLineId) ?? 0) + quantity);
+    for (const { id: lineId, orderLineId, credited } of lines) {
+      const part = Math.min(credited, left.get(orderLineId) ?? 0);
+      if (part <= 0) continue;
+      left.set(orderLineId, (left.get(orderLineId) ?? 0) - part);
+      setRow(work, customerReturnLine, lineId, { credited: asQuantity(credited - part) });
+    }
+    changeRow(work, customerReturn, id, { state: returnState(returnLines(work, id)) });
+    work.record('customerReturn', id, `has ${credit.number} taken back: it may be given back once more, or replaced`);
+  }
+}
+
 /** Enters the same once more as a draft, free of charge. Refuses what was given back in money. */
 export function replaceReturn(work: Work, id: number, version: number): ReturnView {
   const kept = going(work, id, version);
-  if (kept.replacementId !== null) throw new Refusal('wrongState', `${orderOf(work, kept.replacementId).number} replaces ${kept.number} already.`);
+  const replaced = replacementOf(work, kept);
+  if (replaced) throw new Refusal('wrongState', `${replaced.number} replaces ${kept.number} already.`);
   const lines = returnLines(work, id);
   if (lines.some((line) => line.credited > 0))
     throw new Refusal('wrongState', `What came back on ${kept.number} was given back in money: it is not replaced too.`);
@@ -312,6 +343,8 @@ export function takeReturnBack(work: Work, id: number, version: number): ReturnV
   const lines = returnLines(work, id);
   if (lines.some((line) => line.decided > 0 || line.credited > 0))
     throw new Refusal('wrongState', `Something of ${kept.number} is decided on or given back: it can’t be taken back any more.`);
+  const replaced = replacementOf(work, kept);
+  if (replaced) throw new Refusal('wrongState', `${replaced.number} replaces what comes back on ${kept.number}: cancel that order first.`);
   if (lines.every((line) => line.received === 0)) {
     changeRow(work, customerReturn, id, { state: 'cancelled' });
     work.record('customerReturn', id, `cancelled ${kept.number}`);
