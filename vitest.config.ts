@@ -114,7 +114,7 @@ export default defineConfig({
       },
       {
         plugins: [usedIcons(), wholeComponents()],
-        test: { ...shared, name: 'screens', include: ['web/src/app/**/*.spec.ts'], environment: 'jsdom', sequence: { groupOrder: 2 } },
+        test: { ...shared, name: 'screens', include: ['web/src/app/**/*.spec.ts'], environment: './web/src/app/testing/one-window.ts', sequence: { groupOrder: 2 } },
       },
     ],
   },

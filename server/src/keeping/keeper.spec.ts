@@ -1,7 +1,7 @@
 /** Backups by themselves: made when due, each opened and checked, the oldest dropped; what goes wrong is told and takes nothing away. */
 import { existsSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { api } from '@terrace/contract';
 import { keepSetting } from '../platform/settings';
 import { openCompany, type Client, type Company } from '../testing/company';
@@ -12,15 +12,20 @@ let company: Company;
 let administrator: Client;
 
 beforeAll(async () => {
+  vi.useFakeTimers({ toFake: ['Date'] });
   company = await openCompany();
   administrator = await company.as('administrator');
 });
-afterAll(() => company.close());
+afterAll(async () => {
+  await company.close();
+  vi.useRealTimers();
+});
 
 const schedule = { on: true, at: '02:00', keep: 2, folder: 'backups' };
 const there = (): string[] => readdirSync(join(company.folder, 'backups')).sort();
 const made = async (): Promise<string[]> => (await administrator.call(setup.backUpNow)).backups.map(({ name }) => name);
-const aSecond = (): Promise<void> => new Promise((done) => setTimeout(done, 1100));
+/** Backups are named by the second: the clock goes on by one. */
+const aSecondLater = (): unknown => vi.setSystemTime(Date.now() + 1000);
 
 describe('a backup', () => {
   it('is made, opened and checked, for its owner alone; what is in it can be looked at', async () => {
@@ -40,9 +45,9 @@ describe('a backup', () => {
 
   it('lets the oldest go, once a newer one is good', async () => {
     await administrator.call(setup.saveBackups, { body: schedule });
-    await aSecond();
+    aSecondLater();
     const two = await made();
-    await aSecond();
+    aSecondLater();
     const three = await made();
     expect(two).toHaveLength(2);
     expect(three).toHaveLength(2);
@@ -78,7 +83,7 @@ describe('a backup', () => {
     await terrace.backups.lookAfter();
     const after = there();
     keepSetting(terrace.store, 'backup.good', new Date(Date.now() - 2 * DAY).toISOString());
-    await aSecond();
+    aSecondLater();
     await terrace.backups.lookAfter();
     expect([after, there().length, there().at(-1) !== before.at(-1)]).toEqual([before, 2, true]);
     keepSetting(terrace.store, 'backup.schedule', JSON.stringify({ ...schedule, on: false }));
