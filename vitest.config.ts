@@ -99,6 +99,7 @@ export default defineConfig({
           ...shared,
           name: 'house',
           include: ['core/src/**/*.spec.ts', 'contract/src/**/*.spec.ts', 'server/src/**/*.spec.ts'],
+          globalSetup: 'scripts/lib/threads-first.mjs',
           sequence: { groupOrder: 0 },
         },
       },
@@ -114,7 +115,13 @@ export default defineConfig({
       },
       {
         plugins: [usedIcons(), wholeComponents()],
-        test: { ...shared, name: 'screens', include: ['web/src/app/**/*.spec.ts'], environment: './web/src/app/testing/one-window.ts', sequence: { groupOrder: 2 } },
+        test: {
+          ...shared,
+          name: 'screens',
+          include: ['web/src/app/**/*.spec.ts'],
+          environment: './web/src/app/testing/one-window.ts',
+          sequence: { groupOrder: 2 },
+        },
       },
     ],
   },

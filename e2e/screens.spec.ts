@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, type Page, type Request } from '@playwright/test';
-import { begin, choose, enter } from './people';
+import { begin, choose } from './people';
 import { test } from './site';
 
 test.use({ file: 'screens' });

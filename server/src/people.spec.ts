@@ -258,7 +258,8 @@ describe('one’s own', () => {
     const { client } = await newcomer('Viewer');
     const stranger = await company.as('manager');
     const kept = async () => (await client.call(platform.getSession)).preferences;
-    const prefer = async (value: unknown) => client.attempt(platform.setPreference, { params: { key: 'grid.orders' }, body: { value: value as never } });
+    const prefer = async (value: unknown) =>
+      client.attempt(platform.setPreference, { params: { key: 'grid.orders' }, body: { value: value as never } });
     expect(await prefer(null)).toMatchObject({ status: 200 });
     expect(await kept()).toEqual({});
     await prefer({ columns: ['number'] });

@@ -67,7 +67,7 @@ describe('under numbers of the company’s own', () => {
       body: { seq, suggestions: [{ name: suggestion?.id ?? '', seen: { quantity: suggestion?.quantity ?? '', due: suggestion?.due ?? '' } }] },
     });
     expect(documents).toMatchObject([{ kind: 'purchaseOrder', number: 'BUY-2027-008' }]);
-    const { id: purchaseId } = documents[0] ?? { id: 0 };
+    const purchaseId = documents[0]?.id ?? 0;
     const trail = await manager.call(platform.trail, { params: { kind: 'customerOrder', id: wanted.id } });
     expect(JSON.stringify(trail)).toContain('BUY-2027-008');
     // It is moved beyond the day on which it is wanted; the plan asks for it back.

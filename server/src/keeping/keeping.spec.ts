@@ -3,7 +3,8 @@ import { spawn } from 'node:child_process';
 import { chmodSync, existsSync, mkdirSync, mkdtempSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { Encrypter } from 'age-encryption';
+import { afterAll, beforeAll, describe, expect, it, onTestFinished, vi } from 'vitest';
 import { api } from '@terrace/contract';
 import { openFile, openStore, openToLook } from '../platform/database';
 import { closeFile, copyFile } from '../platform/database-file';
@@ -116,6 +117,11 @@ describe('a backup', () => {
   });
 
   it('can be encrypted; without its passphrase, or with one byte changed, nothing of it is restored', async () => {
+    // What makes guessing a passphrase slow is spared here: each look would take seconds.
+    const quick = vi.spyOn(Encrypter.prototype, 'setPassphrase').mockImplementation(function (this: Encrypter, passphrase) {
+      Object.assign(this, { passphrase, scryptWorkFactor: 2 });
+    });
+    onTestFinished(() => quick.mockRestore());
     const file = join(folder, 'sealed.backup');
     await backup(company.folder, file, 'three words and more');
     expect(readFileSync(file).toString('latin1')).toMatch(/^age-encryption\.org\/v1/);

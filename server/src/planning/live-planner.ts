@@ -91,7 +91,7 @@ const AGAIN_AFTER_MS = 1000;
 
 /** Keeps the plan in a thread; one that ends by itself is told of and begun again. */
 export function planInThread(dataFolder: string, today: string | null, events: PlannerEvents): LivePlanner {
-  const { filename, execArgv } = threadFile('plan-thread', import.meta.url);
+  const filename = threadFile('plan-thread', import.meta.url);
   const copies = openPool('plan-copy-worker', import.meta.url);
   const asked = new Map<number, Asked>();
   let next = 0;
@@ -111,7 +111,7 @@ export function planInThread(dataFolder: string, today: string | null, events: P
   };
   const begin = (): void => {
     if (closing) return;
-    const thread = new Worker(filename, { workerData: { dataFolder, today }, ...(execArgv ? { execArgv: [...execArgv] } : {}) });
+    const thread = new Worker(filename, { workerData: { dataFolder, today } });
     worker = thread;
     thread.on('message', hear);
     thread.on('error', (error) => events.failed(error instanceof Error ? error.message : String(error)));

@@ -78,10 +78,12 @@ export function mayLoseAll({ sqlite }: Store): void {
 const PAGES_AT_ONCE = 1000;
 /** A copy that gets no further for so long never will. */
 const STUCK_MS = 20_000;
+/** So long each step waits for whoever holds the file. */
+const BUSY_MS = 5000;
 
 /** Copies a database while it is in use. Throws where it can't be read to its end. */
 export async function copyFile(from: string, to: string, stuckMs = STUCK_MS): Promise<void> {
-  const source = openFile(from, { readonly: true, fileMustExist: true });
+  const source = openFile(from, { readonly: true, fileMustExist: true, timeout: Math.min(stuckMs, BUSY_MS) });
   try {
     let left = Infinity;
     let moved = performance.now();

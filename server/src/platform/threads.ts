@@ -1,4 +1,4 @@
-/** Threads: in the bundle a worker is a file beside the others, otherwise its source is run as it is. */
+/** Threads: what takes long is done beside the one that answers everybody. */
 import { existsSync, readlinkSync } from 'node:fs';
 import { setPriority } from 'node:os';
 import { dirname, join } from 'node:path';
@@ -7,17 +7,10 @@ import { isMainThread } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import { Refusal } from '@terrace/core';
 
-export interface ThreadFile {
-  readonly filename: string;
-  /** What Node.js needs to run it. */
-  readonly execArgv?: readonly string[];
-}
-
-/** The file of a worker that stands beside the module at `from`. */
-export function threadFile(name: string, from: string): ThreadFile {
-  const folder = dirname(fileURLToPath(from));
-  const bundled = join(folder, `${name}.js`);
-  return existsSync(bundled) ? { filename: bundled } : { filename: join(folder, `${name}.ts`), execArgv: ['--import', 'tsx'] };
+/** The file of a thread: beside the module at `from`, as the server is bundled; or where tests have put what they bundled, `TERRACE_THREADS`. */
+export function threadFile(name: string, from: string): string {
+  const beside = join(dirname(fileURLToPath(from)), `${name}.js`);
+  return existsSync(beside) ? beside : join(process.env['TERRACE_THREADS'] ?? dirname(beside), `${name}.js`);
 }
 
 /** What a thread answers: neither a refusal nor a fault of the machine can cross between threads as itself. */
@@ -62,10 +55,8 @@ export function giveWay(): void {
 
 /** One thread for a kind of work, there only while there is some; one that takes more memory than it may is ended. */
 export function openPool(name: string, from: string, { mostMegabytes = 1024 }: { mostMegabytes?: number } = {}): Piscina {
-  const { filename, execArgv = [] } = threadFile(name, from);
   return new Piscina({
-    filename,
-    execArgv: [...execArgv],
+    filename: threadFile(name, from),
     minThreads: 0,
     maxThreads: 1,
     idleTimeout: IDLE_MS,

@@ -147,22 +147,18 @@ export async function openCompany(opening: Opening = {}): Promise<Company> {
   let today = TODAY;
   const terrace = openIn(folder, opening, () => today);
   const id: Company['id'] = (table, code) => (terrace.store.sqlite.prepare(`select id from ${table} where code = ?`).get(code) as { id: number }).id;
+  let reading: (readonly [name: string, rows: { readonly all: () => unknown[] }])[] | undefined;
   const everything = (): string => {
-    const names = terrace.store.sqlite
-      .prepare(
+    const { sqlite } = terrace.store;
+    reading ??= sqlite
+      .prepare<[], string>(
         "select name from sqlite_master where type = 'table' and name not in ('session', 'preference', 'mail', 'audit') and name not like 'sqlite%' order by name",
       )
       .pluck()
-      .all() as string[];
-    return names
-      .map(
-        (name) =>
-          `${name} ${createHash('sha256')
-            .update(JSON.stringify(terrace.store.sqlite.prepare(`select * from "${name}"`).all()))
-            .digest('hex')
-            .slice(0, 12)}`,
-      )
-      .join('\n');
+      .all()
+      .map((name) => [name, sqlite.prepare(`select * from "${name}"`).raw()] as const);
+    const printed = (rows: unknown[]): string => createHash('sha256').update(JSON.stringify(rows)).digest('hex').slice(0, 12);
+    return reading.map(([name, rows]) => `${name} ${printed(rows.all())}`).join('\n');
   };
   return {
     terrace,

@@ -26,7 +26,8 @@ function hear(event: Partial<LiveEvent>): void {
 }
 const field = (page: HTMLElement, label: string): HTMLInputElement => {
   const found = [...page.querySelectorAll('input')].find((each) => each.getAttribute('aria-label') === label);
-  if (!found) throw new Error(`there is no field ${label}: ${[...page.querySelectorAll('input')].map((each) => each.getAttribute('aria-label')).join(', ')}`);
+  if (!found)
+    throw new Error(`there is no field ${label}: ${[...page.querySelectorAll('input')].map((each) => each.getAttribute('aria-label')).join(', ')}`);
   return found;
 };
 function type(input: HTMLInputElement, text: string): void {
