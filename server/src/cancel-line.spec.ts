@@ -3,7 +3,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { api } from '@terrace/contract';
 import { openCompany, type Client, type Company } from './testing/company';
 
-const { dispatch, platform, selling, stores } = api;
+const { accounts, dispatch, platform, selling, stores } = api;
 let company: Company;
 let manager: Client;
 
@@ -70,5 +70,83 @@ describe('a line of an order', () => {
     expect((await manager.refused(selling.cancelLine, cancelling(other, 0, '1'))).code).toBe('staleVersion');
     // A draft stays one.
     expect(await manager.call(selling.getOrder, { params: { id: other.id } })).toMatchObject({ state: 'draft', total: '137.28' });
+  });
+});
+
+describe('a line that was on a document which is no more', () => {
+  type Ending = (made: Order) => Promise<void>;
+  const drafted = async ({ id, lines }: Order) =>
+    manager.call(dispatch.createShipment, { body: { orderId: id, lines: [{ orderLineId: lines[0]?.id ?? 0, quantity: '2' }] } });
+  const endings: Readonly<Record<string, Ending>> = {
+    'a shipment that was cancelled': async (made) => {
+      const { id, version } = await drafted(made);
+      await manager.call(dispatch.cancelShipment, { params: { id }, body: { version } });
+    },
+    'a shipment that was taken back': async (made) => {
+      const { id, version } = await drafted(made);
+      const left = await manager.call(dispatch.ship, { params: { id }, body: { version } });
+      await manager.call(dispatch.reverseShipment, { params: { id }, body: { version: left.version } });
+    },
+    'an invoice that was taken back': async (made) => {
+      const { id, version } = await drafted(made);
+      const left = await manager.call(dispatch.ship, { params: { id }, body: { version } });
+      const invoice = await manager.call(selling.invoiceOrder, { params: { id: made.id }, body: {} });
+      await manager.call(accounts.reverseInvoice, { params: { id: invoice.id }, body: { version: invoice.version } });
+      await manager.call(dispatch.reverseShipment, { params: { id }, body: { version: left.version } });
+    },
+  };
+  const now = (id: number): Promise<Order> => manager.call(selling.getOrder, { params: { id } });
+  const typed = ({ customerId, warehouseId, requiredDate, version, lines }: Order) => ({
+    customerId,
+    warehouseId,
+    requiredDate,
+    version,
+    lines: lines.map(({ id, itemId, quantity }) => ({ id, itemId, quantity })),
+  });
+
+  it.each(Object.keys(endings))('%s: is removed like any other, and what it was on still says so', async (which) => {
+    const made = await order();
+    await endings[which]?.(made);
+    const { lines, ...rest } = typed(await now(made.id));
+    const kept = await manager.call(selling.changeOrder, { params: { id: made.id }, body: { ...rest, lines: lines.slice(1) } });
+    expect(kept.lines.map(({ code, quantity }) => [code, quantity])).toEqual([['FRAME', '2']]);
+    expect([kept.total, await free('SMOKER')]).toEqual(['7.68', '10']);
+    const { rows } = await manager.call(dispatch.listShipments);
+    const was = await manager.call(dispatch.getShipment, { params: { id: rows[0]?.id ?? 0 } });
+    expect(was.lines.map(({ code, quantity }) => [code, quantity])).toEqual([['SMOKER', '2']]);
+    expect((await manager.call(selling.listOrders)).rows.find(({ id }) => id === made.id)).toMatchObject({ lines: 1 });
+    // Another is put in its place, and the order goes on to its end.
+    const again = await manager.call(selling.changeOrder, {
+      params: { id: made.id },
+      body: { ...typed(kept), lines: [...typed(kept).lines, { itemId: company.id('item', 'SMOKER'), quantity: '1' }] },
+    });
+    expect(again.lines.map(({ code, position }) => [code, position])).toEqual([
+      ['FRAME', 1],
+      ['SMOKER', 2],
+    ]);
+    const last = await manager.call(dispatch.createShipment, {
+      body: { orderId: made.id, lines: [{ orderLineId: again.lines[1]?.id ?? 0, quantity: '1' }] },
+    });
+    await manager.call(dispatch.ship, { params: { id: last.id }, body: { version: last.version } });
+    expect((await manager.call(selling.cancelLine, cancelling(await now(made.id), 0))).state).toBe('shipped');
+  });
+
+  it.each(Object.keys(endings))('%s: goes on by itself as a whole, and comes back', async (which) => {
+    const made = await order();
+    await endings[which]?.(made);
+    const { version, lines, warehouseId } = await now(made.id);
+    const [first, second] = lines.map(({ id, quantity }) => ({ lineId: id, quantity }));
+    const part = { warehouseId, shipTo: '', carrier: '' };
+    const { orders } = await manager.call(selling.divideOrder, {
+      params: { id: made.id },
+      body: { version, parts: [{ ...part, lines: second ? [second] : [] }, { ...part, lines: first ? [first] : [] }] },
+    });
+    const parts = await Promise.all(orders.map(({ id }) => now(id)));
+    expect(parts.map((each) => each.lines.map(({ code, quantity }) => [code, quantity]))).toEqual([[['FRAME', '2']], [['SMOKER', '4']]]);
+    const others = parts.slice(1).map((each) => ({ id: each.id, version: each.version }));
+    await manager.call(selling.joinOrders, { params: { id: made.id }, body: { version: parts[0]?.version ?? 0, others } });
+    const joined = await now(made.id);
+    expect(joined.lines.map(({ code, quantity }) => `${quantity} ${code}`).sort()).toEqual(['2 FRAME', '4 SMOKER']);
+    expect(joined.total).toBe(made.total);
   });
 });

@@ -1,10 +1,10 @@
 /** The rooms put together: each is handed what it must know of rooms that stand on it, and says which documents it has. */
 import { asQuantity } from '@terrace/core';
-import { accountName, accountsDocuments, allAccounts, handToAccounts, openAccount, openItemsOf, owesOn } from './accounts';
+import { accountName, accountsDocuments, allAccounts, handToAccounts, openAccount, openItemsOf, owesOn, wasOnInvoice } from './accounts';
 import { buyingDocuments, buyingEvents, finerPurchases, openPurchasesOf, openPurchasesWith, orderedIn, receiptNumber, receiptOf } from './buying';
 import { catalogueDocuments, handToCatalogue } from './catalogue';
 import { counterDocuments } from './counter';
-import { dispatchDocuments, handToDispatch, onShipment, onTheWayOut, shipmentHolding, shipmentLines, shippedOf } from './dispatch';
+import { dispatchDocuments, handToDispatch, onShipment, onTheWayOut, shipmentHolding, shipmentLines, shippedOf, wasOnShipment } from './dispatch';
 import {
   endangeredOrders,
   finerRules,
@@ -134,6 +134,7 @@ export function registerRooms(): void {
     shipmentHolding,
     shippedOf,
     linesOfShipment: shipmentLines,
+    wasOnDocument: (work, line) => wasOnShipment(work, line) || wasOnInvoice(work, line),
     plannedOrder,
     endangeredOrders,
   });

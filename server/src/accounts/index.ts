@@ -15,7 +15,7 @@ export { otherRooms as handToAccounts } from './handed-in';
 export { creditedOf, creditInvoice, raiseCredit, refundCredit, settleCredit, worthBack, type LineCredit } from './credit-notes';
 export { customerAccount, openItemsOf, statementPaper } from './customer-account';
 export { previewReminders, remind } from './debtors';
-export { hasUnpaidInvoice, invoiceOf, invoiceView, isInvoiced, listInvoices, owedBy, owesOn, paidOf } from './invoices';
+export { hasUnpaidInvoice, invoiceOf, invoiceView, isInvoiced, listInvoices, owedBy, owesOn, paidOf, wasOnInvoice } from './invoices';
 export { accountName, allAccounts, openAccount } from './journal';
 export { keepPayment, paidAhead, payInvoice, paymentView, recordPayment, reversePayment, settlePayment } from './payments';
 export { raiseInvoice, reverseInvoice, type ToInvoice } from './raising';

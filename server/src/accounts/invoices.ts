@@ -271,3 +271,13 @@ export function owesOn(customerId: SQLiteColumn): SQL<Amount> {
       .where(and(eq(invoice.customerId, customerId), eq(invoice.state, 'open'))),
   ) as SQL<Amount>;
 }
+
+const anyInvoice = query(
+  ($: { orderLineId: number }) => (db) =>
+    db.select({ id: invoiceLine.id }).from(invoiceLine).where(eq(invoiceLine.orderLineId, $.orderLineId)).limit(1),
+);
+
+/** Whether a line of an order has ever been on an invoice, be it one that was taken back. */
+export function wasOnInvoice(work: Work, orderLineId: number): boolean {
+  return anyInvoice.one(work, { orderLineId }) !== undefined;
+}

@@ -20,6 +20,7 @@ export {
   shipmentsToPrint,
   shippedOf,
   startPicking,
+  wasOnShipment,
 } from './shipments';
 export { reverseShipment, ship } from './shipping';
 export { invoiceShipments } from './to-invoice';

@@ -123,6 +123,16 @@ export function shipmentHolding(work: Work, orderLineId: number): string | undef
   return holding.one(work, { orderLineId })?.number;
 }
 
+const anyShipment = query(
+  ($: { orderLineId: number }) => (db) =>
+    db.select({ id: shipmentLine.id }).from(shipmentLine).where(eq(shipmentLine.orderLineId, $.orderLineId)).limit(1),
+);
+
+/** Whether a line of an order has ever been on a shipment, be it one that was dropped or taken back. */
+export function wasOnShipment(work: Work, orderLineId: number): boolean {
+  return anyShipment.one(work, { orderLineId }) !== undefined;
+}
+
 const printed = query(
   ($: { orderId: number }) => (db) =>
     db

@@ -25,11 +25,12 @@ import { customerOf, itemFacts, usableWarehouse, warehouse, warehouseOf } from '
 import { atField } from '../platform/fields';
 import { houseRules } from '../platform/house-rules';
 import { query } from '../platform/query';
-import { addRow, changeRow, dropRow, setRow } from '../platform/rows';
+import { addRow, changeRow, setRow } from '../platform/rows';
 import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
-import { dropReservation, livingStock, lowerReservation, reserveFree, reservedFor, stockOf } from '../stores';
+import { livingStock, lowerReservation, reserveFree, reservedFor, stockOf } from '../stores';
 import { otherRooms } from './handed-in';
+import { dropLine } from './on-shipment';
 import { lineRows, linesOf, orderOf, orderView, worthOf, type LineRecord, type OrderRecord } from './order-view';
 import { inBooksOf, refreshOrder } from './orders';
 import { reserveLines } from './reserve-lines';
@@ -278,8 +279,7 @@ function keepFirst(work: Work, line: LineRecord, { quantity, free, correction }:
     setRow(work, customerOrderLine, line.id, { quantity: asQuantity(quantity + line.cancelled), free, correction });
     return;
   }
-  dropReservation(work, 'customerOrder', line.id);
-  dropRow(work, customerOrderLine, line.id);
+  dropLine(work, line.id, line.position);
 }
 
 /** Reserves for a part what the order had let go for it, or what another warehouse has free of what goes from there. */

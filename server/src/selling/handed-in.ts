@@ -19,6 +19,8 @@ interface FromOtherRooms {
   readonly onTheWay: (work: Work, orderLineId: number) => Quantity;
   /** Whether an order is on a shipment that has not left, for lists. */
   readonly onShipment: (order: SQLiteColumn) => SQL;
+  /** Whether a document of another room has had a line on it, one that was taken back or dropped since among them. */
+  readonly wasOnDocument: (work: Work, orderLineId: number) => boolean;
   /** The shipments of an order that have left. */
   readonly shippedOf: (work: Work, orderId: number) => number[];
   /** What went with a shipment, by line of its order. */

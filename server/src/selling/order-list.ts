@@ -1,5 +1,5 @@
 /** The order book: every customer order as a list. */
-import { and, eq, sql, type SQL } from 'drizzle-orm';
+import { and, eq, gt, sql, type SQL } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
 import type { AnswerOf, ListQuery, OrderRow } from '@terrace/contract';
 import { extend, parseAmount, standing, writeAmount, type UnitPrice } from '@terrace/core';
@@ -56,7 +56,7 @@ const bookOf = (part: Part) =>
       warehouse: asText(warehouse.code),
       carrier: asText(customerOrder.carrier),
       held: asText(customerOrder.held),
-      lines: asNumber(countOf(line, eq(line.orderId, customerOrder.id))),
+      lines: asNumber(countOf(line, and(eq(line.orderId, customerOrder.id), gt(line.quantity, sql`0`)))),
       ready: asText(ready),
       late: asFlag(hasLateLine(sql`${$.today}`)),
       endangered: asFlag(inDanger($)),

@@ -1,5 +1,5 @@
 /** An order as kept and as it is shown. */
-import { and, eq } from 'drizzle-orm';
+import { and, eq, gt, sql } from 'drizzle-orm';
 import type { OrderLine, OrderView } from '@terrace/contract';
 import {
   Refusal,
@@ -88,7 +88,8 @@ const linesShown = query(
       .innerJoin(customerOrder, eq(customerOrder.id, line.orderId))
       .leftJoin(customerItem, and(eq(customerItem.customerId, customerOrder.customerId), eq(customerItem.itemId, line.itemId)))
       .leftJoin(reservation, and(eq(reservation.holderKind, 'customerOrder'), eq(reservation.holderId, line.id)))
-      .where(eq(line.orderId, $.orderId))
+      // What is nothing any more stays for the documents that had it.
+      .where(and(eq(line.orderId, $.orderId), gt(line.quantity, sql`0`)))
       .orderBy(line.position),
 );
 export type LineRow = ReturnType<typeof linesShown.all>[number];

@@ -19,7 +19,7 @@ import { customerOf, itemFacts, keepCustom, readTerm, taxRateFor, usableWarehous
 import { plus } from '../platform/expressions';
 import { atField } from '../platform/fields';
 import { command } from '../platform/query';
-import { addRow, changeRow, dropRow, setRow } from '../platform/rows';
+import { addRow, changeRow, setRow } from '../platform/rows';
 import { assertVersion, changesBetween } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { dropReservation, lowerReservation, reservedFor } from '../stores';
@@ -27,7 +27,7 @@ import { withCharges } from './charges';
 import { assertCredit } from './credit';
 import { otherRooms } from './handed-in';
 import { readLines, type EnteredLine, type OrderInput } from './order-lines';
-import { assertNotOnShipment } from './on-shipment';
+import { assertNotOnShipment, dropLine } from './on-shipment';
 import {
   assertColleague,
   assertOrder,
@@ -202,13 +202,12 @@ export function changeOrder(
   const charges = input.charges ?? order.charges;
   const carrier = input.carrier ?? order.carrier;
   const lines = isRuled(order) ? withCharges(work, { charges, carrier, currency, rate, requiredDate: input.requiredDate }, typed, old) : typed;
-  for (const line of old.filter((each) => !lines.some((kept) => kept.id === each.id))) {
+  for (const [at, line] of old.filter((each) => !lines.some((kept) => kept.id === each.id)).entries()) {
     if (line.ordered > 0)
       throw new Refusal('alreadyOrdered', `Of line ${line.position} something is ordered: it can’t be removed.`, { field: 'lines' });
     if (line.shipped > 0) throw new Refusal('alreadyShipped', `Line ${line.position} has shipped in part and can't be removed.`, { field: 'lines' });
     assertNotOnShipment(work, line.id, line.position);
-    dropReservation(work, 'customerOrder', line.id);
-    dropRow(work, customerOrderLine, line.id);
+    dropLine(work, line.id, lines.length + at + 1);
   }
   lines.forEach((line, index) => {
     const existing = old.find((each) => each.id === line.id);
