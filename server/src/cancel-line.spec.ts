@@ -139,7 +139,13 @@ describe('a line that was on a document which is no more', () => {
     const part = { warehouseId, shipTo: '', carrier: '' };
     const { orders } = await manager.call(selling.divideOrder, {
       params: { id: made.id },
-      body: { version, parts: [{ ...part, lines: second ? [second] : [] }, { ...part, lines: first ? [first] : [] }] },
+      body: {
+        version,
+        parts: [
+          { ...part, lines: second ? [second] : [] },
+          { ...part, lines: first ? [first] : [] },
+        ],
+      },
     });
     const parts = await Promise.all(orders.map(({ id }) => now(id)));
     expect(parts.map((each) => each.lines.map(({ code, quantity }) => [code, quantity]))).toEqual([[['FRAME', '2']], [['SMOKER', '4']]]);

@@ -1,21 +1,21 @@
 /** What can be promised of stock that does not last. */
-import { asQuantity } from '../base';
+import { asQuantity, leastQuantity, type Quantity } from '../base';
 import { walkLots, type LivingStock } from '../stores';
-import { availableToPromise, type PromiseEvent, type PromiseStep } from './promise';
+import { availableToPromise, type PromiseDemand, type PromiseEvent, type PromiseStep } from './promise';
 
 /**
  * What can be promised of stock that does not last, as steps by date like {@link availableToPromise}: for each day the
- * most that can be taken then without leaving any later demand unserved. Where nothing expires both say the same.
+ * most that can be taken then without leaving any later demand unserved, and without what others have reserved. Where
+ * nothing expires both say the same.
  */
 export function promiseOfLots(
   stock: readonly LivingStock[],
   supplies: readonly PromiseEvent[],
-  demands: readonly PromiseEvent[],
+  demands: readonly PromiseDemand[],
   today: string,
 ): PromiseStep[] {
-  if (stock.every((each) => each.usableUntil === null)) {
-    return availableToPromise(asQuantity(stock.reduce((sum, each) => sum + each.quantity, 0)), supplies, demands, today);
-  }
+  const lasting = availableToPromise(asQuantity(stock.reduce((sum, each) => sum + each.quantity, 0)), supplies, demands, today);
+  if (stock.every((each) => each.usableUntil === null)) return lasting;
   const before = walkLots(stock, supplies, demands, today);
   const dates = [...new Set([...before.served.keys(), ...before.losses.map((each) => each.date)])].sort();
   const most = [...stock, ...supplies].reduce((sum, each) => sum + each.quantity, 0);
@@ -33,5 +33,13 @@ export function promiseOfLots(
     }
     return { date, quantity: asQuantity(can) };
   });
-  return steps.filter((step, index) => index === 0 || step.quantity !== steps[index - 1]?.quantity);
+  const least = demands.some(({ reserved = 0 }) => reserved > 0) ? leastOf(steps, lasting) : steps;
+  return least.filter((step, index) => index === 0 || step.quantity !== least[index - 1]?.quantity);
+}
+
+/** What both of two say can be promised, day by day. */
+function leastOf(one: readonly PromiseStep[], other: readonly PromiseStep[]): PromiseStep[] {
+  const at = (steps: readonly PromiseStep[], day: string): Quantity => steps.findLast(({ date }) => date <= day)?.quantity ?? asQuantity(0);
+  const dates = [...new Set([...one, ...other].map(({ date }) => date))].sort();
+  return dates.map((date) => ({ date, quantity: leastQuantity(at(one, date), at(other, date)) }));
 }

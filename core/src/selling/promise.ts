@@ -9,6 +9,12 @@ export interface PromiseEvent {
   readonly quantity: Quantity;
 }
 
+/** What somebody takes on a day. */
+export interface PromiseDemand extends PromiseEvent {
+  /** What of it is reserved: stock that is there now, and nobody else's until it goes, whatever comes in before. */
+  readonly reserved?: Quantity;
+}
+
 /** From `date` until the next entry, `quantity` can be promised. */
 export interface PromiseStep {
   readonly date: string;
@@ -19,13 +25,16 @@ export interface PromiseStep {
  * What can be promised, as steps by date from today on, never below zero.
  *
  * `available` is stock that may be promised now; `supplies` are scheduled receipts; `demands` are what others count on,
- * their reservations included. Demand of the past counts as of today; a receipt that should have come already counts
- * from tomorrow, since nobody can ship it today.
+ * of which what is reserved is gone from today on, also where it goes later. Demand of the past counts as of today; a
+ * receipt that should have come already counts from tomorrow, since nobody can ship it today.
+ *
+ * @example availableToPromise(5, [{ date: '2027-03-10', quantity: 5 }], [{ date: '2027-03-20', quantity: 5, reserved: 5 }], '2027-03-01')
+ *   is 0 from today on, and 5 from 10 March on.
  */
 export function availableToPromise(
   available: Quantity,
   supplies: readonly PromiseEvent[],
-  demands: readonly PromiseEvent[],
+  demands: readonly PromiseDemand[],
   today: string,
 ): PromiseStep[] {
   const changes = new Map<string, number>([[today, 0]]);
@@ -33,7 +42,10 @@ export function availableToPromise(
     changes.set(date, (changes.get(date) ?? 0) + change);
   };
   for (const supply of supplies) add(supply.date < today ? addDays(today, 1) : supply.date, supply.quantity);
-  for (const demand of demands) add(demand.date < today ? today : demand.date, -demand.quantity);
+  for (const { date, quantity, reserved = 0 } of demands) {
+    add(today, -reserved);
+    add(date < today ? today : date, reserved - quantity);
+  }
   const dates = [...changes.keys()].sort();
   let balance: number = available;
   const balances = dates.map((date) => (balance += changes.get(date) ?? 0));

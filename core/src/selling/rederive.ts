@@ -1,6 +1,6 @@
 /** Promises derived again, when something that they count on has changed. */
 import { asQuantity, type Quantity } from '../base';
-import { firstPromiseFrom, type PromiseEvent, type PromiseStep } from './promise';
+import { firstPromiseFrom, type PromiseDemand, type PromiseStep } from './promise';
 
 /** A line of an order that waits for stock, and the day that it was promised for. */
 export interface PromisedLine {
@@ -9,6 +9,8 @@ export interface PromisedLine {
   readonly wanted: string;
   /** What of it is still to ship. */
   readonly quantity: Quantity;
+  /** What of that is reserved for it; others can't be promised that, whether or not the line has a promise. */
+  readonly reserved?: Quantity;
   /** `null` where it could not be promised. */
   readonly promise: string | null;
 }
@@ -29,25 +31,28 @@ const inOrder = (a: PromisedLine, b: PromisedLine): number => dayOf(a).localeCom
  */
 export function rederive(
   lines: readonly PromisedLine[],
-  others: readonly PromiseEvent[],
-  steps: (demands: readonly PromiseEvent[]) => readonly PromiseStep[],
+  others: readonly PromiseDemand[],
+  steps: (demands: readonly PromiseDemand[]) => readonly PromiseStep[],
   today: string,
 ): ReadonlyMap<number, string | null> {
   const now = new Map(lines.map((line) => [line.id, line]));
-  const counted = new Map<string, number>();
-  const count = (date: string, quantity: number): void => {
-    counted.set(date, (counted.get(date) ?? 0) + quantity);
+  const counted = new Map<string, { quantity: number; reserved: number }>();
+  const count = (date: string, quantity: number, reserved: number): void => {
+    const before = counted.get(date) ?? { quantity: 0, reserved: 0 };
+    counted.set(date, { quantity: before.quantity + quantity, reserved: before.reserved + reserved });
   };
-  for (const { date, quantity } of others) count(date, quantity);
-  /** Who has no promise counts on nothing yet. */
-  const countLine = (line: PromisedLine, times: 1 | -1): void => {
-    if (line.promise !== null) count(line.promise, times * line.quantity);
+  for (const { date, quantity, reserved = 0 } of others) count(date, quantity, reserved);
+  /** Who has no promise counts on nothing yet but what they have. */
+  const countLine = ({ promise, wanted, quantity, reserved = asQuantity(0) }: PromisedLine, times: 1 | -1): void => {
+    count(promise ?? wanted, times * (promise === null ? reserved : quantity), times * reserved);
   };
   for (const line of lines) countLine(line, 1);
   /** The first day from `from` on for a line, as if it asked for nothing yet. */
   const first = (line: PromisedLine, from: string): string | null => {
     countLine(line, -1);
-    const demands = [...counted].flatMap(([date, quantity]) => (quantity > 0 ? [{ date, quantity: asQuantity(quantity) }] : []));
+    const demands = [...counted].flatMap(([date, { quantity, reserved }]) =>
+      quantity > 0 ? [{ date, quantity: asQuantity(quantity), reserved: asQuantity(reserved) }] : [],
+    );
     const date = firstPromiseFrom(steps(demands), line.quantity, from);
     countLine(line, 1);
     return date;

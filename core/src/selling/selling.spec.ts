@@ -40,6 +40,43 @@ describe('available to promise', () => {
     ]);
   });
 
+  it('gives nobody what another has reserved, however much later that one goes', () => {
+    const taken = { date: '2027-03-20', quantity: q('5'), reserved: q('5') };
+    expect(availableToPromise(q('5'), [{ date: '2027-03-10', quantity: q('5') }], [taken], today)).toEqual([
+      { date: today, quantity: ZERO },
+      { date: '2027-03-10', quantity: q('5') },
+    ]);
+    // Of what is reserved in part, the rest is taken on its day.
+    expect(availableToPromise(q('5'), [{ date: '2027-03-10', quantity: q('5') }], [{ ...taken, reserved: q('3') }], today)).toEqual([
+      { date: today, quantity: q('2') },
+      { date: '2027-03-10', quantity: q('5') },
+    ]);
+  });
+
+  it('never offers more with a reservation than without, nor now more than is free', () => {
+    const day = fc.integer({ min: 0, max: 30 });
+    const some = fc.integer({ min: 1, max: 20 });
+    const demands = fc.array(fc.record({ day, quantity: some, part: fc.double({ min: 0, max: 1, noNaN: true }) }), { maxLength: 8 });
+    const supplies = fc.array(fc.record({ day, quantity: some }), { maxLength: 8 });
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 60 }), supplies, demands, (available, coming, wanted) => {
+        const dated = coming.map((each) => ({ date: addDays(today, each.day), quantity: asQuantity(each.quantity) }));
+        let left = available;
+        const held = wanted.map((each) => {
+          const reserved = Math.min(left, Math.floor(each.quantity * each.part));
+          left -= reserved;
+          return { date: addDays(today, each.day), quantity: asQuantity(each.quantity), reserved: asQuantity(reserved) };
+        });
+        const plain = held.map(({ date, quantity }) => ({ date, quantity }));
+        const [with_, without] = [held, plain].map((all) => availableToPromise(asQuantity(available), dated, all, today));
+        const at = (steps: typeof with_, date: string): number => steps?.findLast((step) => step.date <= date)?.quantity ?? 0;
+        for (let ahead = 0; ahead <= 31; ahead += 1) expect(at(with_, addDays(today, ahead))).toBeLessThanOrEqual(at(without, addDays(today, ahead)));
+        const comesToday = dated.filter(({ date }) => date === today).reduce((sum, { quantity }) => sum + quantity, 0);
+        expect(at(with_, today)).toBeLessThanOrEqual(left + comesToday);
+      }),
+    );
+  });
+
   it('never breaks a promise: taking what it offers leaves every later day at or above nothing', () => {
     const events = fc.array(fc.record({ day: fc.integer({ min: 0, max: 30 }), quantity: fc.integer({ min: 1, max: 20 }) }), { maxLength: 12 });
     fc.assert(

@@ -5,7 +5,7 @@ import { itemFacts } from '../catalogue';
 import { query } from '../platform/query';
 import { setRow } from '../platform/rows';
 import type { Work } from '../platform/work';
-import { giveUpWhatEnds, itemsThatExpire, livingStock, reservation, stockEvents } from '../stores';
+import { countedOn, giveUpWhatEnds, itemsThatExpire, livingStock, reservation } from '../stores';
 import { FROM_STOCK, IN_WORK, stillToShip } from './events';
 import { linesOf, orderOf } from './order-view';
 import { promiseOfOrder } from './reserve-lines';
@@ -88,11 +88,16 @@ function reviewIn(work: Work, itemId: number, warehouseId: number, tell: Tell): 
   for (const each of lines) if (!waiting.includes(each)) promised.set(each.id, each.wanted > work.today ? each.wanted : work.today);
   if (waiting.length > 0) {
     const ids = new Set(waiting.map((each) => each.id));
-    const events = stockEvents(work, itemId, warehouseId).filter((each) => each.firm && each.waits !== true);
-    const supplies = events.filter((each) => each.kind === 'supply');
-    const others = events.filter((each) => each.kind === 'demand' && !(each.holder?.kind === 'customerOrder' && ids.has(each.holder.id)));
+    const { supplies, demands: all } = countedOn(work, itemId, warehouseId);
+    const others = all.filter(({ holder }) => !(holder?.kind === 'customerOrder' && ids.has(holder.id)));
     const lots = livingStock(work, itemId, warehouseId);
-    const wishes = waiting.map((each) => ({ id: each.id, wanted: each.wanted, quantity: outstanding(each), promise: each.promise }));
+    const wishes = waiting.map((each) => ({
+      id: each.id,
+      wanted: each.wanted,
+      quantity: outstanding(each),
+      reserved: each.reserved,
+      promise: each.promise,
+    }));
     const again = rederive(wishes, others, (demands) => promiseOfLots(lots, supplies, demands, work.today), work.today);
     for (const [id, date] of again) promised.set(id, date);
   }

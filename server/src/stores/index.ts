@@ -32,7 +32,7 @@ export { addEventSource, stockEvents, type StockEvent } from './events';
 export { binsHolding, lotOfBalance, proposedPieces, takeForAll, type Take } from './first-expiring';
 export { otherRooms as handToStores } from './handed-in';
 export { chargeLate } from './late-costs';
-export { livingStock, promiseSteps } from './lot-life';
+export { countedOn, livingStock, promiseSteps } from './lot-life';
 export { blockLot, freeLot, lotView, warnOfExpiry } from './lots';
 export { firstMoves, isStanding, stands } from './moves';
 export { postMoves, reverseMoves, type MoveRequest } from './post-moves';
