@@ -60,6 +60,10 @@ export default [
         { selector: "MemberExpression[property.name='sqlite']", message: 'The driver is spoken to by platform/database-file.ts only.' },
         { selector: "MemberExpression[object.name='sql'][property.name='raw']", message: 'Raw SQL only in platform/.' },
         { selector: "CallExpression[callee.property.name='prepare']", message: 'Made ready once by query, command and list.' },
+        {
+          selector: 'CallExpression[callee.name=/^(dayIn|machineDay)$/]',
+          message: 'The day is the company’s: of the work, or of companyClock where there is none.',
+        },
       ],
     },
   },

@@ -7,15 +7,16 @@ import {
   backup,
   checkStore,
   closeFile,
+  companyClock,
   companyOf,
   inFolder,
+  machineDay,
   openStore,
   openToLook,
   readConfig,
   restore,
   serveFolder,
   settingOf,
-  systemClock,
   writeArchive,
   type CheckLine,
 } from '@terrace/server';
@@ -36,13 +37,15 @@ type CompanyCommand = 'demo' | 'serve' | 'migrate' | 'backup' | 'archive' | 'res
 /** Carries out a command of those that have to do with a company; gives its exit code, or -1 where it goes on. */
 export async function withCompany(command: CompanyCommand, rest: readonly string[]): Promise<number> {
   const config = readConfig(process.env, root);
-  const clock = systemClock(config.today);
   switch (command) {
     case 'demo': {
       const there = hasDemo(config.dataFolder);
       if (rest.includes('--reset') || !there) {
         process.stderr.write('building the demo company: a quarter of a minute …\n');
-        await inFolder(config.dataFolder, 'the building of the demo company', () => buildDemo(config.dataFolder, migrationsFolder, clock.today()));
+        // eslint-disable-next-line no-restricted-syntax -- there is no company yet
+        await inFolder(config.dataFolder, 'the building of the demo company', () =>
+          buildDemo(config.dataFolder, migrationsFolder, machineDay(config.today)),
+        );
       }
       await start();
       process.stdout.write(`  Sign in as ${PEOPLE[0]?.login ?? ''} (operations manager), password ${PASSWORD}\n`);
@@ -65,13 +68,13 @@ export async function withCompany(command: CompanyCommand, rest: readonly string
       return 0;
     }
     case 'archive': {
-      const { rows, tables, attachments } = await writeArchive(config.dataFolder, fileOf(rest, command), clock.now());
+      const { rows, tables, attachments } = await writeArchive(config.dataFolder, fileOf(rest, command), new Date().toISOString());
       process.stdout.write(`wrote ${rows} rows of ${tables} tables and ${attachments} attached files to ${fileOf(rest, command)}\n`);
       return 0;
     }
     case 'restore': {
       const restored = await inFolder(config.dataFolder, 'a restore', () =>
-        restore(fileOf(rest, command), config.dataFolder, clock.today(), process.env['TERRACE_PASSPHRASE']),
+        restore(fileOf(rest, command), config.dataFolder, config.today, process.env['TERRACE_PASSPHRASE']),
       );
       const code = report(restored.lines, `restored into ${config.dataFolder}`, 'not restored: the backup is damaged');
       if (restored.kept !== null) process.stdout.write(`what was there before is kept as ${restored.kept}\n`);
@@ -81,7 +84,7 @@ export async function withCompany(command: CompanyCommand, rest: readonly string
       const store = openToLook(config.dataFolder);
       process.stdout.write(`${companyOf(store)}, in ${config.dataFolder}\n`);
       try {
-        return report(checkStore(store, clock.today()), 'all is well', 'something is wrong');
+        return report(checkStore(store, companyClock(store, config.today).today()), 'all is well', 'something is wrong');
       } finally {
         closeFile(store);
       }

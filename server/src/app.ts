@@ -27,7 +27,8 @@ import { Mailer } from './papers/mailer';
 import { Forecasts, bindForecasts, bindPlanning, bindPlanningLists, keepPlan, type LivePlanner } from './planning';
 import { Audit } from './platform/audit';
 import { closeFile, closeWhole, isOpen, noteSizes } from './platform/database-file';
-import { systemClock, type Clock, type Config } from './platform/config';
+import { companyClock, type Clock } from './platform/clock';
+import type { Config } from './platform/config';
 import { openStore, type Store } from './platform/database';
 import { bindFiles } from './platform/files';
 import { lockFolder, type FolderLock } from './platform/folder-lock';
@@ -35,7 +36,6 @@ import { Binder } from './platform/http';
 import { LiveChannel } from './platform/live';
 import { describeApi } from './platform/openapi';
 import { Door } from './platform/door';
-import { settingOf } from './platform/settings';
 import { answerProblem } from './platform/problem';
 import { setRow } from './platform/rows';
 import { token } from './platform/schema';
@@ -153,7 +153,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     return id === null ? null : personNow(store, id);
   };
   const live = new LiveChannel(whose);
-  const commands = new Commands(store, options.clock ?? systemClock(config.today, () => settingOf(store, 'timeZone')), (events) => {
+  const commands = new Commands(store, options.clock ?? companyClock(store, config.today), (events) => {
     // Who has been signed out or may less by this hears no more of it.
     if (events.some(({ topic }) => topic === 'setup')) sessions.forget();
     live.publish(events);

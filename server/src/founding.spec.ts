@@ -7,7 +7,7 @@ import { afterEach, describe, expect, it } from 'vitest';
 import { api, type BodyIn, type GuideStep } from '@terrace/contract';
 import { openTerrace, type Terrace } from './app';
 import { checkStore } from './keeping/check';
-import { dayIn } from './platform/config';
+import { dayIn } from './platform/clock';
 import { Client, TODAY, migrationsFolder } from './testing/company';
 
 const { setup, platform, catalogue, stores, selling } = api;

@@ -1,7 +1,8 @@
 export { registerRooms } from './rooms';
 export { openTerrace, type Terrace, type TerraceOptions } from './app';
 export { serveFolder } from './serve';
-export { readConfig, systemClock, type Clock, type Config } from './platform/config';
+export { companyClock, machineDay, type Clock } from './platform/clock';
+export { readConfig, type Config } from './platform/config';
 export { Audit, type Audited } from './platform/audit';
 export { Commands } from './platform/commands';
 export { Work, type Actor } from './platform/work';

@@ -5,7 +5,7 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { openTerrace, reviewTheDay, type Terrace, type TerraceOptions } from './app';
 import { readVocabulary } from './catalogue';
 import { restore } from './keeping/backup';
-import { systemClock, type Config } from './platform/config';
+import type { Config } from './platform/config';
 import { inFolder } from './platform/folder-lock';
 import { NOBODY } from './platform/work';
 
@@ -93,8 +93,7 @@ export async function serveFolder(config: Config, options: TerraceOptions, ready
 /** Puts a backup in the place of what is there; says what came of it. */
 async function putBack({ dataFolder, today, passphrase }: Config, file: string): Promise<string> {
   try {
-    const day = systemClock(today).today();
-    const { lines, kept } = await inFolder(dataFolder, 'a restore', () => restore(file, dataFolder, day, passphrase));
+    const { lines, kept } = await inFolder(dataFolder, 'a restore', () => restore(file, dataFolder, today, passphrase));
     const wrong = lines.flatMap(({ holds, check }) => (holds ? [] : [check]));
     if (wrong.length > 0) return `${basename(file)} was not put back, it is damaged: ${wrong.join('; ')}`;
     return `${basename(file)} was put back${kept === null ? '' : `; what was there is kept as ${basename(kept)}`}`;

@@ -16,6 +16,7 @@ import { MAIL_PASSWORD } from '../platform/mail-settings';
 import { OUTBOX_FILE, outboxFolder } from '../platform/outbox';
 import { makeForOwner } from '../platform/owner';
 import { session, setting } from '../platform/schema';
+import { companyClock } from '../platform/clock';
 import { checkStore, type CheckLine } from './check';
 import { isSealed, seal, unseal } from './sealed';
 
@@ -81,7 +82,7 @@ export interface Restored {
  * Checks a backup and puts it in the place of a data folder, whose old database is kept beside under a name of its own. Nobody
  * else may be at work in the folder: see {@link inFolder}. At any moment the folder has either the old company or the new one.
  */
-export async function restore(source: string, dataFolder: string, today: string, passphrase?: string): Promise<Restored> {
+export async function restore(source: string, dataFolder: string, fixedToday: string | null, passphrase?: string): Promise<Restored> {
   makeForOwner();
   if (!existsSync(source)) throw new Error(`there is no file ${source}`);
   mkdirSync(dataFolder, { recursive: true, mode: 0o700 });
@@ -97,7 +98,7 @@ export async function restore(source: string, dataFolder: string, today: string,
     const copy = openFile(fresh);
     let lines: CheckLine[];
     try {
-      lines = checkStore(copy, today);
+      lines = checkStore(copy, companyClock(copy, fixedToday).today());
       if (lines.some((each) => !each.holds)) return { lines, kept: null };
       unpackFiles(copy, dataFolder);
     } finally {

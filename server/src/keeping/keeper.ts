@@ -8,7 +8,7 @@ import type { BackupLook, BodyOf, Keeping, api } from '@terrace/contract';
 import { Refusal, backupsToDrop, isBackupDue, isBackupOld } from '@terrace/core';
 import { customer, item } from '../catalogue';
 import type { Commands } from '../platform/commands';
-import { minutesIn } from '../platform/config';
+import { minutesIn } from '../platform/clock';
 import { openFile } from '../platform/database';
 import { closeAlone } from '../platform/database-file';
 import { sweepParts } from '../platform/parts';

@@ -1,7 +1,7 @@
 /** A copy of the plan written out in a thread of its own, so that neither the server nor the planner waits for it. */
 import { move, transferableSymbol, valueSymbol } from 'piscina';
 import { atOneMoment } from '../platform/database-file';
-import { systemClock } from '../platform/config';
+import { companyClock } from '../platform/clock';
 import { NOBODY, Work } from '../platform/work';
 import { gatherCopy } from './plan-copy';
 import { closeKept, openKept } from './plan-file';
@@ -18,8 +18,8 @@ export interface CopyTask {
 
 /** The copy as JSON, in parts that are small enough to be sent one by one. */
 export default function run({ dataFolder, today }: CopyTask): unknown {
-  const clock = systemClock(today);
   const store = openKept(dataFolder);
+  const clock = companyClock(store, today);
   try {
     const read = atOneMoment(store, () => JSON.stringify(gatherCopy(new Work(store, NOBODY, clock.today(), clock.now()))));
     const parts = partsOf(Buffer.from(read));

@@ -3,7 +3,7 @@ import { hash } from 'node:crypto';
 import { and, eq } from 'drizzle-orm';
 import type { LiveEvent, LiveTopic } from '@terrace/contract';
 import { Refusal } from '@terrace/core';
-import type { Clock } from './config';
+import type { Clock } from './clock';
 import type { Store } from './database';
 import { query } from './query';
 import { addRow } from './rows';

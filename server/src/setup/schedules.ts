@@ -21,7 +21,7 @@ import { Refusal, isBackupDue } from '@terrace/core';
 import { importRun, type Imports } from '../bulk';
 import type { Drawing } from '../papers';
 import type { Commands } from '../platform/commands';
-import { minutesIn } from '../platform/config';
+import { minutesIn } from '../platform/clock';
 import { query } from '../platform/query';
 import { addRow, changeRow, dropRow, fetching, setRow } from '../platform/rows';
 import { fileSchedule, user } from '../platform/schema';
