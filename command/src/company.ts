@@ -43,9 +43,8 @@ export async function withCompany(command: CompanyCommand, rest: readonly string
       if (rest.includes('--reset') || !there) {
         process.stderr.write('building the demo company: a quarter of a minute …\n');
         // eslint-disable-next-line no-restricted-syntax -- there is no company yet
-        await inFolder(config.dataFolder, 'the building of the demo company', () =>
-          buildDemo(config.dataFolder, migrationsFolder, machineDay(config.today)),
-        );
+        const day = machineDay(config.today);
+        await inFolder(config.dataFolder, 'the building of the demo company', () => buildDemo(config.dataFolder, migrationsFolder, day));
       }
       await start();
       process.stdout.write(`  Sign in as ${PEOPLE[0]?.login ?? ''} (operations manager), password ${PASSWORD}\n`);

@@ -2,7 +2,7 @@
  * One window for all files of a worker: a new one for each would take longer than most of them. Each begins with an empty
  * page and nothing kept.
  */
-import { builtinEnvironments, type Environment } from 'vitest/environments';
+import { builtinEnvironments, type Environment } from 'vitest/runtime';
 
 const KEPT = Symbol.for('terrace.window');
 const kept = globalThis as { [KEPT]?: Promise<unknown> };
