@@ -70,6 +70,10 @@ describe('an empty folder', () => {
     });
     const ground = await client.call(catalogue.getGround);
     expect(ground.taxCodes).toContainEqual({ code: 'FULL', name: 'Full rate', rate: '20', rates: [{ from: '', rate: '20' }] });
+    const { houseTaxCode } = await client.call(catalogue.choices);
+    expect(houseTaxCode).toBe('FULL');
+    const customer = await client.call(catalogue.createCustomer, { body: { code: 'ONE', name: 'One' } });
+    expect(customer).toMatchObject({ taxCode: 'FULL' });
     expect(ground.calendars[0]?.holidays).toContain('2027-10-26');
     expect(checkStore(terrace.store, TODAY).filter(({ holds }) => !holds)).toEqual([]);
   });
@@ -132,7 +136,7 @@ describe('the guided list', () => {
     expect([first['ground']?.state, first['items']?.state, first['plan']?.there]).toEqual(['done', 'empty', 'Nothing is planned yet']);
 
     const item = await client.call(catalogue.createItem, { body: { code: 'PRESS', description: 'Cider press', group: 'GOODS', sellPrice: '0' } });
-    await client.call(catalogue.createCustomer, { body: { code: 'INN', name: 'The Old Inn', address: '', email: '', paymentDays: 14 } });
+    await client.call(catalogue.createCustomer, { body: { code: 'INN', name: 'The Old Inn', address: '', email: '', taxRate: 0, paymentDays: 14 } });
     const then = await steps(client);
     expect(then['items']).toMatchObject({ state: 'done', there: '1 item' });
     expect(then['suppliers']?.lacks).toEqual([
@@ -168,5 +172,28 @@ describe('the day', () => {
       '2027-02-28',
       '2027-02-28',
     ]);
+  });
+});
+
+describe('a company without a tax of its own', () => {
+  it('has customers that are free of tax, until somebody says otherwise', async () => {
+    const terrace = empty();
+    const client = clientOf(terrace);
+    await client.call(setup.found, { body: { ...body(codeOf(terrace)), country: 'ZZ' } });
+    await client.agent.post('/api/session').send({ login: 'oriel', password: body('').password });
+    const { id, taxCode, taxRate } = await client.call(catalogue.createCustomer, { body: { code: 'ONE', name: 'One' } });
+    expect([taxCode, taxRate]).toEqual(['FREE', 0]);
+    const { version, active } = await client.call(catalogue.getCustomer, { params: { id } });
+    const changed = await client.call(catalogue.changeCustomer, {
+      params: { id },
+      body: { code: 'ONE', name: 'One', taxCode: null, taxRate: 700, version, active },
+    });
+    expect([changed.taxCode, changed.taxRate]).toEqual([null, 700]);
+    // What nobody says again stays.
+    const again = await client.call(catalogue.changeCustomer, {
+      params: { id },
+      body: { code: 'ONE', name: 'One', taxCode: null, version: changed.version, active },
+    });
+    expect([again.taxCode, again.taxRate]).toEqual([null, 700]);
   });
 });

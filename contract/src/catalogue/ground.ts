@@ -173,6 +173,8 @@ export const groundRoutes = {
       currencies: z.array(choice),
       customerGroups: z.array(choice),
       taxCodes: z.array(choice),
+      /** The tax code that new customers begin with, where there is one. */
+      houseTaxCode: z.string().nullable(),
       paymentTerms: z.array(choice),
       calendars: z.array(choice),
       priceLists: z.array(choice),

@@ -51,8 +51,8 @@ const partyInput = z.object({
 });
 export const invoicingWays = ['shipment', 'order', 'together'] as const;
 export const customerInput = partyInput.extend({
-  /** Basis points; the tax code's own rate goes before it. */
-  taxRate: z.number().int().min(0).max(10_000).default(2000),
+  /** Basis points; the tax code's own rate goes before it. Who is new and has neither has the tax code of the house. */
+  taxRate: z.number().int().min(0).max(10_000).optional(),
   taxCode: shortText.nullable().default(null),
   group: shortText.nullable().default(null),
   priceListId: z.number().nullable().default(null),
@@ -71,7 +71,7 @@ export type CustomerInput = z.input<typeof customerInput>;
 export type SupplierInput = z.input<typeof supplierInput>;
 
 const kept = { id: z.number(), active: z.boolean(), version, custom: customView };
-export const customerView = customerInput.extend(kept).extend({ owes: z.string(), openOrders: z.number() });
+export const customerView = customerInput.extend(kept).extend({ taxRate: z.number(), owes: z.string(), openOrders: z.number() });
 export const supplierView = supplierInput.extend(kept).extend({
   openOrders: z.number(),
   items: z.array(

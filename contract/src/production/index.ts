@@ -27,6 +27,8 @@ export const productionView = productionRow.omit({ short: true }).extend({
   warehouseId: z.number(),
   decimals: z.number(),
   tracking: z.enum(['none', 'lot', 'serial']),
+  /** Not made any more, and still to be made; both in the item's unit. */
+  cancelled: z.string(),
   outstanding: z.string(),
   cost: z.string(),
   unitCost: z.string(),

@@ -9,6 +9,7 @@ import type { Work } from '../platform/work';
 import { customFields } from './custom-fields';
 import { otherRooms } from './handed-in';
 import { currency, customer, customerGroup, paymentTerm, supplier, taxCode } from './party-schema';
+import { houseTaxCode } from './tax';
 import { bin, calendar, itemGroup, reason, unit, warehouse } from './schema';
 
 type Coded = SQLiteTable & { readonly code: SQLiteColumn };
@@ -92,6 +93,7 @@ export function choices(work: Work): AnswerOf<typeof api.catalogue.choices> {
     currencies: currencies.all(work),
     customerGroups: customerGroups.all(work),
     taxCodes: taxCodes.all(work),
+    houseTaxCode: houseTaxCode(work),
     paymentTerms: paymentTerms.all(work),
     calendars: calendars.all(work),
     priceLists: otherRooms.get().priceLists(work),

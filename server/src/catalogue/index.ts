@@ -30,7 +30,7 @@ export { findItems, readVocabulary } from './find-items';
 export { columnOf, readPoints, readWayOfPlanning } from './group-defaults';
 export { otherRooms as handToCatalogue } from './handed-in';
 export { setUpGround } from './reference-data';
-export { dueFor, readTerm, taxRateFor } from './tax';
+export { HOUSE_TAX, dueFor, readTerm, taxRateFor } from './tax';
 export { finerIn, saveUnit, unitOf } from './units';
 export {
   assertMayHere,
@@ -62,7 +62,6 @@ export {
   customerOf,
   customerByCode,
   customerView,
-  usualTaxCode,
   firstContactOf,
   supplierOf,
   supplierView,

@@ -1,5 +1,5 @@
 /** Customers and suppliers: lists, pages, setting up and changing. */
-import { and, eq, gte, isNotNull, isNull, lte, ne, or, sql, type SQL } from 'drizzle-orm';
+import { and, eq, gte, isNull, lte, ne, or, sql, type SQL } from 'drizzle-orm';
 import type { SQLiteColumn, SQLiteTable } from 'drizzle-orm/sqlite-core';
 import type { api } from '@terrace/contract';
 import type { AnswerOf, BodyOf, CustomerView, ListQuery, SupplierView } from '@terrace/contract';
@@ -16,7 +16,7 @@ import { booksCurrency, currencyNamed, hasCurrency } from './exchange-rates';
 import { otherRooms } from './handed-in';
 import { customer, customerGroup, partyAddress, partyContact, supplier, supplierTerm, taxCode } from './party-schema';
 import { calendar, item } from './schema';
-import { rateOnDay, readTerm } from './tax';
+import { houseTaxCode, rateOnDay, readTerm } from './tax';
 
 type Kind = 'customer' | 'supplier';
 type PartyTable = typeof customer | typeof supplier;
@@ -107,14 +107,15 @@ const readTaxCode = choiceOf(taxCode, 'taxCode', 'tax code');
 const readGroup = choiceOf(customerGroup, 'group', 'customer group');
 const readCalendar = choiceOf(calendar, 'calendar', 'calendar');
 
-function customerValues(work: Work, input: CustomerInput): CustomerValues {
-  const code = readTaxCode(work, input.taxCode);
+function customerValues(work: Work, input: CustomerInput, before?: Pick<typeof customer.$inferSelect, 'taxRate'>): CustomerValues {
+  const said = readTaxCode(work, input.taxCode);
+  const code = said === null && input.taxRate === undefined && !before ? houseTaxCode(work) : said;
   if (input.priceListId !== null && !otherRooms.get().hasPriceList(work, input.priceListId))
     throw new Refusal('unknownChoice', 'There is no such price list: choose one from the list.', { field: 'priceListId' });
   const limit = blankToNull(input.creditLimit);
   return {
     ...common(work, input),
-    taxRate: input.taxRate,
+    taxRate: input.taxRate ?? before?.taxRate ?? 0,
     taxCode: code,
     onHold: input.onHold,
     groupCode: readGroup(work, input.group),
@@ -245,8 +246,9 @@ export function createCustomer(work: Work, input: CustomerInput, what = `set up 
 }
 
 export function changeCustomer(work: Work, id: number, input: Versioned<CustomerInput>, what?: string): Change[] {
-  const values = customerValues(work, input);
-  assertCurrencyStays(work, customerOf(work, id), values.currency);
+  const before = customerOf(work, id);
+  const values = customerValues(work, input, before);
+  assertCurrencyStays(work, before, values.currency);
   return customerKeeper.change(work, id, values, input, what);
 }
 
@@ -373,21 +375,6 @@ const customerCalled = query(($: { code: string }) => (db) => db.select({ id: cu
 /** The customer with a code, if there is one. */
 export function customerByCode(work: Work, code: string): number | undefined {
   return customerCalled.one(work, { code })?.id;
-}
-
-const usualTax = query(
-  () => (db) =>
-    db
-      .select({ code: customer.taxCode })
-      .from(customer)
-      .where(isNotNull(customer.taxCode))
-      .groupBy(customer.taxCode)
-      .orderBy(sql`count(*) desc`, customer.taxCode)
-      .limit(1),
-);
-/** The tax code that most customers have; none where nobody has one. */
-export function usualTaxCode(work: Work): string | null {
-  return usualTax.one(work)?.code ?? null;
 }
 
 /** A supplier. Refuses `notFound`. */

@@ -1,5 +1,5 @@
 /** Tax codes and what they take from which day on; payment terms. */
-import { and, asc, desc, eq, lte, sql, type SQL } from 'drizzle-orm';
+import { and, asc, desc, eq, isNotNull, lte, sql, type SQL } from 'drizzle-orm';
 import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
 import type { api } from '@terrace/contract';
 import type { BodyOf, GroundView } from '@terrace/contract';
@@ -8,6 +8,7 @@ import { countOf, inner, scalar } from '../platform/expressions';
 import { atField } from '../platform/fields';
 import { query } from '../platform/query';
 import { addRow, keepRow } from '../platform/rows';
+import { settingOf } from '../platform/settings';
 import { assertSeen, changesBetween } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { readPoints } from './group-defaults';
@@ -38,6 +39,23 @@ const rateOfCustomer = query(
 export function taxRateFor(work: Work, customerId: number, day: string): number {
   return rateOfCustomer.one(work, { id: customerId, day })?.rate ?? 0;
 }
+
+const usualTax = query(
+  () => (db) =>
+    db
+      .select({ code: customer.taxCode })
+      .from(customer)
+      .where(isNotNull(customer.taxCode))
+      .groupBy(customer.taxCode)
+      .orderBy(sql`count(*) desc`, customer.taxCode)
+      .limit(1),
+);
+/** The tax code of the house, which new customers begin with: the one that it was founded with, else the one that most have; none where nobody has one. */
+export function houseTaxCode(work: Work): string | null {
+  return settingOf(work.store, HOUSE_TAX) ?? usualTax.one(work)?.code ?? null;
+}
+/** The setting that names it. */
+export const HOUSE_TAX = 'taxCode';
 
 const taxCodes = query(() => (db) => db.select({ code: taxCode.code, name: taxCode.name }).from(taxCode).orderBy(taxCode.code));
 const ratesOf = query(

@@ -17,17 +17,7 @@ import {
   type Receipt,
 } from '@terrace/core';
 import { invoiceOf, invoiceView, keepPayment, refundCredit } from '../accounts';
-import {
-  booksCurrency,
-  createCustomer,
-  customer,
-  customerByCode,
-  customerOf,
-  itemFacts,
-  usableWarehouse,
-  usualTaxCode,
-  warehouse,
-} from '../catalogue';
+import { booksCurrency, createCustomer, customer, customerByCode, customerOf, itemFacts, usableWarehouse, warehouse } from '../catalogue';
 import { createShipment, ship } from '../dispatch';
 import { atField } from '../platform/fields';
 import { asAmountText, asNumber, asText, list, listPage, refersTo } from '../platform/list';
@@ -118,10 +108,7 @@ export function saleView(work: Work, id: number): SaleView {
 const CASH = 'CASH';
 
 function cashCustomer(work: Work): number {
-  return (
-    customerByCode(work, CASH) ??
-    createCustomer(work, customerInput.parse({ code: CASH, name: 'Cash sale', paymentDays: 0, taxCode: usualTaxCode(work) }))
-  );
+  return customerByCode(work, CASH) ?? createCustomer(work, customerInput.parse({ code: CASH, name: 'Cash sale', paymentDays: 0 }));
 }
 
 /** Refuses `otherCurrency`: what is paid at the counter is in the books' currency. */

@@ -60,7 +60,7 @@ export const SCALED: Scaled = {
   forecastFigure: { computed: 'quantity', low: 'quantity', high: 'quantity', typed: 'quantity' },
   pastDemand: { quantity: 'quantity' },
   planningRule: { safety: 'quantity', minimum: 'quantity', multiple: 'quantity', maximum: 'quantity' },
-  productionOrder: { quantity: 'quantity', finished: 'quantity' },
+  productionOrder: { quantity: 'quantity', finished: 'quantity', cancelled: 'quantity' },
   productionComponent: { needed: 'quantity', issued: 'quantity' },
   completion: { quantity: 'quantity', cost: 'amount' },
   completionTake: { quantity: 'quantity' },

@@ -7,7 +7,7 @@ import { bomLine, calendar, item, unit, warehouse } from '../catalogue';
 import type { Database } from '../platform/database';
 import { flag } from '../platform/expressions';
 import { query } from '../platform/query';
-import { IS_OPEN, productionComponent, productionOrder } from '../production';
+import { IS_OPEN, productionComponent, productionOrder, stillToMake } from '../production';
 import { FROM_STOCK, IN_WORK, OPEN_QUOTE, customerOrder, customerOrderLine, stillToShip } from '../selling';
 import { UNDER_WAY, balance, lot, lotOfBalance, reservation, stillToMove, trackingRule, transfer, transferLine } from '../stores';
 import { forecastFigure, forecastSeries, planFirm, planningRule } from './schema';
@@ -101,7 +101,6 @@ export const purchases = overAllAndOne(purchaseOrder.id, (db, where) =>
     .where(and(IS_EXPECTED, gt(stillToCome, sql`0`), isStocked, where)),
 );
 
-const stillToMake = sql<Quantity>`${productionOrder.quantity} - ${productionOrder.finished}`;
 export const production = overAllAndOne(productionOrder.id, (db, where) =>
   db
     .select({

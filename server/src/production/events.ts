@@ -7,10 +7,9 @@ import { query } from '../platform/query';
 import { finerIn, workingDayAfter } from '../catalogue';
 import type { Work } from '../platform/work';
 import type { StockEvent } from '../stores';
-import { IS_OPEN } from './orders';
+import { IS_OPEN, stillToMake } from './orders';
 import { productionComponent, productionOrder } from './schema';
 
-const stillToMake = sql<Quantity>`${productionOrder.quantity} - ${productionOrder.finished}`;
 const stillToTake = sql<Quantity>`${productionComponent.needed} - ${productionComponent.issued}`;
 const inWarehouse = (warehouse: SQLiteColumn | number) => and(eq(productionOrder.warehouseId, warehouse), IS_OPEN);
 

@@ -10,7 +10,17 @@ import { addRow, changeRow, fetching, setRow } from '../platform/rows';
 import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { piecesComing, postMoves, reserveFree, reverseMoves, stockOf, reservedFor, takeForAll, type MoveRequest } from '../stores';
-import { bookPutBack, bookTaken, componentsOf, productionOf, productionView, toTake, type ComponentRecord, type ProductionRecord } from './orders';
+import {
+  bookPutBack,
+  bookTaken,
+  componentsOf,
+  productionOf,
+  productionView,
+  toMakeOf,
+  toTake,
+  type ComponentRecord,
+  type ProductionRecord,
+} from './orders';
 import { completion, completionTake, productionOrder } from './schema';
 
 /** Finishes a quantity. Refuses more than is open, and `componentsShort` where components are not there, naming all of them. */
@@ -22,7 +32,7 @@ export function finishProduction(work: Work, id: number, input: BodyOf<typeof ap
   }
   const item = itemFacts(work, order.itemId);
   const quantity = atField('quantity', () => parsePositiveQuantity(input.quantity, item.decimals, `the quantity of ${item.code}`));
-  const open = order.quantity - order.finished;
+  const open = toMakeOf(order);
   if (quantity > open)
     throw new Refusal(
       'tooMuch',

@@ -4,7 +4,7 @@ import { finishProduction, reverseCompletion } from './finish';
 import { cancelProduction, changeProduction, createProduction, listProduction, productionView, releaseProduction } from './orders';
 
 export { productionDocuments } from './documents';
-export { cancelProduction, createProduction, createRework, IS_OPEN, listProduction, productionView, releaseProduction } from './orders';
+export { cancelProduction, createProduction, createRework, IS_OPEN, listProduction, productionView, releaseProduction, stillToMake } from './orders';
 export { finishProduction, reverseCompletion } from './finish';
 export { finerProduction, madeIn, openProductionOf, productionEvents, productionNumber, takenOut } from './events';
 export { otherRooms as handToProduction } from './handed-in';

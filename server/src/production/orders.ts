@@ -44,6 +44,10 @@ import { otherRooms } from './handed-in';
 import { completion, productionComponent, productionOrder } from './schema';
 
 const NONE = asQuantity(0);
+/** What of an order is neither finished nor cancelled. */
+export const stillToMake = sql<Quantity>`${productionOrder.quantity} - ${productionOrder.finished} - ${productionOrder.cancelled}`;
+export const toMakeOf = ({ quantity, finished, cancelled }: Pick<ProductionRecord, 'quantity' | 'finished' | 'cancelled'>): Quantity =>
+  asQuantity(Math.max(0, quantity - finished - cancelled));
 /** States in which something is still to be made. */
 export const IS_OPEN = inArray(productionOrder.state, ['draft', 'released', 'running']);
 
@@ -177,7 +181,8 @@ export function productionView(work: Work, id: number): ProductionView {
     warehouse: warehouseOf(work, order.warehouseId).code,
     quantity: writeQuantity(order.quantity),
     finished: writeQuantity(order.finished),
-    outstanding: writeQuantity(open ? Math.max(0, order.quantity - order.finished) : 0),
+    cancelled: writeQuantity(order.cancelled),
+    outstanding: writeQuantity(open ? toMakeOf(order) : asQuantity(0)),
     startDate: order.startDate,
     dueDate: order.dueDate,
     late: open && order.dueDate < work.today,
@@ -366,9 +371,14 @@ export function cancelProduction(work: Work, id: number, version: number, reason
     );
   for (const component of componentsOf(work, id)) {
     dropReservation(work, 'productionOrder', component.id);
+    // Of what was finished the rest stays: it needs what it has taken, and that again if it is taken back.
+    if (order.finished > 0) setRow(work, productionComponent, component.id, { needed: component.issued });
     work.touch('stock', component.itemId, order.number);
   }
-  changeRow(work, productionOrder, id, { state: order.finished > 0 ? 'finished' : 'cancelled' });
+  changeRow(work, productionOrder, id, {
+    state: order.finished > 0 ? 'finished' : 'cancelled',
+    cancelled: asQuantity(order.cancelled + toMakeOf(order)),
+  });
   work.record('productionOrder', id, `cancelled ${order.number}: ${reason}`);
   work.touch('stock', order.itemId, order.number);
   return productionView(work, id);

@@ -1,6 +1,7 @@
 import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { Amount, Quantity } from '@terrace/core';
 import { item, warehouse } from '../catalogue';
+import { quantityFrom0 } from '../platform/column-kinds';
 
 export const productionOrder = sqliteTable(
   'production_order',
@@ -15,6 +16,8 @@ export const productionOrder = sqliteTable(
       .references(() => warehouse.id),
     quantity: integer().$type<Quantity>().notNull(),
     finished: integer().$type<Quantity>().notNull(),
+    /** What is not made any more; it stays so, whatever of the rest is taken back. */
+    cancelled: quantityFrom0(),
     startDate: text().notNull(),
     dueDate: text().notNull(),
     state: text().$type<'draft' | 'released' | 'running' | 'finished' | 'settled' | 'cancelled'>().notNull(),

@@ -15,7 +15,7 @@ import {
   standardTerms,
   standardUnits,
 } from '@terrace/core';
-import { setUpGround } from '../catalogue';
+import { HOUSE_TAX, setUpGround } from '../catalogue';
 import type { Store } from '../platform/database';
 import { isPassword } from '../platform/passwords';
 import { query } from '../platform/query';
@@ -88,6 +88,9 @@ export function found(work: Work, input: Founding, passwordHash: string): { read
   const roleId = roleCalled(work, standardRoles.administrator.name) ?? 0;
   addPerson(work, { name: input.name, login: input.login, email: '', roles: [{ roleId, warehouses: null }] }, passwordHash);
   const country = countryOf(input.country);
+  const taxes = country?.taxes ?? [{ code: 'FREE', name: 'Free of tax', rate: 0 }];
+  const [{ code: houseTax } = { code: '' }] = taxes;
+  if (houseTax !== '') keepSetting(store, HOUSE_TAX, houseTax);
   const year = Number(work.today.slice(0, 4));
   setUpGround(work, {
     accounts: [...standardAccounts],
@@ -107,7 +110,7 @@ export function found(work: Work, input: Founding, passwordHash: string): { read
     })),
     currencies: [input.currency],
     customerGroups: [],
-    taxCodes: [...(country?.taxes ?? [{ code: 'FREE', name: 'Free of tax', rate: 0 }])],
+    taxCodes: [...taxes],
     paymentTerms: [...standardTerms],
     reasons: [...standardReasons],
     warehouses: [{ code: MAIN, name: 'Main warehouse', calendar: 'STD', bins: ['DOCK'], dock: 'DOCK' }],

@@ -15,7 +15,8 @@ import { atField } from '../platform/fields';
 import type { Work } from '../platform/work';
 import { stockEvents, type StockEvent } from './events';
 import { otherRooms } from './handed-in';
-import { eventsWithLosses, promiseSteps } from './lot-life';
+import { eventsWithLosses } from './lot-life';
+import { promiseSteps } from './promise-steps';
 import { stockOf } from './reservations';
 
 const STRIP_WEEKS = 10;

@@ -1,14 +1,5 @@
 /** Stock of lots by the day until which it may be used, and what of it will be left over. */
-import {
-  asQuantity,
-  lossesOf,
-  promiseOfLots,
-  usableUntil,
-  type LivingStock,
-  type PromiseDemand,
-  type PromiseStep,
-  type Quantity,
-} from '@terrace/core';
+import { asQuantity, lossesOf, usableUntil, type LivingStock, type Quantity } from '@terrace/core';
 import { and, eq, ne, sql } from 'drizzle-orm';
 import { total } from '../platform/expressions';
 import { query } from '../platform/query';
@@ -16,8 +7,7 @@ import type { Work } from '../platform/work';
 import { isShort } from './balances';
 import { stockEvents, type StockEvent } from './events';
 import { lotOfBalance } from './first-expiring';
-import { reservationsIn } from './reservations';
-import { balance, type HolderKind } from './schema';
+import { balance } from './schema';
 import { trackingOf } from './tracking';
 import { lot } from './tracking-schema';
 
@@ -42,43 +32,6 @@ export function livingStock(work: Work, item: number, warehouse: number): LotSto
   const { sellLife, useLife } = trackingOf(work, item);
   const life = sellLife > 0 ? sellLife : useLife;
   return rows.map((row) => ({ lot: row.lot, id: row.id, quantity: row.quantity, usableUntil: usableUntil(row.expiry, life) }));
-}
-
-interface Holder {
-  readonly kind: HolderKind;
-  readonly id: number;
-}
-
-/** What firmly comes of an item, and what is taken by those who count on it, with what each has reserved. */
-export interface CountedOn {
-  readonly supplies: readonly StockEvent[];
-  /** Who waits without a promise counts on nothing but what they have. What is reserved for what is expected from nobody counts all the same. */
-  readonly demands: readonly (PromiseDemand & { readonly holder: Holder | null })[];
-}
-
-export function countedOn(work: Work, item: number, warehouse: number): CountedOn {
-  const held = new Map(
-    reservationsIn(work, item, warehouse).map((each) => [`${each.kind} ${each.holder}`, { ...each, left: Number(each.quantity) }]),
-  );
-  const events = stockEvents(work, item, warehouse).filter((each) => each.firm);
-  const demands = events.flatMap(({ kind, date, quantity, waits = false, holder }) => {
-    if (kind !== 'demand') return [];
-    const has = holder && held.get(`${holder.kind} ${holder.id}`);
-    const reserved = asQuantity(Math.min(quantity, has?.left ?? 0));
-    if (has) has.left -= reserved;
-    return [{ date, quantity: waits ? reserved : quantity, reserved, holder }];
-  });
-  const rest = [...held.values()].flatMap(({ kind, holder, left }) =>
-    left > 0 ? [{ date: work.today, quantity: asQuantity(left), reserved: asQuantity(left), holder: { kind, id: holder } }] : [],
-  );
-  return { supplies: events.filter(({ kind }) => kind === 'supply'), demands: [...demands, ...rest] };
-}
-
-/** What can be promised from when on: stock, receipts and demand, with lots only while they last. */
-export function promiseSteps(work: Work, item: number, warehouse: number, except?: Holder): PromiseStep[] {
-  const { supplies, demands } = countedOn(work, item, warehouse);
-  const others = demands.filter(({ holder }) => !(except && holder?.kind === except.kind && holder.id === except.id));
-  return promiseOfLots(livingStock(work, item, warehouse), supplies, others, work.today);
 }
 
 /** All that is expected to come and go, and the lots that will be short-dated before anybody takes them. */

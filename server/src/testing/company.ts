@@ -21,12 +21,13 @@ import {
 } from '@terrace/contract';
 import { CONTROL_ACCOUNTS } from '@terrace/core';
 import { openTerrace, type Terrace } from '../app';
-import { setUpGround, createCustomer, createItem, createSupplier, setBom, setTerm } from '../catalogue';
+import { HOUSE_TAX, setUpGround, createCustomer, createItem, createSupplier, setBom, setTerm } from '../catalogue';
 import { PLAN_FILE, setRule } from '../planning';
 import { checkStore } from '../keeping/check';
 import type { Eyes } from '../keeping/watchman';
 import { grantsOfRole } from '../platform/grants';
 import { DATABASE_FILE } from '../platform/database';
+import { keepSetting } from '../platform/settings';
 import type { Actor } from '../platform/work';
 import { addPerson, roleCalled, setUpRoles } from '../setup';
 import { adjustStock } from '../stores';
@@ -186,6 +187,7 @@ const ACCOUNTS = [...new Set([...Object.values(CONTROL_ACCOUNTS), '1400', '4000'
 
 function fill({ commands }: Terrace): void {
   const { catalogue } = api;
+  keepSetting(commands.store, HOUSE_TAX, 'FULL');
   commands.perform(WILDER, (work) => {
     setUpGround(work, {
       accounts: ACCOUNTS.map((code) => ({ code, name: `Account ${code}` })),
@@ -224,7 +226,13 @@ function fill({ commands }: Terrace): void {
     });
     createCustomer(
       work,
-      catalogue.createCustomer.body.parse({ code: 'HOLLIN', name: 'Hollin Lane Farm Shop', address: 'Hollin Lane 4', paymentDays: 14 }),
+      catalogue.createCustomer.body.parse({
+        code: 'HOLLIN',
+        name: 'Hollin Lane Farm Shop',
+        address: 'Hollin Lane 4',
+        paymentDays: 14,
+        taxRate: 2000,
+      }),
     );
     const metal = createSupplier(
       work,

@@ -80,7 +80,7 @@ const EMPTY: Draft = {
   addresses: [],
   contacts: [],
   custom: {},
-  taxRate: 2000,
+  taxRate: 0,
   taxCode: null,
   group: null,
   priceListId: null,
@@ -148,6 +148,12 @@ export class PartyPage {
     effect(() => {
       const id = Number(this.id());
       untracked(() => (id > 0 ? this.load(id) : this.take(null)));
+    });
+    // Who is new begins with the tax of the house.
+    effect(() => {
+      const { houseTaxCode } = this.choices.all();
+      if (houseTaxCode !== null && this.isCustomer() && this.view() === null && !(Number(this.id()) > 0))
+        untracked(() => this.entry.preset({ taxCode: houseTaxCode }));
     });
     useKeys([{ key: 'Ctrl+Enter', words: 'Save', act: () => this.save() }]);
   }

@@ -21,6 +21,7 @@ export const NO_CHOICES: All = {
   currencies: [],
   customerGroups: [],
   taxCodes: [],
+  houseTaxCode: null,
   paymentTerms: [],
   calendars: [],
   priceLists: [],

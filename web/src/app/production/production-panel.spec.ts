@@ -23,6 +23,7 @@ const order: ProductionView = {
   warehouseId: 1,
   decimals: 0,
   tracking: 'none',
+  cancelled: '0',
   outstanding: '14',
   cost: '0.00',
   unitCost: '0.00',

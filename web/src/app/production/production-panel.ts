@@ -73,6 +73,7 @@ export class ProductionPanel {
       { title: 'Make', value: `${grouped(order.quantity)} ${order.unit}` },
       { title: 'Item', value: order.code, kind: 'code', page: ['/catalogue/items', order.itemId], below: order.description },
       { title: 'Finished', value: `${grouped(order.finished)} of ${grouped(order.quantity)}` },
+      { title: 'Cancelled', value: order.cancelled === '0' ? '' : `${grouped(order.cancelled)} ${order.unit}` },
       { title: 'Start', value: longDay(order.startDate) },
       { title: 'Due', value: longDay(order.dueDate), trouble: order.late },
       { title: 'Cost so far', value: grouped(order.cost), kind: 'money' },
