@@ -182,6 +182,57 @@ describe('a blanket order', () => {
     expect((await view(agreed.id)).state).toBe('closed');
   });
 
+  it('has left again what is wanted no more of a call-off: cancelled, in part or as a whole, or changed; and is open for it', async () => {
+    const agreed = await offer({ kind: 'blanket', validUntil: '2027-12-31', lines: [{ itemId: item('SMOKER'), quantity: '20', free: '2' }] });
+    const lineId = agreed.lines[0]?.id ?? 0;
+    const ordered = async () => {
+      const { state, lines } = await view(agreed.id);
+      return [state, lines[0]?.ordered];
+    };
+    const first = await take(agreed.id, [{ lineId, quantity: '8' }]);
+    const last = await take(agreed.id);
+    expect(await ordered()).toEqual(['closed', '20']);
+    const part = await manager.call(selling.cancelLine, {
+      params: { id: first.id, line: first.lines[0]?.id ?? 0 },
+      body: { version: first.version, reason: 'fewer', quantity: '3' },
+    });
+    expect(await ordered()).toEqual(['agreed', '17']);
+    expect((await take(agreed.id)).lines).toMatchObject([{ quantity: '3' }]);
+    expect(await ordered()).toEqual(['closed', '20']);
+    await manager.call(selling.cancelOrder, { params: { id: first.id }, body: { version: part.version, reason: 'none' } });
+    expect(await ordered()).toEqual(['agreed', '15']);
+    const { customerId, warehouseId, requiredDate, lines } = last;
+    await manager.call(selling.changeOrder, {
+      params: { id: last.id },
+      body: { customerId, warehouseId, requiredDate, version: last.version, lines: lines.map(({ id, itemId }) => ({ id, itemId, quantity: '10' })) },
+    });
+    expect(await ordered()).toEqual(['agreed', '13']);
+    // Nobody can take more than was agreed on, however much an order wants.
+    expect(
+      (
+        await manager.refused(selling.orderFromQuote, {
+          params: { id: agreed.id },
+          body: { version: (await view(agreed.id)).version, lines: [{ lineId, quantity: '8' }] },
+        })
+      ).details,
+    ).toMatchObject({ most: '7' });
+  });
+
+  it('that was ended stays so, whatever becomes of its call-offs; a quote that was won is open again without its order', async () => {
+    const agreed = await offer({ kind: 'blanket', validUntil: '2027-12-31', lines: [{ itemId: item('SMOKER'), quantity: '20' }] });
+    const called = await take(agreed.id, [{ lineId: agreed.lines[0]?.id ?? 0, quantity: '5' }]);
+    const { version } = await view(agreed.id);
+    await manager.call(selling.loseQuote, { params: { id: agreed.id }, body: { version, reason: 'other', note: '' } });
+    await manager.call(selling.cancelOrder, { params: { id: called.id }, body: { version: called.version, reason: 'x' } });
+    expect(await view(agreed.id)).toMatchObject({ state: 'closed', lines: [{ ordered: '0' }] });
+    const quote = await offer();
+    const order = await take(quote.id);
+    expect((await view(quote.id)).state).toBe('won');
+    await manager.call(selling.cancelOrder, { params: { id: order.id }, body: { version: order.version, reason: 'x' } });
+    expect((await view(quote.id)).state).toBe('offered');
+    expect((await take(quote.id)).total).toBe(order.total);
+  });
+
   it('is ended before that, without being lost', async () => {
     const agreed = await offer({ kind: 'blanket' });
     const { version } = agreed;

@@ -27,6 +27,7 @@ import { withCharges } from './charges';
 import { assertCredit } from './credit';
 import { otherRooms } from './handed-in';
 import { readLines, type EnteredLine, type OrderInput } from './order-lines';
+import { followQuotes } from './follow-quotes';
 import { assertNotOnShipment, dropLine } from './on-shipment';
 import {
   assertColleague,
@@ -261,6 +262,7 @@ export function changeOrder(
   const by = input.customerId === order.customerId ? order : { ...order, ...termsOf(customer) };
   changeRow(work, customerOrder, id, { ...headerOf(work, input, by), ...offer, taxRate, currency, rate, charges, ...sums });
   if (!loose) reserveLines(work, orderOf(work, id), lineRows(work, id));
+  followQuotes(work, old);
   const custom = keepCustom(work, 'customerOrder', id, input.custom);
   const after = orderView(work, id);
   const short = (view: OrderView): Record<string, string> => ({
@@ -290,6 +292,7 @@ export function cancelOrder(work: Work, id: number, version: number, reason: str
     work.touch('stock', line.itemId, order.number);
   }
   setRow(work, customerOrder, id, sumsOf(linesOf(work, id), order));
+  followQuotes(work, lines);
   refreshOrder(work, id);
   work.record('customerOrder', id, `cancelled ${order.number}: ${reason}`);
   return orderView(work, id);
@@ -326,6 +329,7 @@ export function cancelLine(
   setRow(work, customerOrderLine, line.id, { cancelled: asQuantity(line.cancelled + quantity), correction: asAmount(0) });
   work.touch('stock', line.itemId, order.number);
   setRow(work, customerOrder, id, sumsOf(linesOf(work, id), order));
+  followQuotes(work, [line]);
   if (order.state === 'draft') changeRow(work, customerOrder, id, {});
   else refreshOrder(work, id);
   work.record('customerOrder', id, `cancelled ${writeQuantity(quantity)} ${code} of line ${line.position} of ${order.number}: ${reason}`);

@@ -9,6 +9,7 @@ import { asAmountText, asFlag, asNumber, asText, list, listPage, refersTo } from
 import { addRow, changeRow, setRow } from '../platform/rows';
 import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
+import { leftOf } from './follow-quotes';
 import { isLapsed, linesOf, orderOf, orderView, type LineRecord, type OrderRecord } from './order-view';
 import { assertValid, changeOrder, createOrder, sumsOf } from './orders';
 import { customerOrder, customerOrderLine } from './schema';
@@ -74,9 +75,6 @@ interface Taken {
   readonly free: Quantity;
 }
 
-/** What is left of a line that has not become an order. */
-const leftOf = (line: LineRecord): Quantity => asQuantity(line.quantity - line.cancelled - line.ordered);
-
 /** What is taken of each line, as asked for, or all that is left. Refuses `unknownLine`, `tooMuch`, `nothingLeft`. */
 function takenOf(work: Work, quote: OrderRecord, asked: BodyOf<typeof api.selling.orderFromQuote>['lines']): Taken[] {
   const lines = linesOf(work, quote.id);
@@ -141,10 +139,11 @@ export function orderFromQuote(
     rate,
     ...sumsOf(fresh, { taxRate, rate }),
   });
-  fresh.forEach(({ id: _line, ...line }, index) =>
+  fresh.forEach(({ id: quotedLineId, ...line }, index) =>
     addRow(work, customerOrderLine, {
       ...line,
       orderId,
+      quotedLineId,
       position: index + 1,
       priceSteps: [...line.priceSteps, `As ${kind === 'quote' ? 'quoted in' : 'agreed in'} ${quote.number}.`],
       requiredDate: requiredDate ?? later(line.requiredDate),

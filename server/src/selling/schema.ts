@@ -120,6 +120,12 @@ export const customerOrderLine = sqliteTable(
     correction: amountFrom0(),
     /** The line that it was divided from. */
     originId: integer(),
+    /** The line of a quote or a blanket order that it was made of. */
+    quotedLineId: integer(),
   },
-  (table) => [index('customer_order_line_order').on(table.orderId), index('customer_order_line_item').on(table.itemId)],
+  (table) => [
+    index('customer_order_line_order').on(table.orderId),
+    index('customer_order_line_item').on(table.itemId),
+    index('customer_order_line_quoted').on(table.quotedLineId),
+  ],
 );
