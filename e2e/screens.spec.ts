@@ -174,6 +174,15 @@ async function overflow(page: Page): Promise<number> {
   );
 }
 
+/** Where the links of a screen lead, one of each kind. */
+async function leads(page: Page): Promise<Map<string, string>> {
+  const all = await page.evaluate(() =>
+    Array.from(document.querySelectorAll<HTMLAnchorElement>('main a[href^="/"]'), (each) => each.getAttribute('href') ?? ''),
+  );
+  const pages = all.filter((each) => !each.startsWith('/api/'));
+  return new Map(pages.map((each) => [each.replace(/\d+/g, '0').replace(/=[^&]*/g, ''), each]));
+}
+
 const VISITS = (['light', 'dark'] as const).flatMap((theme) =>
   SCREENS.filter(([name]) => theme === 'light' || ['order book', 'planning', 'forecast'].includes(name)).map((screen) => ({ screen, theme })),
 );
@@ -184,6 +193,7 @@ for (let from = 0; from < VISITS.length; from += AT_ONCE) {
   test(`screens from ${first} to ${last}: by screen reader and keyboard, and no list loses a column nor scrolls sideways`, async ({ page }) => {
     // Whoever may everything sees most.
     await begin(page, '/today', 'wilder');
+    const led = new Map<string, string>();
     for (const { screen, theme } of visits) {
       const [name] = screen;
       const address = await addressOf(page, screen);
@@ -197,6 +207,13 @@ for (let from = 0; from < VISITS.length; from += AT_ONCE) {
       await page.evaluate((chosen) => (document.documentElement.dataset['theme'] = chosen), theme);
       expect(await refusals(page), `${name}, ${theme}`).toEqual([]);
       expect(await outgrown(page), name).toEqual([]);
+      for (const [kind, link] of await leads(page)) if (!led.has(kind)) led.set(kind, link);
+    }
+    // Every link leads to a page that is there.
+    for (const link of led.values()) {
+      await go(page, link);
+      await expect(page.locator('h1').first(), link).toBeVisible();
+      expect(await page.title(), link).not.toContain('Not found');
     }
   });
 }

@@ -197,7 +197,7 @@ const SOURCES: readonly Source[] = [
           text: `${row.code} ${row.quantity} ${row.unit}`,
           detail: row.kind,
           date: row.placeBy,
-          link: '/planning?within=7',
+          link: `/planning/items/${row.itemId}/${row.warehouseId}`,
         })),
       };
     },
