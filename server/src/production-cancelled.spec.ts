@@ -13,8 +13,8 @@ async function begin(): Promise<void> {
   manager = await company.as('manager');
   const bar = { warehouseId: 1, reason: 'OPENING' };
   for (const [code, change] of [
-    ['BAR', '200'],
-    ['WIRE', '200'],
+    ['BAR', '20000'],
+    ['WIRE', '20000'],
   ])
     await manager.call(stores.adjust, { body: { ...bar, lines: [{ itemId: company.id('item', code ?? ''), binId: 1, change, unitCost: '1' }] } });
 }
