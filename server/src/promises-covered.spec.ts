@@ -98,7 +98,7 @@ describe('what one has reserved', () => {
 
 describe('whatever five people do', () => {
   const step = fc.record({
-    act: fc.constantFrom('order', 'buy', 'adjust', 'ship', 'cancel', 'cancelPurchase', 'reserve', 'release', 'receive', 'redate'),
+    act: fc.constantFrom('order', 'buy', 'adjust', 'ship', 'cancel', 'cancelPurchase', 'reserve', 'receive', 'redate'),
     by: fc.nat(4),
     pick: fc.nat(30),
     amount: fc.integer({ min: 1, max: 12 }),
@@ -170,11 +170,6 @@ describe('whatever five people do', () => {
       case 'reserve':
         if (chosen) await client.attempt(selling.reserveOrder, { params: { id: chosen.id } });
         return;
-      case 'release': {
-        const held = nth((await sure.call(stores.holders, { params: { id: item() } })).map(({ id }) => id));
-        if (held !== undefined) await sure.attempt(stores.release, { params: { id: held } });
-        return;
-      }
       case 'cancelPurchase':
         if (purchase)
           await sure.attempt(buying.cancelPurchase, { params: { id: purchase.id }, body: { version: purchase.version, reason: 'sold out' } });
