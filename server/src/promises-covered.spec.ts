@@ -96,9 +96,22 @@ describe('what one has reserved', () => {
   });
 });
 
+describe('what was released for another', () => {
+  it('is promised to who had it as long as it is free, and no more once the other has it', async () => {
+    const [first] = [await order(who(0), 6, 3), await order(who(1), 3, 3)];
+    const held = (await who(0).call(stores.holders, { params: { id: item() } })).find(({ document }) => document === first.number);
+    await who(0).call(stores.release, { params: { id: held?.id ?? 0 } });
+    expect((await seen(first.id)).lines[0]).toMatchObject({ reserved: '0', promiseDate: on(3) });
+    const other = await order(who(2), 7, 1);
+    expect(other.lines[0]).toMatchObject({ reserved: '7', promiseDate: on(1) });
+    expect((await seen(first.id)).lines[0]).toMatchObject({ reserved: '0', promiseDate: null, late: true });
+    expect(uncovered()).toEqual([]);
+  });
+});
+
 describe('whatever five people do', () => {
   const step = fc.record({
-    act: fc.constantFrom('order', 'buy', 'adjust', 'ship', 'cancel', 'cancelPurchase', 'reserve', 'receive', 'redate'),
+    act: fc.constantFrom('order', 'buy', 'adjust', 'ship', 'cancel', 'cancelPurchase', 'reserve', 'release', 'receive', 'redate'),
     by: fc.nat(4),
     pick: fc.nat(30),
     amount: fc.integer({ min: 1, max: 12 }),
@@ -170,6 +183,11 @@ describe('whatever five people do', () => {
       case 'reserve':
         if (chosen) await client.attempt(selling.reserveOrder, { params: { id: chosen.id } });
         return;
+      case 'release': {
+        const held = nth((await sure.call(stores.holders, { params: { id: item() } })).map(({ id }) => id));
+        if (held !== undefined) await sure.attempt(stores.release, { params: { id: held } });
+        return;
+      }
       case 'cancelPurchase':
         if (purchase)
           await sure.attempt(buying.cancelPurchase, { params: { id: purchase.id }, body: { version: purchase.version, reason: 'sold out' } });

@@ -1,5 +1,5 @@
 /** The check of everything kept: what can be derived is derived again and compared. */
-import { and, eq, exists, gt, lt, ne, not, or, sql, type SQL } from 'drizzle-orm';
+import { and, eq, exists, gt, isNotNull, isNull, lt, ne, not, or, sql, type SQL } from 'drizzle-orm';
 import { unionAll, type SQLiteColumn, type SQLiteTable } from 'drizzle-orm/sqlite-core';
 import { keyText, rebuildBalances, type Move, type Place, type StockKey } from '@terrace/core';
 import { invoice, invoiceLine, proveAccounts } from '../accounts';
@@ -14,12 +14,13 @@ import { sequence, trailLink } from '../platform/schema';
 import { NOBODY, Work } from '../platform/work';
 import { customerReturn, customerReturnLine } from '../returns';
 import { registerRooms } from '../rooms';
-import { customerOrderLine, stillToShip } from '../selling';
+import { FROM_STOCK, IN_WORK, customerOrder, customerOrderLine, stillToShip } from '../selling';
 import {
   balance,
   costLayer,
   costPool,
   lot,
+  promisedUnreserved,
   reservation,
   reservedStock,
   serialNumber,
@@ -266,6 +267,31 @@ const NOTHING_WRONG: readonly (readonly [string, Query<Record<never, never>, obj
           .from(reservation)
           .innerJoin(customerOrderLine, and(eq(reservation.holderKind, 'customerOrder'), eq(customerOrderLine.id, reservation.holderId)))
           .where(gt(reservation.quantity, stillToShip)),
+    ),
+  ],
+  [
+    'Whoever is promised what they have not reserved is known',
+    query(
+      () => (db) =>
+        db
+          .select({ id: customerOrderLine.id })
+          .from(customerOrderLine)
+          .innerJoin(customerOrder, eq(customerOrder.id, customerOrderLine.orderId))
+          .innerJoin(item, and(eq(item.id, customerOrderLine.itemId), eq(item.kind, 'stocked')))
+          .leftJoin(reservation, and(eq(reservation.holderKind, 'customerOrder'), eq(reservation.holderId, customerOrderLine.id)))
+          .leftJoin(
+            promisedUnreserved,
+            and(eq(promisedUnreserved.itemId, customerOrderLine.itemId), eq(promisedUnreserved.warehouseId, customerOrder.warehouseId)),
+          )
+          .where(
+            and(
+              IN_WORK,
+              FROM_STOCK,
+              isNotNull(customerOrderLine.promiseDate),
+              gt(stillToShip, sql`coalesce(${reservation.quantity}, 0)`),
+              isNull(promisedUnreserved.itemId),
+            ),
+          ),
     ),
   ],
   [

@@ -5,7 +5,7 @@ import { itemFacts } from '../catalogue';
 import { query } from '../platform/query';
 import { setRow } from '../platform/rows';
 import type { Work } from '../platform/work';
-import { countedOn, giveUpWhatEnds, itemsThatExpire, livingStock, reservation } from '../stores';
+import { countedOn, giveUpWhatEnds, itemsThatExpire, livingStock, notePromised, reservation } from '../stores';
 import { FROM_STOCK, IN_WORK, stillToShip } from './events';
 import { linesOf, orderOf } from './order-view';
 import { promiseOfOrder } from './reserve-lines';
@@ -101,6 +101,12 @@ function reviewIn(work: Work, itemId: number, warehouseId: number, tell: Tell): 
     const again = rederive(wishes, others, (demands) => promiseOfLots(lots, supplies, demands, work.today), work.today);
     for (const [id, date] of again) promised.set(id, date);
   }
+  notePromised(
+    work,
+    itemId,
+    warehouseId,
+    waiting.some(({ id }) => (promised.get(id) ?? null) !== null),
+  );
   for (const each of lines) {
     const date = promised.get(each.id) ?? null;
     const was = each.promise;

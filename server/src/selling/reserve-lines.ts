@@ -4,7 +4,7 @@ import { firstSupplierOf } from '../catalogue';
 import { houseRules } from '../platform/house-rules';
 import { setRow } from '../platform/rows';
 import type { Work } from '../platform/work';
-import { giveUpWhatEnds, promiseSteps, reserveFree, reservedFor } from '../stores';
+import { giveUpWhatEnds, notePromised, promiseSteps, reserveFree, reservedFor } from '../stores';
 import type { LineRow, OrderRecord } from './order-view';
 import { customerOrder, customerOrderLine } from './schema';
 
@@ -30,7 +30,10 @@ export function reserveLines(
       const holder = { kind: 'customerOrder', id: line.id, documentId: id, documentNumber: order.number } as const;
       if (asked || reservesFor(work, wanted))
         reserved = reserveFree(work, line.itemId, order.warehouseId, { ...holder, date: wanted }, open, line.reserved);
-      if (reserved < open) date = firstPromiseFrom(promiseSteps(work, line.itemId, order.warehouseId, holder), open, wanted);
+      if (reserved < open) {
+        date = firstPromiseFrom(promiseSteps(work, line.itemId, order.warehouseId, holder), open, wanted);
+        if (date !== null) notePromised(work, line.itemId, order.warehouseId, true);
+      }
     }
     if (date !== line.promiseDate) setRow(work, customerOrderLine, line.id, { promiseDate: date });
     // What goes later than it was reserved for may not last so long.

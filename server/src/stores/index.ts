@@ -44,6 +44,7 @@ export {
   giveUpWhatEnds,
   itemsThatExpire,
   lowerReservation,
+  notePromised,
   reservationsIn,
   reserveFree,
   reservedFor,

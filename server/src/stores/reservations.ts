@@ -6,14 +6,14 @@ import { addDays, asQuantity, freeStock, holdable, reservable, writeQuantity, ty
 import { assertMayHere, item, warehouse } from '../catalogue';
 import { flag, inserted, minus, oneRow, scalar, total } from '../platform/expressions';
 import { command, query } from '../platform/query';
-import { dropRow, orNotFound } from '../platform/rows';
+import { addRowOnce, dropRow, dropRows, orNotFound } from '../platform/rows';
 import type { Work } from '../platform/work';
 import { stockEvents } from './events';
 import { lifeFor, lotOfBalance } from './first-expiring';
 import { shortDatedNow } from './lot-life';
 import { trackingOf } from './tracking';
 import { lot } from './tracking-schema';
-import { balance, reservation, reservedStock, type HolderKind } from './schema';
+import { balance, promisedUnreserved, reservation, reservedStock, type HolderKind } from './schema';
 
 export interface Holding {
   readonly kind: HolderKind;
@@ -132,6 +132,20 @@ export function couldReserve(
   return reservable(asQuantity(Math.max(0, most === null ? free() : most - has)), wanted, has);
 }
 
+const unreserved = query(
+  ($: Place) => (db) =>
+    db
+      .select({ itemId: promisedUnreserved.itemId })
+      .from(promisedUnreserved)
+      .where(and(eq(promisedUnreserved.itemId, $.item), eq(promisedUnreserved.warehouseId, $.warehouse))),
+);
+
+/** Says whether somebody is promised something of an item here that they have not reserved. */
+export function notePromised(work: Work, itemId: number, warehouseId: number, promised: boolean): void {
+  if (promised) addRowOnce(work, promisedUnreserved, { itemId, warehouseId });
+  else if (unreserved.one(work, { item: itemId, warehouse: warehouseId })) dropRows(work, promisedUnreserved, { itemId, warehouseId });
+}
+
 /** Reserves what is free, up to what is wanted in all; returns what the holder then has. Who knows what the holder has says so. */
 export function reserveFree(
   work: Work,
@@ -145,7 +159,8 @@ export function reserveFree(
   if (more > 0) {
     const { kind: holderKind, id: holderId, documentId, documentNumber } = holder;
     add.run(work, { itemId, warehouseId, holderKind, holderId, documentId, documentNumber, quantity: more });
-    work.touch('stock', itemId, holder.documentNumber, true);
+    // Nobody else has less by it, unless they are promised what they have not reserved.
+    work.touch('stock', itemId, holder.documentNumber, !unreserved.one(work, { item: itemId, warehouse: warehouseId }));
   }
   return asQuantity(has + more);
 }

@@ -154,6 +154,19 @@ export const reservedStock = sqliteTable(
   (table) => [primaryKey({ columns: [table.itemId, table.warehouseId] }), check('reserved_stock_not_negative', sql`${table.quantity} >= 0`)],
 );
 
+/**
+ * Where somebody is promised something that they have not reserved: whoever reserves there may take what that counts on. It may stand
+ * longer than it is so; it is never missing where it is.
+ */
+export const promisedUnreserved = sqliteTable(
+  'promised_unreserved',
+  {
+    itemId: integer().notNull(),
+    warehouseId: integer().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.itemId, table.warehouseId] })],
+);
+
 export const adjustment = sqliteTable('adjustment', {
   id: integer().primaryKey(),
   number: text().notNull().unique(),

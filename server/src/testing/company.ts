@@ -5,6 +5,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { hash } from '@node-rs/argon2';
+import { eq, getTableName } from 'drizzle-orm';
+import { SQLiteTable } from 'drizzle-orm/sqlite-core';
 import request from 'supertest';
 import { expect } from 'vitest';
 import {
@@ -30,6 +32,7 @@ import { DATABASE_FILE } from '../platform/database';
 import { keepSetting } from '../platform/settings';
 import type { Actor } from '../platform/work';
 import { addPerson, roleCalled, setUpRoles } from '../setup';
+import * as schema from '../schema';
 import { adjustStock } from '../stores';
 
 export const TODAY = '2027-03-01';
@@ -43,6 +46,8 @@ export function somebody(role: Role, id = roles.indexOf(role) + 1): Actor {
 const quickHash = (password: string): Promise<string> => hash(password, { memoryCost: 64, timeCost: 1, parallelism: 1 });
 
 const WILDER = somebody('administrator');
+/** What is written whenever somebody asks, or comes later. */
+const NOT_PRINTED = new Set(['session', 'preference', 'mail', 'audit']);
 let keys = 0;
 
 export interface Call<R extends AnyRoute> {
@@ -147,19 +152,23 @@ export async function openCompany(opening: Opening = {}): Promise<Company> {
   for (const [name, content] of await (begun ??= setUpOnce())) writeFileSync(join(folder, name), content);
   let today = TODAY;
   const terrace = openIn(folder, opening, () => today);
-  const id: Company['id'] = (table, code) => (terrace.store.sqlite.prepare(`select id from ${table} where code = ?`).get(code) as { id: number }).id;
-  let reading: (readonly [name: string, rows: { readonly all: () => unknown[] }])[] | undefined;
+  const { db } = terrace.store;
+  const id: Company['id'] = (table, code) => {
+    const from = schema[table];
+    const row = db.select({ id: from.id }).from(from).where(eq(from.code, code)).get();
+    if (!row) throw new Error(`there is no ${table} ${code}`);
+    return row.id;
+  };
+  let reading: (readonly [name: string, rows: () => unknown])[] | undefined;
   const everything = (): string => {
-    const { sqlite } = terrace.store;
-    reading ??= sqlite
-      .prepare<[], string>(
-        "select name from sqlite_master where type = 'table' and name not in ('session', 'preference', 'mail', 'audit') and name not like 'sqlite%' order by name",
-      )
-      .pluck()
-      .all()
-      .map((name) => [name, sqlite.prepare(`select * from "${name}"`).raw()] as const);
-    const printed = (rows: unknown[]): string => createHash('sha256').update(JSON.stringify(rows)).digest('hex').slice(0, 12);
-    return reading.map(([name, rows]) => `${name} ${printed(rows.all())}`).join('\n');
+    reading ??= Object.values(schema)
+      .filter((each) => each instanceof SQLiteTable)
+      .filter((table) => !NOT_PRINTED.has(getTableName(table)))
+      .map((table) => {
+        const all = db.select().from(table).prepare();
+        return [getTableName(table), () => all.values()] as const;
+      });
+    return reading.map(([name, rows]) => `${name} ${createHash('sha256').update(JSON.stringify(rows())).digest('hex').slice(0, 12)}`).join('\n');
   };
   return {
     terrace,
