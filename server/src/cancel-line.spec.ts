@@ -43,6 +43,29 @@ describe('a line of an order', () => {
     expect(history[0]?.what).toBe(`cancelled 3 SMOKER of line 1 of ${before.number}: the customer has one`);
   });
 
+  it('stays cancelled when the order is changed elsewhere; who says anew how much is wanted gets that', async () => {
+    const made = await order();
+    const part = await manager.call(selling.cancelLine, cancelling(made, 0, '1'));
+    const change = (now: Order, first: string) =>
+      manager.call(selling.changeOrder, {
+        params: { id: now.id },
+        body: {
+          customerId: now.customerId,
+          warehouseId: now.warehouseId,
+          requiredDate: now.requiredDate,
+          version: now.version,
+          note: 'ring first',
+          lines: now.lines.map(({ id, itemId, quantity }, at) => ({ id, itemId, quantity: at === 0 ? first : quantity })),
+        },
+      });
+    const changed = await change(part, '4');
+    expect(changed.lines[0]).toMatchObject({ quantity: '4', cancelled: '1', outstanding: '3', reserved: '3' });
+    expect([changed.total, await free('SMOKER')]).toEqual([part.total, '7']);
+    const anew = await change(changed, '2');
+    expect(anew.lines[0]).toMatchObject({ quantity: '2', cancelled: '0', outstanding: '2', reserved: '2' });
+    expect(await free('SMOKER')).toBe('8');
+  });
+
   it('that is the last makes the order a cancelled one, or ends it where something has shipped', async () => {
     const first = await manager.call(selling.cancelLine, cancelling(await order(), 0));
     expect((await manager.call(selling.cancelLine, cancelling(first, 1))).state).toBe('cancelled');
@@ -115,6 +138,7 @@ describe('a line that was on a document which is no more', () => {
     const was = await manager.call(dispatch.getShipment, { params: { id: rows[0]?.id ?? 0 } });
     expect(was.lines.map(({ code, quantity }) => [code, quantity])).toEqual([['SMOKER', '2']]);
     expect((await manager.call(selling.listOrders)).rows.find(({ id }) => id === made.id)).toMatchObject({ lines: 1 });
+    expect((await manager.call(selling.boughtBefore, { params: { id: 1 } })).map(({ code }) => code)).toEqual(['FRAME']);
     // Another is put in its place, and the order goes on to its end.
     const again = await manager.call(selling.changeOrder, {
       params: { id: made.id },

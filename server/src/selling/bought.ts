@@ -46,6 +46,7 @@ const latestLines = query(
                 eq(customerOrder.customerId, $.customerId),
                 IS_ORDER,
                 ne(customerOrder.state, 'cancelled'),
+                gt(line.quantity, sql`0`),
                 eq(item.active, true),
                 ne(item.kind, 'charge'),
               ),

@@ -247,9 +247,11 @@ export function changeOrder(
       dropReservation(work, 'customerOrder', existing.id);
     }
     const held = reservedFor(work, 'customerOrder', existing.id);
-    const stillWanted = line.quantity - existing.shipped;
+    // What was cancelled stays so, unless somebody says anew how much is wanted.
+    const cancelled = line.itemId === existing.itemId && line.quantity === existing.quantity ? existing.cancelled : NONE;
+    const stillWanted = line.quantity - existing.shipped - cancelled;
     if (held > stillWanted) lowerReservation(work, 'customerOrder', existing.id, asQuantity(held - stillWanted));
-    setRow(work, customerOrderLine, existing.id, { ...lineOf(line, index), cancelled: NONE, correction: keptCorrection(existing, line) });
+    setRow(work, customerOrderLine, existing.id, { ...lineOf(line, index), cancelled, correction: keptCorrection(existing, line) });
   });
   // What was confirmed keeps its tax; a draft takes its customer's as it is entered.
   const taxRate = loose ? taxRateFor(work, customer.id, work.today) : order.taxRate;
