@@ -1,8 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { VIEWS } from '@terrace/contract';
-import { api, viewFilter, type AnyRoute, type ListFilter, type ProblemDetails, type TodayView } from '@terrace/contract';
-import { addDays } from '@terrace/core';
-import { TODAY, openDemo, type DemoDesk } from './testing/desk';
+import { api, type AnyRoute, type ProblemDetails } from '@terrace/contract';
+import { TODAY, openDemo, type Asked, type DemoDesk } from './testing/desk';
 
 type Row = Readonly<Record<string, unknown>>;
 /** Names that look like figures, but are none. */
@@ -20,15 +18,10 @@ beforeAll(async () => {
 }, 120_000);
 afterAll(() => desk.close());
 
-type Query = Readonly<Record<string, string | number>>;
-
-function ask(path: string, query: Query = {}): Promise<Response> {
-  const text = new URLSearchParams(Object.entries(query).map(([name, value]) => [name, String(value)]));
-  return desk.ask(`${path}?${text.toString()}`);
-}
+const ask = (path: string, query?: Asked): Promise<Response> => desk.ask(path, query);
 
 /** Reads what must be there; the server itself checks it against the contract. */
-async function read<T>(path: string, query?: Query): Promise<T> {
+async function read<T>(path: string, query?: Asked): Promise<T> {
   const answer = await ask(path, query);
   const text = await answer.text();
   expect(answer.status, `${path} ${JSON.stringify(query ?? {})}: ${text.slice(0, 300)}`).toBe(200);
@@ -36,7 +29,7 @@ async function read<T>(path: string, query?: Query): Promise<T> {
 }
 
 /** Every list of the contract but one, with what some need to be asked for. */
-const MORE: Readonly<Record<string, Query>> = { worth: { by: 'item', date: TODAY } };
+const MORE: Readonly<Record<string, Asked>> = { worth: { by: 'item', date: TODAY } };
 const PATHS: Readonly<Record<string, string>> = { listPriceEntries: '/selling/price-lists/1/entries', traceList: '/stores/trace/lot/4/list' };
 /** It grows by being looked at: tested where that is looked after, in the server's attacks.spec.ts. */
 const GROWS = 'audit';
@@ -45,7 +38,7 @@ const LISTS = Object.values(api).flatMap((room) =>
     .filter(([name, route]) => name !== GROWS && 'shape' in route.query && 'file' in (route.query.shape as object))
     .map(([name, route]) => ({ name, path: PATHS[name] ?? route.path, more: MORE[name] ?? {} })),
 );
-const list = (path: string, query: Query): Promise<Page> => read<Page>(path, query);
+const list = (path: string, query: Asked): Promise<Page> => read<Page>(path, query);
 const plain = (value: unknown): boolean => value === null || ['string', 'number', 'boolean'].includes(typeof value);
 const said = (value: unknown): string => (typeof value === 'string' || typeof value === 'number' ? String(value) : '');
 const fieldsOf = (rows: readonly Row[]): string[] => Object.keys(rows[0] ?? {}).filter((field) => rows.every((row) => plain(row[field])));
@@ -367,52 +360,5 @@ describe('the demo company', () => {
     expect(await statesOf('/stores/transfers')).toEqual(expect.arrayContaining(['requested', 'shipped', 'received']));
     expect(await statesOf('/dispatch/shipments')).toEqual(expect.arrayContaining(['picking', 'shipped']));
     expect(await statesOf('/selling/invoices')).toEqual(expect.arrayContaining(['open', 'paid']));
-  });
-});
-
-describe('a figure on Today', () => {
-  /** The list that a page shows, and its views. */
-  const LISTS: Readonly<Record<string, { readonly route: AnyRoute; readonly views?: keyof typeof VIEWS }>> = {
-    '/selling': { route: api.selling.listOrders, views: 'orders' },
-    '/selling/quotes': { route: api.selling.listQuotes, views: 'quotes' },
-    '/selling/incoming': { route: api.incoming.listIncoming, views: 'incoming' },
-    '/selling/returns': { route: api.returns.listReturns, views: 'returns' },
-    '/dispatch': { route: api.dispatch.listShipments, views: 'shipments' },
-    '/buying': { route: api.buying.listPurchases, views: 'purchases' },
-    '/production': { route: api.production.listProduction, views: 'production' },
-    '/stores/transfers': { route: api.stores.listTransfers, views: 'transfers' },
-    '/accounts': { route: api.accounts.listInvoices, views: 'invoices' },
-    '/planning': { route: api.planning.listSuggestions },
-  };
-
-  /** How many a link shows, asked as the page asks. */
-  async function shownBy(link: string): Promise<number> {
-    const { pathname, searchParams } = new URL(link, 'http://terrace.example');
-    // This page shows all of it.
-    if (pathname === '/selling/waiting') return ((await (await ask(api.selling.freeForWaiting.path)).json()) as { rows: Row[] }).rows.length;
-    const list = LISTS[pathname];
-    if (!list) throw new RangeError(`nothing is known of ${link}`);
-    const filter: ListFilter = list.views ? viewFilter(list.views, searchParams.get('view') ?? 'all') : {};
-    const within = searchParams.get('within');
-    const answer = await ask(list.route.path, { limit: 1, filter: JSON.stringify(filter), ...(within === null ? {} : { within, ignored: 'no' }) });
-    return ((await answer.json()) as Page).total;
-  }
-
-  it('is as many as the list that it opens shows, on every day of a fortnight', async () => {
-    const seen = new Map<string, number>();
-    for (let days = 0; days < 14; days += 1) {
-      const day = addDays(TODAY, days);
-      desk.turnTo(day);
-      const { waiting } = (await (await ask('/today')).json()) as TodayView;
-      for (const { key, count, urgent, link, first } of waiting) {
-        expect([day, key, count]).toEqual([day, key, await shownBy(link)]);
-        expect(urgent).toBeLessThanOrEqual(count);
-        expect(first).toHaveLength(Math.min(3, count));
-        seen.set(key, Math.max(count, seen.get(key) ?? 0));
-      }
-    }
-    desk.turnTo(TODAY);
-    // There is something of nearly everything to count.
-    expect([...seen].filter(([, most]) => most > 0).length).toBeGreaterThan(7);
   });
 });

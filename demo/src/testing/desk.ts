@@ -12,8 +12,11 @@ import { PASSWORD } from '../index';
 export const TODAY = DEMO_TODAY;
 const migrationsFolder = fileURLToPath(new URL('../../../server/migrations', import.meta.url));
 
+/** What of a list is asked for. */
+export type Asked = Readonly<Record<string, string | number>>;
+
 export interface DemoDesk {
-  ask(path: string): Promise<Response>;
+  ask(path: string, query?: Asked): Promise<Response>;
   post(path: string, body: object): Promise<Response>;
   /** The day on which it is looked at from now on. */
   turnTo(day: string): void;
@@ -65,7 +68,10 @@ export async function enter(served: Served, login: string, password = PASSWORD):
     .getSetCookie()
     .map((each) => each.split(';')[0])
     .join('; ');
-  const ask = (path: string): Promise<Response> => fetch(`${base}${path}`, { headers: { cookie } });
+  const ask = (path: string, query: Asked = {}): Promise<Response> => {
+    const text = new URLSearchParams(Object.entries(query).map(([name, value]) => [name, String(value)])).toString();
+    return fetch(`${base}${path}${text === '' ? '' : `?${text}`}`, { headers: { cookie } });
+  };
   for (let left = true; left;) {
     const { rows } = (await (await ask('/outbox?limit=1000')).json()) as { rows: { attachment: string | null }[] };
     left = rows.some((each) => each.attachment === null);

@@ -11,7 +11,7 @@ import { proveAccounts } from './proof';
 import { reverseInvoice } from './raising';
 
 export { accountsDocuments } from './documents';
-export { otherRooms as handToAccounts } from './handed-in';
+export { otherRooms as handToAccounts, type CreditedLine } from './handed-in';
 export { creditedOf, creditInvoice, raiseCredit, refundCredit, settleCredit, worthBack, type LineCredit } from './credit-notes';
 export { customerAccount, openItemsOf, statementPaper } from './customer-account';
 export { previewReminders, remind } from './debtors';

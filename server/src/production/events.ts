@@ -7,7 +7,7 @@ import { query } from '../platform/query';
 import { finerIn, workingDayAfter } from '../catalogue';
 import type { Work } from '../platform/work';
 import type { StockEvent } from '../stores';
-import { IS_OPEN, stillToMake } from './orders';
+import { IS_OPEN, stillToMake } from './progress';
 import { productionComponent, productionOrder } from './schema';
 
 const stillToTake = sql<Quantity>`${productionComponent.needed} - ${productionComponent.issued}`;

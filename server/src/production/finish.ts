@@ -10,17 +10,8 @@ import { addRow, changeRow, fetching, setRow } from '../platform/rows';
 import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { piecesComing, postMoves, reserveFree, reverseMoves, stockOf, reservedFor, takeForAll, type MoveRequest } from '../stores';
-import {
-  bookPutBack,
-  bookTaken,
-  componentsOf,
-  productionOf,
-  productionView,
-  toMakeOf,
-  toTake,
-  type ComponentRecord,
-  type ProductionRecord,
-} from './orders';
+import { bookPutBack, bookTaken, componentsOf, productionOf, productionView, toTake, type ComponentRecord, type ProductionRecord } from './orders';
+import { toMakeOf } from './progress';
 import { completion, completionTake, productionOrder } from './schema';
 
 /** Finishes a quantity. Refuses more than is open, and `componentsShort` where components are not there, naming all of them. */

@@ -1,10 +1,13 @@
 import { api } from '@terrace/contract';
 import type { RouteBinder } from '../platform/http';
 import { finishProduction, reverseCompletion } from './finish';
-import { cancelProduction, changeProduction, createProduction, listProduction, productionView, releaseProduction } from './orders';
+import { cancelProduction, changeProduction, createProduction, productionView, releaseProduction } from './orders';
+import { listProduction } from './production-list';
 
 export { productionDocuments } from './documents';
-export { cancelProduction, createProduction, createRework, IS_OPEN, listProduction, productionView, releaseProduction, stillToMake } from './orders';
+export { cancelProduction, createProduction, createRework, productionView, releaseProduction } from './orders';
+export { listProduction } from './production-list';
+export { IS_OPEN, stillToMake } from './progress';
 export { finishProduction, reverseCompletion } from './finish';
 export { finerProduction, madeIn, openProductionOf, productionEvents, productionNumber, takenOut } from './events';
 export { otherRooms as handToProduction } from './handed-in';

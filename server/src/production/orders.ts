@@ -1,7 +1,7 @@
 /** Production orders: entering, releasing, cancelling. */
-import { and, eq, inArray, sql } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
-import { type AnswerOf, type BodyOf, type ListQuery, type ProductionView } from '@terrace/contract';
+import { type BodyOf, type ProductionView } from '@terrace/contract';
 import {
   Refusal,
   asAmount,
@@ -19,88 +19,19 @@ import {
   writeQuantity,
   type Quantity,
 } from '@terrace/core';
-import { assertMayHere, bomOf, calendarOf, item, itemFacts, usableItem, warehouse, usableWarehouse, warehouseOf } from '../catalogue';
-import { atLeast0, countOf, inner, plus, scalar } from '../platform/expressions';
+import { assertMayHere, bomOf, calendarOf, itemFacts, usableItem, usableWarehouse, warehouseOf } from '../catalogue';
+import { plus } from '../platform/expressions';
 import { atField } from '../platform/fields';
-import { asFlag, asNumber, asQuantityText, asText, list, listPage, refersTo } from '../platform/list';
 import { command, query } from '../platform/query';
 import { addRow, changeRow, fetching, fetchingAll, setRow } from '../platform/rows';
 import { assertVersion, changesBetween } from '../platform/versions';
 import type { Work } from '../platform/work';
-import {
-  balance,
-  dropReservation,
-  lowerReservation,
-  proposedPieces,
-  reservation,
-  reserveFree,
-  reservedFor,
-  reservedOf,
-  stockOf,
-  sumOfBalances,
-  trackingOf,
-} from '../stores';
+import { dropReservation, lowerReservation, proposedPieces, reserveFree, reservedFor, stockOf, trackingOf } from '../stores';
 import { otherRooms } from './handed-in';
+import { toMakeOf } from './progress';
 import { completion, productionComponent, productionOrder } from './schema';
 
 const NONE = asQuantity(0);
-/** What of an order is neither finished nor cancelled. */
-export const stillToMake = sql<Quantity>`${productionOrder.quantity} - ${productionOrder.finished} - ${productionOrder.cancelled}`;
-export const toMakeOf = ({ quantity, finished, cancelled }: Pick<ProductionRecord, 'quantity' | 'finished' | 'cancelled'>): Quantity =>
-  asQuantity(Math.max(0, quantity - finished - cancelled));
-/** States in which something is still to be made. */
-export const IS_OPEN = inArray(productionOrder.state, ['draft', 'released', 'running']);
-
-const reservedForIt = scalar(
-  inner
-    .select({ quantity: reservation.quantity })
-    .from(reservation)
-    .where(and(eq(reservation.holderKind, 'productionOrder'), eq(reservation.holderId, productionComponent.id))),
-);
-const availableHere = sumOfBalances(
-  eq(balance.itemId, productionComponent.itemId),
-  eq(balance.warehouseId, productionOrder.warehouseId),
-  eq(balance.state, 'available'),
-);
-const freeHere = atLeast0(sql`${availableHere} - ${reservedOf(productionComponent.itemId, productionOrder.warehouseId)}`);
-/** Components that neither its reservation nor what is free covers. */
-const shortComponents = countOf(
-  productionComponent,
-  and(
-    eq(productionComponent.orderId, productionOrder.id),
-    sql`${productionComponent.needed} > ${productionComponent.issued} + coalesce(${reservedForIt}, 0) + ${freeHere}`,
-  ),
-);
-
-const productionOrders = list(($: { today: string }) => ({
-  columns: {
-    id: asNumber(productionOrder.id),
-    number: asText(productionOrder.number),
-    code: asText(item.code),
-    description: asText(item.description),
-    state: asText(productionOrder.state),
-    warehouse: asText(warehouse.code),
-    quantity: asQuantityText(productionOrder.quantity),
-    finished: asQuantityText(productionOrder.finished),
-    unit: asText(item.unitCode),
-    startDate: asText(productionOrder.startDate),
-    dueDate: asText(productionOrder.dueDate),
-    late: asFlag(sql`${IS_OPEN} and ${productionOrder.dueDate} < ${$.today}`),
-    due: asFlag(sql`(${productionOrder.state} = 'draft' and ${productionOrder.startDate} <= date(${$.today}, '+2 days'))
-      or (${IS_OPEN} and ${productionOrder.state} <> 'draft' and ${productionOrder.dueDate} <= date(${$.today}, '+2 days'))`),
-    short: asNumber(sql`case when ${IS_OPEN} then ${shortComponents} else 0 end`),
-  },
-  from: productionOrder,
-  joins: [refersTo(item, eq(item.id, productionOrder.itemId)), refersTo(warehouse, eq(warehouse.id, productionOrder.warehouseId))],
-  find: [productionOrder.number, item.code, item.description],
-  order: [sql`${productionOrder.id} desc`],
-  tie: [productionOrder.id],
-}));
-
-export function listProduction(work: Work, asked: ListQuery): AnswerOf<typeof api.production.listProduction> {
-  return listPage(work, productionOrders, asked, { today: work.today });
-}
-
 export type ProductionRecord = typeof productionOrder.$inferSelect;
 export type ComponentRecord = typeof productionComponent.$inferSelect;
 

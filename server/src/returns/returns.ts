@@ -14,7 +14,7 @@ import {
   writeQuantity,
   type Quantity,
 } from '@terrace/core';
-import { invoiceOf, raiseCredit, worthBack, type LineCredit } from '../accounts';
+import { invoiceOf, raiseCredit, worthBack, type CreditedLine, type LineCredit } from '../accounts';
 import { assertMayHere, binOf, itemFacts, reason as reasons, usableWarehouse } from '../catalogue';
 import { atField } from '../platform/fields';
 import { query } from '../platform/query';
@@ -283,11 +283,7 @@ const creditedBy = query(
 );
 
 /** A credit note is taken back: what it gave back of returns may be given back once more, or replaced. */
-export function freeCredited(
-  work: Work,
-  credit: { readonly id: number; readonly number: string },
-  freed: readonly { readonly orderLineId: number; readonly quantity: Quantity }[],
-): void {
+export function freeCredited(work: Work, credit: { readonly id: number; readonly number: string }, freed: readonly CreditedLine[]): void {
   for (const { id } of creditedBy.all(work, { invoiceId: credit.id })) {
     const lines = returnLines(work, id);
     const left = new Map<number, number>();
