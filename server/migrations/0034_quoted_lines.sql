@@ -1,2 +1,4 @@
 ALTER TABLE `customer_order_line` ADD `quoted_line_id` integer;--> statement-breakpoint
-CREATE INDEX `customer_order_line_quoted` ON `customer_order_line` (`quoted_line_id`);
+CREATE INDEX `customer_order_line_quoted` ON `customer_order_line` (`quoted_line_id`);--> statement-breakpoint
+UPDATE `customer_order_line` SET `quoted_line_id` = (SELECT min(q.`id`) FROM `trail_link` t JOIN `customer_order` o ON o.`id` = t.`from_id` AND o.`kind` <> 'order' JOIN `customer_order_line` q ON q.`order_id` = o.`id` WHERE t.`from_kind` = 'customerOrder' AND t.`to_kind` = 'customerOrder' AND t.`to_id` = `customer_order_line`.`order_id` AND q.`item_id` = `customer_order_line`.`item_id` HAVING count(*) = 1) WHERE `order_id` IN (SELECT t.`to_id` FROM `trail_link` t JOIN `customer_order` o ON o.`id` = t.`from_id` AND o.`kind` <> 'order' WHERE t.`from_kind` = 'customerOrder' AND t.`to_kind` = 'customerOrder');--> statement-breakpoint
+UPDATE `customer_order_line` SET `quoted_line_id` = (SELECT l.`quoted_line_id` FROM `customer_order_line` l WHERE l.`id` = `customer_order_line`.`origin_id`) WHERE `quoted_line_id` IS NULL AND `origin_id` IS NOT NULL;

@@ -1,9 +1,11 @@
 /** Quotes and blanket orders: offered, ordered in full or in part, called off, lost; and what the plan makes of them. */
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { api, type BodyIn, type OrderView } from '@terrace/contract';
 import { paperOf } from './papers';
 import { gatherProblem } from './planning/problem';
-import { openCompany, somebody, type Client, type Company } from './testing/company';
+import { migrationsFolder, openCompany, somebody, type Client, type Company } from './testing/company';
 
 const { catalogue, selling, setup } = api;
 let company: Company;
@@ -216,6 +218,45 @@ describe('a blanket order', () => {
         })
       ).details,
     ).toMatchObject({ most: '7' });
+  });
+
+  it('has its call-offs found again by who comes from the release before, parts of them too, where there is no doubt', async () => {
+    const agreed = await offer({
+      kind: 'blanket',
+      validUntil: '2027-12-31',
+      lines: [
+        { itemId: item('SMOKER'), quantity: '20' },
+        { itemId: item('FRAME'), quantity: '5' },
+        { itemId: item('FRAME'), quantity: '6' },
+      ],
+    });
+    const called = await take(agreed.id);
+    const { warehouseId, lines } = called;
+    const [smoker] = lines;
+    const part = { warehouseId, shipTo: '', carrier: '' };
+    const share = (quantity: string) => ({ lineId: smoker?.id ?? 0, quantity });
+    const rest = lines.slice(1).map(({ id, quantity }) => ({ lineId: id, quantity }));
+    await manager.call(selling.divideOrder, {
+      params: { id: called.id },
+      body: {
+        version: called.version,
+        parts: [
+          { ...part, lines: [share('12'), ...rest] },
+          { ...part, lines: [share('8')] },
+        ],
+      },
+    });
+    const { sqlite } = company.terrace.store;
+    const known = (): unknown =>
+      sqlite.prepare('select id, quoted_line_id as "of" from customer_order_line where quoted_line_id is not null order by id').all();
+    const smokers = sqlite
+      .prepare('select l.id, l.quoted_line_id as "of" from customer_order_line l where l.quoted_line_id is not null and l.item_id = ? order by l.id')
+      .all(item('SMOKER'));
+    expect(smokers).toHaveLength(2);
+    sqlite.exec('update customer_order_line set quoted_line_id = null');
+    const [, , ...found] = readFileSync(join(migrationsFolder, '0034_quoted_lines.sql'), 'utf8').split('--> statement-breakpoint');
+    for (const statement of found) sqlite.exec(statement);
+    expect(known()).toEqual(smokers);
   });
 
   it('that was ended stays so, whatever becomes of its call-offs; a quote that was won is open again without its order', async () => {

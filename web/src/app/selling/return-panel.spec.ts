@@ -69,6 +69,16 @@ describe('a return', () => {
     expect(offered(shown(more as Partial<ReturnView>))).toEqual(words);
   });
 
+  it('says what was given back, and nothing of what has been taken back since', () => {
+    const credit = (id: number, state: string) => ({ id, number: `CR-${id}`, total: '-24.00', currency: 'CHF', state });
+    const given = (credits: ReturnView['credits']) =>
+      shown({ credits })
+        .facts()
+        .find(({ title }) => title === 'Given back');
+    expect(given([credit(1, 'reversed'), credit(2, 'paid')])).toMatchObject({ value: 'CR-2 24.00 CHF', page: ['/accounts/invoices', 2] });
+    expect(given([credit(1, 'reversed')])?.value).toBe('');
+  });
+
   it('offers nothing but its slip to whoever may only look', () => {
     expect(offered(shown({}, []))).toEqual([PRINT]);
   });

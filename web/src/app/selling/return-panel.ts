@@ -129,6 +129,7 @@ export class ReturnPanel {
   protected readonly facts = computed((): readonly Fact[] => {
     const back = this.store.record();
     if (!back) return [];
+    const credits = back.credits.filter(({ state }) => state !== 'reversed');
     return [
       { title: 'Customer', value: back.customer },
       { title: 'Order', value: back.order, kind: 'code', page: ['/selling/orders', back.orderId] },
@@ -137,10 +138,10 @@ export class ReturnPanel {
       { title: 'Comes to', value: back.warehouse },
       {
         title: 'Given back',
-        value: back.credits
+        value: credits
           .map(({ number, total, currency }) => `${number} ${this.currency.behind(grouped(total.replace('-', '')), currency)}`)
           .join(', '),
-        page: ['/accounts/invoices', back.credits[0]?.id ?? 0],
+        page: ['/accounts/invoices', credits[0]?.id ?? 0],
       },
       { title: 'Replaced by', value: back.replacement, kind: 'code', page: ['/selling/orders', back.replacementId ?? 0] },
     ];
