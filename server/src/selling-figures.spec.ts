@@ -3,7 +3,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { api, figureViews, type ListFilter, type SellingFigures } from '@terrace/contract';
 import { openStoreRoom, type StoreRoom } from './testing/store-room';
 
-const { accounts, counter, selling } = api;
+const { accounts, counter, dispatch, returns, selling } = api;
 let room: StoreRoom;
 
 beforeEach(async () => {
@@ -55,6 +55,32 @@ describe('figures of selling', () => {
     expect(late.late).toMatchObject([{ orderId: open, code: 'PAIL', wished: '2027-03-09', left: null }]);
     expect(late.backlog).toBe('30.00');
     expect(late.weeks.find(({ week }) => week === '2027-03-08')?.backlog).toBe('30.00');
+  });
+
+  it('count what came back, went away again and came back once, as the ledger does', async () => {
+    const { manager } = room;
+    const pail = await room.newItem('PAIL');
+    await room.receive(pail, '10', '2.00');
+    const orderId = await room.confirmed(pail, '4');
+    const { lines } = await manager.call(selling.getOrder, { params: { id: orderId } });
+    const shipment = await manager.call(dispatch.createShipment, { body: { orderId, lines: [{ orderLineId: lines[0]?.id ?? 0, quantity: '4' }] } });
+    await manager.call(dispatch.ship, { params: { id: shipment.id }, body: { version: shipment.version } });
+    const [piece] = await manager.call(returns.returnable, { params: { id: orderId } });
+    let back = await manager.call(returns.authorise, {
+      body: { orderId, reason: 'dented', lines: [{ shipmentLineId: piece?.shipmentLineId ?? 0, quantity: '2' }] },
+    });
+    const take = async (): Promise<void> => {
+      const body = { version: back.version, binId: 1, lines: [{ lineId: back.lines[0]?.id ?? 0, quantity: '2' }] };
+      back = await manager.call(returns.receiveReturn, { params: { id: back.id }, body });
+    };
+    await take();
+    expect((await figures()).margin.cost).toBe('4.00');
+    back = await manager.call(returns.takeReturnBack, { params: { id: back.id }, body: { version: back.version } });
+    expect((await figures()).margin.cost).toBe('8.00');
+    await take();
+    const ledger = (await manager.call(accounts.proof)).accounts.find(({ code }) => code === '5000');
+    expect((await figures()).margin.cost).toBe(ledger?.balance);
+    expect((await figures()).margin.cost).toBe('4.00');
   });
 
   it('count lost quotes by their reason', async () => {

@@ -39,11 +39,21 @@ export interface Received {
   readonly quantity: Quantity;
 }
 
+/** The move that goes back by an issue. */
+export interface TakenBack {
+  readonly of: number;
+  /** What it brought, as long as nothing else has left the pool since. */
+  readonly brought?: Amount | undefined;
+}
+
 export interface Costing {
   /** The pool after goods came in for an amount. */
   readonly receive: (pool: CostPool, quantity: Quantity, amount: Amount, of: number) => Valued;
-  /** What a quantity going out takes; FIFO takes the layer `first` before the others. Refuses `notEnough`. */
-  readonly issue: (pool: CostPool, quantity: Quantity, first?: number) => Valued;
+  /**
+   * What a quantity going out takes. What takes a receipt back takes its own layer first by FIFO, and by moving average
+   * what it brought where nothing has left since. Refuses `notEnough`.
+   */
+  readonly issue: (pool: CostPool, quantity: Quantity, back?: TakenBack) => Valued;
   /** A cost (or, below zero, a refund) of an earlier receipt. The stock's value never falls below zero. */
   readonly addLate: (pool: CostPool, amount: Amount, receipt: Received) => Valued;
   /** A new standard cost: what is there becomes worth that much. Methods without a standard stay as they are. */
@@ -68,16 +78,22 @@ function addable(worth: Amount, share: Amount): Amount {
   return share < -worth ? asAmount(-worth) : share;
 }
 
-/** An issue of q out of Q pieces worth V takes V·q/Q, rounded; the last piece takes what is left. */
+/**
+ * An issue of q out of Q pieces worth V takes V·q/Q, rounded; the last piece takes what is left. A receipt that is taken
+ * back before anything has left takes what it brought.
+ *
+ * @example 10 at 2.00 and 10 at 80.00 are worth 820.00; the second taken back leaves 20.00, an issue of 10 leaves 410.00.
+ */
 export const movingAverage: Costing = {
   receive: (pool, quantity, amount) => ({
     pool: { ...pool, quantity: asQuantity(pool.quantity + quantity), value: asAmount(pool.value + amount) },
     value: amount,
     variance: NOTHING,
   }),
-  issue: (pool, quantity) => {
+  issue: (pool, quantity, back) => {
     assertThere(pool, quantity);
-    const value = quantity === pool.quantity ? pool.value : proportion(pool.value, quantity, pool.quantity);
+    const share = back?.brought === undefined ? proportion(pool.value, quantity, pool.quantity) : asAmount(Math.min(back.brought, pool.value));
+    const value = quantity === pool.quantity ? pool.value : share;
     return {
       pool: { ...pool, quantity: asQuantity(pool.quantity - quantity), value: asAmount(pool.value - value) },
       value,
@@ -107,8 +123,9 @@ export const fifo: Costing = {
     value: amount,
     variance: NOTHING,
   }),
-  issue: (pool, quantity, first) => {
+  issue: (pool, quantity, back) => {
     assertThere(pool, quantity);
+    const first = back?.of;
     let left: number = quantity;
     let value = 0;
     const takenOf = new Map<number, CostLayer>();

@@ -1,5 +1,5 @@
 /** Figures of selling, worked out from orders, shipments, invoices and the moves of stock. */
-import { and, eq, gte, inArray, isNotNull, isNull, lte, ne, notInArray, sql } from 'drizzle-orm';
+import { and, eq, gte, inArray, isNotNull, lte, ne, notInArray, sql } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
 import type { QueryOf, SellingFigures } from '@terrace/contract';
 import {
@@ -27,7 +27,7 @@ import { user } from '../platform/schema';
 import type { Work } from '../platform/work';
 import { customerReturn } from '../returns';
 import { IS_ORDER, customerOrder, customerOrderLine } from '../selling';
-import { stockMove } from '../stores';
+import { isStanding, stockMove } from '../stores';
 
 const line = customerOrderLine;
 const CONFIRMED = and(IS_ORDER, notInArray(customerOrder.state, ['draft', 'cancelled']));
@@ -110,17 +110,19 @@ const charged = query(
       .where(and(ne(invoice.state, 'reversed'), gte(invoice.date, $.from), lte(invoice.date, $.until)))
       .groupBy(line.orderId, invoiceLine.itemId),
 );
+/** What the ledger booked for a move, whatever of it the stock took. */
+const worthOfMove = sql<number>`${stockMove.value} + ${stockMove.variance}`;
 /** What left with shipments that are invoiced in the period cost; and what came back of orders. */
 const cost = query(
   ($: Period) => (db) =>
     db
-      .select({ orderId: shipment.orderId, itemId: stockMove.itemId, amount: total(stockMove.value) })
+      .select({ orderId: shipment.orderId, itemId: stockMove.itemId, amount: total(worthOfMove) })
       .from(stockMove)
       .innerJoin(shipment, eq(shipment.id, stockMove.documentId))
       .where(
         and(
           eq(stockMove.documentKind, 'shipment'),
-          isNull(stockMove.reversalOf),
+          isStanding,
           eq(shipment.state, 'shipped'),
           gte(stockMove.date, $.from),
           lte(stockMove.date, $.until),
@@ -131,14 +133,14 @@ const cost = query(
 const costBack = query(
   ($: Period) => (db) =>
     db
-      .select({ orderId: customerReturn.orderId, itemId: stockMove.itemId, amount: total(stockMove.value) })
+      .select({ orderId: customerReturn.orderId, itemId: stockMove.itemId, amount: total(worthOfMove) })
       .from(stockMove)
       .innerJoin(customerReturn, eq(customerReturn.id, stockMove.documentId))
       .where(
         and(
           eq(stockMove.documentKind, 'customerReturn'),
           eq(stockMove.fromKind, 'customer'),
-          isNull(stockMove.reversalOf),
+          isStanding,
           gte(stockMove.date, $.from),
           lte(stockMove.date, $.until),
         ),

@@ -14,6 +14,7 @@ import {
   changesOf,
   contrary,
   keyText,
+  writeAmount,
   writeQuantity,
   type Amount,
   type BusinessEvent,
@@ -293,10 +294,18 @@ function writeMove(work: Work, { document, date, note = '' }: Posting, move: Val
     entryId,
     reversalOf: move.reversalOf ?? null,
     userId: work.actor.id,
-    note,
+    note: noteOf(note, move),
   });
   // Who takes what is reserved for them takes nothing from others.
   work.touch('stock', move.item, document.number, move.holder !== undefined);
+}
+
+/** What is taken back at another worth than it brought says so. */
+function noteOf(note: string, move: ValuedMove): string {
+  const difference = move.reversalOf === undefined ? 0 : worthDifference(move).value;
+  return difference === 0
+    ? note
+    : `${note}: brought ${writeAmount(move.value ?? 0)}, takes ${writeAmount(move.worth)}; ${writeAmount(difference)} is a cost difference`;
 }
 
 type MoveRow = typeof stockMove.$inferInsert;
