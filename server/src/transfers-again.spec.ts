@@ -61,6 +61,52 @@ describe('a transfer', () => {
   });
 });
 
+describe('a lot on the way', () => {
+  it('that is blocked or will be too old when it arrives is nothing to count on; the plan buys anew at once, until it is freed', async () => {
+    const { manager, keeper } = room;
+    const itemId = await room.newItem('PASTE', { tracking: 'lot', restLifeDays: '10' });
+    const receipt = await room.receive(itemId, '5', '2.00', [{ lot: 'P1', expiry: '2027-04-30' }]);
+    expect(receipt).toBeGreaterThan(0);
+    const rule = { warehouseId: 2, source: 'buy' as const, leadDays: 0, safety: '0', minimum: '0', multiple: '0', slackDays: 0 };
+    await manager.call(api.planning.setRule, { params: { id: itemId }, body: rule });
+    const asked = await keeper.call(stores.requestTransfer, {
+      body: { fromId: 1, toId: 2, shipDate: TODAY, dueDate: '2027-03-10', carrier: '', note: '', lines: [{ itemId, quantity: '5' }] },
+    });
+    await ship(asked, '5');
+    await manager.call(selling.createOrder, {
+      body: { customerId: 1, warehouseId: 2, requiredDate: '2027-03-15', confirm: true, lines: [{ itemId, quantity: '5' }] },
+    });
+    const seen = async (): Promise<unknown[]> => {
+      const { expectedIn } = await keeper.call(stores.availability, { query: { item: itemId, warehouse: 2 } });
+      const listed = (await keeper.call(stores.explore, { query: { warehouse: 2, find: 'PASTE' } })).rows[0]?.expectedIn;
+      const { rows: orders } = await manager.call(selling.listOrders, { query: { limit: 1 } });
+      await room.company.terrace.planner.settled();
+      const { rows } = await manager.call(api.planning.listSuggestions, { query: { find: 'PASTE' } });
+      return [expectedIn, listed, orders[0]?.promiseDate, rows.map(({ quantity }) => quantity)];
+    };
+    const counted = ['5', '5', '2027-03-15', []];
+    const spoilt = ['0', '0', null, ['5']];
+    expect(await seen()).toEqual(counted);
+    const [lot] = (await keeper.call(stores.listLots, { query: { item: itemId, gone: true } })).rows;
+    const of = async (id = lot?.id ?? 0): Promise<{ params: { id: number }; version: number }> => ({
+      params: { id },
+      version: (await keeper.call(stores.getLot, { params: { id } })).version,
+    });
+    const { params, version } = await of();
+    await manager.call(stores.blockLot, { params, body: { version, reason: 'smells' } });
+    expect(await seen()).toEqual(spoilt);
+    await manager.call(stores.freeLot, { params, body: { version: (await of()).version, reason: 'was the box' } });
+    expect(await seen()).toEqual(counted);
+    // Ten days of life must be left on the day on which it arrives.
+    const dated = async (expiry: string): Promise<unknown> =>
+      manager.call(stores.changeLot, { params, body: { version: (await of()).version, expiry, madeOn: null, supplierLot: '', note: '' } });
+    await dated('2027-03-19');
+    expect(await seen()).toEqual(spoilt);
+    await dated('2027-03-30');
+    expect(await seen()).toEqual(counted);
+  });
+});
+
 describe('a reservation', () => {
   it('is released by a storekeeper who has to book what broke; sales is told', async () => {
     const itemId = await room.newItem('VASE');

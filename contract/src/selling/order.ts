@@ -63,6 +63,9 @@ export const orderLine = z.object({
   price: z.string(),
   discount: z.string(),
   requiredDate: z.string(),
+  /** Whether it is goods: services and charges go along, and are neither promised nor short nor late. */
+  goods: z.boolean(),
+  /** The day for which it is promised; `null` where it has none yet, and for services and charges. */
   promiseDate: z.string().nullable(),
   /** Whether something of it is still to ship and its day has passed, or it is promised later than wanted, or not at all. */
   late: z.boolean(),

@@ -6,6 +6,7 @@ const line = (id: number, open: string, reserved: string, promiseDate: string | 
   id,
   itemId: 100 + id,
   position: id,
+  goods: true,
   open: parseQuantity(open, 5),
   reserved: parseQuantity(reserved, 5),
   requiredDate,
@@ -23,6 +24,10 @@ describe('a change of a confirmed order', () => {
     const before = [line(1, '5', '5'), line(2, '4', '0', null), line(3, '1', '1')];
     const after = [line(1, '3', '3'), line(2, '4', '0', null), line(4, '2', '1')];
     expect(kinds(before, after)).toEqual(['1 reserved', '1 fewer', '4 added', '3 gone']);
+  });
+
+  it('promises nothing of a service', () => {
+    expect(kinds([{ ...line(1, '5', '0'), goods: false }], [{ ...line(1, '5', '0', null), goods: false }])).toEqual([]);
   });
 
   it('takes a line of another item for another line, whatever its id', () => {

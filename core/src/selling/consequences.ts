@@ -11,6 +11,8 @@ export interface LineStanding {
   /** Still to ship. */
   readonly open: Quantity;
   readonly requiredDate: string;
+  /** Whether it is goods: nothing is promised of services and charges. */
+  readonly goods: boolean;
   /** `null` where nothing can be promised. */
   readonly promiseDate: string | null;
 }
@@ -39,7 +41,7 @@ export function consequences(before: readonly LineStanding[], after: readonly Li
     if (!was) return [{ kind: 'added', after: line }];
     const found: Consequence[] = [];
     if (line.reserved !== was.reserved) found.push({ kind: 'reserved', before: was, after: line });
-    if (line.promiseDate !== was.promiseDate) found.push({ kind: 'promised', before: was, after: line, later: isLater(was, line) });
+    if (line.goods && line.promiseDate !== was.promiseDate) found.push({ kind: 'promised', before: was, after: line, later: isLater(was, line) });
     if (line.open < was.open) found.push({ kind: 'fewer', before: was, after: line });
     return found;
   });

@@ -99,11 +99,13 @@ describe('what goes together', () => {
       fc.property(fc.array(some, { maxLength: 6 }), fc.subarray([...divideReasons]), (given, reasons) => {
         const lines = given.map((one, index) => ({ ...one, id: index + 1 })) as LineToDivide[];
         const parts = partsBy(lines, reasons);
-        const goods = lines.some(({ open, kind }) => open > 0 && kind !== 'charge');
         for (const { id, open } of lines) {
           const found = parts.flatMap((part) => part.lines.filter(({ lineId }) => lineId === id));
-          expect(found.reduce((sum, one) => sum + one.quantity, 0)).toBe(goods ? open : 0);
+          expect(found.reduce((sum, one) => sum + one.quantity, 0)).toBe(open);
         }
+        const goods = new Set(lines.flatMap(({ id, kind }) => (kind === 'service' || kind === 'charge' ? [] : [id])));
+        if (!reasons.includes('services') && parts.length > 1)
+          for (const part of parts) expect(part.lines.some(({ lineId }) => goods.has(lineId))).toBe(true);
         for (const part of parts) expect(new Set(part.lines.map(({ lineId }) => lineId)).size).toBe(part.lines.length);
       }),
     );

@@ -1,6 +1,6 @@
 /** Dividing an order into several without loss: what goes together, and what each part is worth. */
 import { asAmount, asQuantity, extend, leastQuantity, shareOf, splitByWeights, type Amount, type Quantity } from '../base';
-import { amountOfLine, charged, standing, type ChargedLine, type Totals, type Worth } from './order';
+import { amountOfLine, charged, isGoods, standing, type ChargedLine, type SoldKind, type Totals, type Worth } from './order';
 
 /** Why lines of an order go apart. */
 export const divideReasons = ['short', 'warehouse', 'address', 'carrier', 'direct', 'services', 'lotLife'] as const;
@@ -9,7 +9,7 @@ export type DivideReason = (typeof divideReasons)[number];
 /** A line as far as dividing looks at it; quantities in 10⁻⁵ units. */
 export interface LineToDivide {
   readonly id: number;
-  readonly kind: 'stocked' | 'nonStocked' | 'service' | 'charge' | 'phantom';
+  readonly kind: SoldKind;
   /** What can still go elsewhere: neither shipped nor on a shipment. */
   readonly open: Quantity;
   readonly reserved: Quantity;
@@ -66,7 +66,8 @@ function piecesOf(line: LineToDivide, reasons: ReadonlySet<DivideReason>): Piece
 
 /**
  * What of an order goes together by reasons that somebody chose, the part that stays first: what can't go with the rest by one of
- * the reasons is a part of its own, and what goes apart for the same reasons the same way is one part. Charges stay with the first.
+ * the reasons is a part of its own, and what goes apart for the same reasons the same way is one part. Charges stay with the first, and so do
+ * services, unless they are to go apart.
  * No line is lost: over all parts each has its open quantity. Where all would go apart the first of the parts stays.
  *
  * @example one line of 10 with 6 reserved, by `short`: 6 stay, 4 follow; by nothing: one part with 10.
@@ -74,8 +75,9 @@ function piecesOf(line: LineToDivide, reasons: ReadonlySet<DivideReason>): Piece
 export function partsBy(lines: readonly LineToDivide[], reasons: readonly DivideReason[]): ProposedPart[] {
   const chosen = new Set(reasons);
   const parts = new Map<string, Omit<ProposedPart, 'lines'> & { lines: { lineId: number; quantity: Quantity }[] }>();
-  const goods = lines.filter(({ open, kind }) => open > 0 && kind !== 'charge');
-  for (const { lineId, quantity, ...piece } of goods.flatMap((line) => piecesOf(line, chosen))) {
+  const goesItsWay = ({ kind }: LineToDivide): boolean => isGoods(kind) || (kind === 'service' && chosen.has('services'));
+  const open = lines.filter((line) => line.open > 0);
+  for (const { lineId, quantity, ...piece } of open.filter(goesItsWay).flatMap((line) => piecesOf(line, chosen))) {
     const key = JSON.stringify([piece.warehouseId, piece.shipTo, piece.carrier, [...piece.why].sort()]);
     const part = parts.get(key) ?? { ...piece, lines: [] };
     parts.set(key, part);
@@ -85,9 +87,9 @@ export function partsBy(lines: readonly LineToDivide[], reasons: readonly Divide
   }
   // What needs no reason to go apart stays.
   const [first, ...others] = [...parts.values()].sort((a, b) => Number(a.why.length > 0) - Number(b.why.length > 0));
-  if (!first) return [];
-  const charges = lines.filter(({ open, kind }) => open > 0 && kind === 'charge').map(({ id, open }) => ({ lineId: id, quantity: open }));
-  return [{ ...first, lines: [...first.lines, ...charges] }, ...others];
+  const along = open.filter((line) => !goesItsWay(line)).map((line) => ({ lineId: line.id, quantity: line.open }));
+  if (!first) return along.length > 0 ? [{ warehouseId: null, shipTo: '', carrier: '', why: [], lines: along }] : [];
+  return [{ ...first, lines: [...first.lines, ...along] }, ...others];
 }
 
 /** A line that is divided, with what stands on it already. */

@@ -54,6 +54,17 @@ export function freeOfNext(line: ChargedLine, quantity: Quantity): Quantity {
   return asQuantity(Math.max(0, quantity - Math.max(0, chargedLeft)));
 }
 
+/** The kinds of items, as far as selling tells them apart. */
+export type SoldKind = 'stocked' | 'nonStocked' | 'service' | 'charge' | 'phantom';
+
+/**
+ * Whether a line is goods, which are promised, packed and waited for. Services and charges only go along: they are never
+ * short or late, and nothing waits for them.
+ */
+export function isGoods(kind: SoldKind): boolean {
+  return kind !== 'service' && kind !== 'charge';
+}
+
 /** What of a line is still to be shipped. */
 export function outstanding(line: Pick<OrderLineProgress, 'quantity' | 'shipped' | 'cancelled'>): Quantity {
   return asQuantity(Math.max(0, line.quantity - line.shipped - line.cancelled));
@@ -70,10 +81,10 @@ export function stateOfConfirmed(lines: readonly OrderLineProgress[], paid: bool
 
 export type ShipReadiness = 'all' | 'part' | 'nothing';
 
-/** Whether what is outstanding could leave now, from what is reserved for each line. */
-export function shipReadiness(lines: readonly { readonly outstanding: Quantity; readonly reserved: Quantity }[]): ShipReadiness {
-  const open = lines.filter((line) => line.outstanding > 0);
-  if (open.length > 0 && open.every((line) => line.reserved >= line.outstanding)) return 'all';
+/** Whether the goods that are outstanding could leave now, from what is reserved for each line: all where none are left. */
+export function shipReadiness(goods: readonly { readonly outstanding: Quantity; readonly reserved: Quantity }[]): ShipReadiness {
+  const open = goods.filter((line) => line.outstanding > 0);
+  if (open.every((line) => line.reserved >= line.outstanding)) return 'all';
   return open.some((line) => line.reserved > ZERO) ? 'part' : 'nothing';
 }
 

@@ -121,6 +121,8 @@ describe('orders', () => {
     expect(shipReadiness([open('5', '5'), open('0', '0')])).toBe('all');
     expect(shipReadiness([open('5', '5'), open('2', '0')])).toBe('part');
     expect(shipReadiness([open('5', '0')])).toBe('nothing');
+    // Where only services are left nothing is waited for.
+    expect(shipReadiness([])).toBe('all');
     expect(outstanding(line('5', '2', '0', '1'))).toBe(q('2'));
   });
 

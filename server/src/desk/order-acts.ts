@@ -72,7 +72,8 @@ export function titleOf(work: Work, act: OrderAct): string {
 
 /** How much of an order is reserved, and when all of it is promised. */
 function coverWords({ lines, promiseDate }: OrderView): string {
-  const open = lines.filter((line) => line.outstanding !== '0');
+  const open = lines.filter((line) => line.goods && line.outstanding !== '0');
+  if (open.length === 0) return 'nothing to wait for';
   const reserved = open.filter(({ covered }) => covered === 'all reserved' || covered === 'needs no stock').length;
   const promised = promiseDate === null ? 'a part can’t be promised' : `promised ${dayWords(promiseDate)}`;
   return `${reserved} of ${open.length} ${open.length === 1 ? 'line' : 'lines'} reserved, ${promised}`;

@@ -11,10 +11,11 @@ type Body = BodyOf<typeof api.selling.previewChange>;
 type Preview = AnswerOf<typeof api.selling.previewChange>;
 
 const standingsOf = ({ lines }: OrderView): LineStanding[] =>
-  lines.map(({ id, itemId, position, reserved, outstanding, requiredDate, promiseDate }) => ({
+  lines.map(({ id, itemId, position, goods, reserved, outstanding, requiredDate, promiseDate }) => ({
     id,
     itemId,
     position,
+    goods,
     reserved: parseQuantity(reserved, QUANTITY_SCALE),
     open: parseQuantity(outstanding, QUANTITY_SCALE),
     requiredDate,
@@ -36,6 +37,7 @@ function wordsOf(each: Consequence, supplies: string): string {
         .filter(Boolean)
         .join('; ');
     case 'added':
+      if (!each.after.goods) return 'is new';
       return `is new: ${writeQuantity(each.after.reserved)} of ${writeQuantity(each.after.open)} reserved, promised for ${day(each.after.promiseDate)}`;
     case 'reserved':
       return each.after.reserved < each.before.reserved
@@ -64,7 +66,7 @@ function previewed(work: Work, id: number, body: Body, served: ReadonlyMap<numbe
   const rows = consequences(standingsOf(before), standingsOf(after)).flatMap((each) => {
     const line = 'after' in each ? each.after : each.before;
     const words = wordsOf(each, suppliesIn(served.get(line.id) ?? []));
-    const trouble = (each.kind === 'promised' && each.later) || (each.kind === 'added' && each.after.promiseDate === null);
+    const trouble = (each.kind === 'promised' && each.later) || (each.kind === 'added' && each.after.goods && each.after.promiseDate === null);
     return words === '' ? [] : [{ position: line.position, code: codes.get(line.itemId) ?? '', words, trouble }];
   });
   return { rows, from: before.total, to: after.total, beyondCredit };

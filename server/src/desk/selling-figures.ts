@@ -26,7 +26,7 @@ import { query } from '../platform/query';
 import { user } from '../platform/schema';
 import type { Work } from '../platform/work';
 import { customerReturn } from '../returns';
-import { IS_ORDER, customerOrder, customerOrderLine } from '../selling';
+import { IS_GOODS, IS_ORDER, customerOrder, customerOrderLine } from '../selling';
 import { isStanding, stockMove } from '../stores';
 
 const line = customerOrderLine;
@@ -79,6 +79,7 @@ const dueLines = query(
       .where(
         and(
           CONFIRMED,
+          IS_GOODS,
           eq(line.direct, false),
           sql`${line.quantity} > ${line.cancelled}`,
           sql`((${line.requiredDate} between ${$.from} and ${$.until}) or (${line.promiseDate} between ${$.from} and ${$.until}))`,

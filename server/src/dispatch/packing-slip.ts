@@ -1,5 +1,5 @@
 /** What goes into the parcel: what is in it, and of the whole that was ordered, divided or not, what came before and what follows. */
-import { asQuantity, outstanding, writeQuantity, type Quantity } from '@terrace/core';
+import { asQuantity, isGoods, outstanding, writeQuantity, type Quantity } from '@terrace/core';
 import { itemFacts } from '../catalogue';
 import { addressOf, type DocumentPaper } from '../platform/paper';
 import type { Work } from '../platform/work';
@@ -18,7 +18,7 @@ interface SlipLine {
   readonly when: string | null;
 }
 
-/** All that was ordered together, line by line, as it is with one shipment. */
+/** All goods that were ordered together, line by line, as it is with one shipment. */
 export function slipLines(work: Work, shipmentId: number): SlipLine[] {
   const { orderId, state } = shipmentOf(work, shipmentId);
   const own = new Map(shipmentLines(work, shipmentId).map((line) => [line.orderLineId, line.quantity]));
@@ -27,7 +27,8 @@ export function slipLines(work: Work, shipmentId: number): SlipLine[] {
   const all = new Map<number, SlipLine>();
   for (const line of family.flatMap((id) => linesOf(work, id))) {
     const key = line.originId ?? line.id;
-    const { code, description, unit } = itemFacts(work, line.itemId);
+    const { code, description, unit, kind } = itemFacts(work, line.itemId);
+    if (!isGoods(kind)) continue;
     const was = all.get(key) ?? { code, description, unit, here: asQuantity(0), before: asQuantity(0), follows: asQuantity(0), when: '' };
     const here = own.get(line.id) ?? asQuantity(0);
     const gone = state === 'shipped' ? asQuantity(line.shipped - here) : line.shipped;

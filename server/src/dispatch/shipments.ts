@@ -3,7 +3,7 @@ import { and, eq, exists, inArray, isNull, ne, or, sql, type SQL } from 'drizzle
 import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
 import type { api } from '@terrace/contract';
 import { type AnswerOf, type BodyOf, type ListQuery, type PieceInput, type PieceView, type ShipmentView } from '@terrace/contract';
-import { Refusal, asQuantity, outstanding, parsePositiveQuantity, writeQuantity, type Quantity } from '@terrace/core';
+import { Refusal, asQuantity, isGoods, outstanding, parsePositiveQuantity, writeQuantity, type Quantity } from '@terrace/core';
 import { isInvoiced } from '../accounts';
 import { bin, customer, customerOf, itemFacts, warehouse, warehouseOf } from '../catalogue';
 import { countOf, inner, total } from '../platform/expressions';
@@ -254,20 +254,28 @@ function wayOfLine(order: Order, { carrier, shipTo }: Pick<OrderLine, 'carrier' 
 }
 const sameWay = (a: ReturnType<typeof wayOfLine>, b: ReturnType<typeof wayOfLine>): boolean => a.carrier === b.carrier && a.shipTo === b.shipTo;
 
-/** What is reserved of an order and goes the same way as the first of it; what the supplier ships is none of ours. */
+const isGoodsLine = (work: Work, { itemId }: OrderLine): boolean => isGoods(itemFacts(work, itemId).kind);
+
+/**
+ * What is reserved of an order and goes the same way as the first of it; what the supplier ships is none of ours. Services and
+ * charges go along, alone only where no goods are left.
+ */
 function proposed(work: Work, order: Order): Lines {
-  const ready = linesOf(work, order.id).flatMap((line) => {
+  const ordered = linesOf(work, order.id);
+  const ready = ordered.flatMap((line) => {
     if (line.direct) return [];
     const open = outstanding(line);
     const reach = itemFacts(work, line.itemId).kind === 'stocked' ? reservedFor(work, 'customerOrder', line.id) : open;
     const quantity = Math.min(open, reach) - onTheWayOut(work, line.id, 0);
-    return quantity > 0 ? [{ orderLineId: line.id, quantity: writeQuantity(quantity), way: wayOfLine(order, line) }] : [];
+    const goods = isGoodsLine(work, line);
+    return quantity > 0 ? [{ orderLineId: line.id, quantity: writeQuantity(quantity), way: wayOfLine(order, line), goods }] : [];
   });
-  const [first] = ready;
-  return first ? ready.filter(({ way }) => sameWay(way, first.way)) : [];
+  const first = ready.find(({ goods }) => goods);
+  if (first) return ready.filter(({ way, goods }) => !goods || sameWay(way, first.way));
+  return ordered.some((line) => isGoodsLine(work, line) && outstanding(line) > onTheWayOut(work, line.id, 0)) ? [] : ready;
 }
 
-/** The way that all lines of a shipment go. Refuses `otherWay`, `shippedDirect`. */
+/** The way that all goods of a shipment go. Refuses `otherWay`, `shippedDirect`. */
 function wayOf(work: Work, order: Order, lines: Lines): ReturnType<typeof wayOfLine> {
   const named = linesOf(work, order.id).filter(({ id }) =>
     lines.some(({ orderLineId, quantity }) => orderLineId === id && !/^0(\.0*)?$/.test(quantity)),
@@ -275,20 +283,22 @@ function wayOf(work: Work, order: Order, lines: Lines): ReturnType<typeof wayOfL
   const direct = named.find((line) => line.direct);
   if (direct)
     throw new Refusal('shippedDirect', `Line ${direct.position} of ${order.number} is shipped by the supplier: it doesn’t leave from here.`);
-  const ways = named.map((line) => wayOfLine(order, line));
-  const way = ways[0] ?? wayOfLine(order, { carrier: '', shipTo: '' });
-  const other = named.find((_, index) => !sameWay(way, ways[index] ?? way));
+  const goods = named.filter((line) => isGoodsLine(work, line));
+  const way = wayOfLine(order, goods[0] ?? { carrier: '', shipTo: '' });
+  const other = goods.find((line) => !sameWay(way, wayOfLine(order, line)));
   if (other)
     throw new Refusal(
       'otherWay',
-      `Line ${other.position} of ${order.number} goes another way than line ${named[0]?.position}: make a shipment of each.`,
+      `Line ${other.position} of ${order.number} goes another way than line ${goods[0]?.position}: make a shipment of each.`,
     );
   return way;
 }
 
 /** Refuses `shipsComplete` where something of an order that goes as a whole is on no shipment. */
 function assertComplete(work: Work, order: Order): void {
-  const missing = linesOf(work, order.id).find((line) => !line.direct && outstanding(line) > onTheWayOut(work, line.id, 0));
+  const missing = linesOf(work, order.id).find(
+    (line) => !line.direct && isGoodsLine(work, line) && outstanding(line) > onTheWayOut(work, line.id, 0),
+  );
   if (missing)
     throw new Refusal(
       'shipsComplete',

@@ -15,7 +15,7 @@ import { history, user } from '../platform/schema';
 import { NOBODY, Work } from '../platform/work';
 import { productionOrder } from '../production';
 import { customerOrder } from '../selling';
-import { lot, stockMove, transfer } from '../stores';
+import { lot, lotsOnTheWay, stockMove, transfer } from '../stores';
 import { answerQuestion, type Answer, type Question } from './ask-plan';
 import { writePromises } from './plan-promises';
 import { PlanRows } from './plan-rows';
@@ -239,9 +239,13 @@ export class Planner {
       if (refresh === 'item') {
         if (!this.followItem(work, keeper, recordId)) return null;
         stock.delete(recordId);
+        this.followOnTheWay(work, keeper, recordId);
       } else if (refresh === 'stockOfLot') {
         const lot = itemOfLot.one(work, { id: recordId });
-        if (lot) stock.set(lot.item, `${who} ${what}`);
+        if (lot) {
+          stock.set(lot.item, `${who} ${what}`);
+          this.followOnTheWay(work, keeper, lot.item);
+        }
       } else if (refresh === 'shipment') {
         const shipment = orderOfShipment.one(work, { id: recordId });
         if (!shipment) return null;
@@ -256,6 +260,10 @@ export class Planner {
     }
     keeper.touchAgain(causes.flatMap((each) => [...each.nodes]));
     return causes;
+  }
+
+  private followOnTheWay(work: Work, keeper: PlanKeeper, itemId: number): void {
+    for (const { id } of lotsOnTheWay(work, itemId)) this.followDocument(work, keeper, 'transfer', id);
   }
 
   private followDocument(work: Work, keeper: PlanKeeper, kind: PlannedDocument, id: number): void {

@@ -9,7 +9,7 @@ import { flag } from '../platform/expressions';
 import { query } from '../platform/query';
 import { IS_OPEN, productionComponent, productionOrder, stillToMake } from '../production';
 import { FROM_STOCK, IN_WORK, OPEN_QUOTE, customerOrder, customerOrderLine, stillToShip } from '../selling';
-import { UNDER_WAY, balance, lot, lotOfBalance, reservation, stillToMove, trackingRule, transfer, transferLine } from '../stores';
+import { UNDER_WAY, balance, lot, lotOfBalance, lotUsableUntil, reservation, stillToBring, trackingRule, transfer, transferLine } from '../stores';
 import { forecastFigure, forecastSeries, planFirm, planningRule } from './schema';
 
 type Buildable = Parameters<typeof query>[0] extends ($: never) => (db: never) => infer B ? B : never;
@@ -65,19 +65,16 @@ export const rules = overAllAndOne(planningRule.itemId, (db, where) =>
     .where(and(isPlanned, where)),
 );
 
-/** A lot counts until the last day on which it has the life that selling asks for, or, where that asks for none, using. */
-const life = sql`case when coalesce(${item.restLifeDays}, 0) > 0 then ${item.restLifeDays} else coalesce(${trackingRule.useLifeDays}, 0) end`;
-const usableUntil = sql<string | null>`date(${lot.expiry}, '-' || ${life} || ' days')`;
 export const stock = overAllAndOne(balance.itemId, (db, where) =>
   db
-    .select({ item: item.code, warehouse: warehouse.code, quantity: sql<Quantity>`sum(${balance.quantity})`, usableUntil })
+    .select({ item: item.code, warehouse: warehouse.code, quantity: sql<Quantity>`sum(${balance.quantity})`, usableUntil: lotUsableUntil })
     .from(balance)
     .innerJoin(item, eq(item.id, balance.itemId))
     .innerJoin(warehouse, eq(warehouse.id, balance.warehouseId))
     .leftJoin(lot, lotOfBalance)
     .leftJoin(trackingRule, eq(trackingRule.itemId, item.id))
     .where(and(eq(balance.state, 'available'), isStocked, where))
-    .groupBy(item.code, warehouse.code, usableUntil),
+    .groupBy(item.code, warehouse.code, lotUsableUntil),
 );
 
 /** How the plan calls a line of a document: its number, a stroke and its place. */
@@ -124,7 +121,7 @@ export const transfersComing = overAllAndOne(transfer.id, (db, where) =>
       item: item.code,
       warehouse: warehouse.code,
       date: transfer.dueDate,
-      quantity: stillToMove,
+      quantity: stillToBring,
       locked: flag(ne(transfer.state, 'requested')),
     })
     .from(transferLine)

@@ -2,7 +2,7 @@
 import { and, eq, exists, gt, gte, inArray, lt, notInArray, sql, type SQL, type SQLWrapper } from 'drizzle-orm';
 import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
 import type { Quantity } from '@terrace/core';
-import { finerIn } from '../catalogue';
+import { finerIn, item } from '../catalogue';
 import { allOf, atLeast0, countOf, inner, scalar, total } from '../platform/expressions';
 import { query } from '../platform/query';
 import type { Work } from '../platform/work';
@@ -16,6 +16,9 @@ export const IS_ORDER = sql`${customerOrder.kind} = 'order'`;
 /** Whether it is taken from stock: what a supplier ships is not. */
 export const FROM_STOCK = eq(line.direct, false);
 export const IN_WORK = inArray(customerOrder.state, ['confirmed', 'partShipped']);
+
+/** Whether a line is goods, for lists: as `isGoods` of core says it. */
+export const IS_GOODS = notInArray(item.kind, ['service', 'charge']);
 
 /**
  * Whether a line of an order is late: something of it is still to ship, and its day has passed, or it is promised for a
@@ -33,7 +36,8 @@ export const hasLateLine = (today: SQLWrapper): SQL =>
       inner
         .select({ one: sql`1` })
         .from(line)
-        .where(and(eq(line.orderId, customerOrder.id), isLateLine(today))),
+        .innerJoin(item, eq(item.id, line.itemId))
+        .where(and(eq(line.orderId, customerOrder.id), isLateLine(today), IS_GOODS)),
     ),
   );
 
@@ -54,17 +58,17 @@ const openLines = query(
 );
 
 /** What orders take of an item out of a warehouse, for lists. */
-export const orderedOut = (item: SQLiteColumn, warehouse: SQLiteColumn): SQL<Quantity> =>
+export const orderedOut = (itemId: SQLiteColumn, warehouse: SQLiteColumn): SQL<Quantity> =>
   scalar(
     inner
       .select({ quantity: total(atLeast0<Quantity>(stillToShip)) })
       .from(line)
       .innerJoin(customerOrder, eq(customerOrder.id, line.orderId))
-      .where(and(eq(line.itemId, item), eq(customerOrder.warehouseId, warehouse), IN_WORK, FROM_STOCK)),
+      .where(and(eq(line.itemId, itemId), eq(customerOrder.warehouseId, warehouse), IN_WORK, FROM_STOCK)),
   ) as SQL<Quantity>;
 
-export function sellingEvents(work: Work, item: number, warehouse: number): StockEvent[] {
-  return openLines.all(work, { item, warehouse }).map((row) => ({
+export function sellingEvents(work: Work, itemId: number, warehouse: number): StockEvent[] {
+  return openLines.all(work, { item: itemId, warehouse }).map((row) => ({
     date: row.promiseDate ?? row.requiredDate,
     waits: row.promiseDate === null,
     kind: 'demand',

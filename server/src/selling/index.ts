@@ -34,6 +34,7 @@ export { confirmOrder, reserveOrder } from './confirm';
 export {
   FROM_STOCK,
   IN_WORK,
+  IS_GOODS,
   IS_ORDER,
   finerOrders,
   openOrdersBy,

@@ -12,7 +12,7 @@ import { query } from '../platform/query';
 import { user } from '../platform/schema';
 import type { Work } from '../platform/work';
 import { reservation } from '../stores';
-import { IN_WORK, IS_ORDER, hasLateLine, stillToShip } from './events';
+import { IN_WORK, IS_GOODS, IS_ORDER, hasLateLine, stillToShip } from './events';
 import { otherRooms } from './handed-in';
 import { currentCost } from './pricing';
 import { customerOrder, customerOrderLine as line } from './schema';
@@ -22,12 +22,12 @@ const open = sql`max(0, ${stillToShip})`;
 const held = sql`case when ${item.kind} = 'stocked' or ${line.direct} then coalesce(${reservation.quantity}, 0) else ${open} end`;
 const readyLines = inner
   .select({
-    ready: sql`case when sum(${held} < ${open}) = 0 then 'all' when sum(${held}) > 0 then 'part' else 'nothing' end`,
+    ready: sql`case when coalesce(sum(${held} < ${open}), 0) = 0 then 'all' when sum(${held}) > 0 then 'part' else 'nothing' end`,
   })
   .from(line)
   .innerJoin(item, eq(item.id, line.itemId))
   .leftJoin(reservation, and(eq(reservation.holderKind, 'customerOrder'), eq(reservation.holderId, line.id)))
-  .where(eq(line.orderId, customerOrder.id));
+  .where(and(eq(line.orderId, customerOrder.id), IS_GOODS));
 const ready = sql`case when ${IN_WORK} then ${readyLines} when ${customerOrder.state} = 'draft' then 'nothing' else 'done' end`;
 
 interface Asked {

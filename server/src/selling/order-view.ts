@@ -5,6 +5,7 @@ import {
   Refusal,
   amountOfLine,
   charged,
+  isGoods,
   leastQuantity,
   outstanding,
   shipReadiness,
@@ -116,8 +117,8 @@ function coverWords({ reserved, direct, kind }: LineRow, open: Quantity): string
 }
 
 /** As {@link isLateLine} says it for lists; a draft promises nothing yet. */
-function isLate({ requiredDate, promiseDate }: LineRow, open: Quantity, confirmed: boolean, today: string): boolean {
-  return confirmed && open > 0 && (promiseDate === null || promiseDate > requiredDate || requiredDate < today);
+function isLate({ kind, requiredDate, promiseDate }: LineRow, open: Quantity, confirmed: boolean, today: string): boolean {
+  return confirmed && isGoods(kind) && open > 0 && (promiseDate === null || promiseDate > requiredDate || requiredDate < today);
 }
 
 function lineView(work: Work, row: LineRow, confirmed: boolean): OrderLine {
@@ -130,6 +131,7 @@ function lineView(work: Work, row: LineRow, confirmed: boolean): OrderLine {
     description: row.description,
     unit: row.unit,
     decimals: row.decimals,
+    goods: isGoods(row.kind),
     quantity: writeQuantity(row.quantity),
     price: writePrice(row.price),
     discount: writePercent(row.discount),
@@ -217,7 +219,8 @@ export function viewOf(work: Work, order: OrderRecord, customer: ReturnType<type
   const totals = totalOf(rows.map(worthOf), order.taxRate, order.taxCorrection);
   const open = order.state === 'confirmed' || order.state === 'partShipped';
   const lines = rows.map((row) => lineView(work, row, open));
-  const held = rows.map((row) => ({
+  const goods = rows.filter(({ kind }) => isGoods(kind));
+  const held = goods.map((row) => ({
     outstanding: outstanding(row),
     reserved: row.kind === 'stocked' || row.direct ? row.reserved : outstanding(row),
   }));

@@ -32,10 +32,16 @@ function itemWords(line: OrderLine): string {
 function noteOf(order: OrderView): string {
   if (order.kind !== 'order') return [order.note, `It holds until ${order.validUntil ?? ''}. To be paid ${order.terms}.`].filter(Boolean).join('\n');
   const terms = `To be paid ${order.terms}.${order.complete ? ' It comes as a whole.' : ''}`;
-  const later = order.lines.some((line) => line.outstanding !== '0' && line.promiseDate === null)
+  const later = order.lines.some((line) => line.goods && line.outstanding !== '0' && line.promiseDate === null)
     ? ' We will tell you the day of what has none yet.'
     : '';
   return [order.note, `${terms}${later}`].filter(Boolean).join('\n');
+}
+
+/** The day of a line: as wished until it is agreed, then as promised; services and charges have none of their own. */
+function dayOf(order: OrderView, line: OrderView['lines'][number]): string {
+  if (!line.goods) return '';
+  return order.state === 'draft' || order.kind !== 'order' ? line.requiredDate : (line.promiseDate ?? 'to be told');
 }
 
 export const orderPaper: DocumentPaper = {
@@ -69,7 +75,7 @@ export const orderPaper: DocumentPaper = {
           line.unit,
           line.price,
           line.discount,
-          order.state === 'draft' || order.kind !== 'order' ? line.requiredDate : (line.promiseDate ?? 'to be told'),
+          dayOf(order, line),
           line.amount,
         ]),
       },

@@ -7,7 +7,7 @@ import { setRow } from '../platform/rows';
 import type { Work } from '../platform/work';
 import { countedOn, giveUpWhatEnds, itemsThatExpire, livingStock, notePromised, reservation } from '../stores';
 import { FROM_STOCK, IN_WORK, stillToShip } from './events';
-import { linesOf, orderOf } from './order-view';
+import { lineRows, orderOf } from './order-view';
 import { promiseOfOrder } from './reserve-lines';
 import { customerOrder, customerOrderLine as line } from './schema';
 
@@ -62,7 +62,7 @@ export function reviewPromises(work: Work, itemId: number): void {
   for (const warehouseId of warehouses) reviewIn(work, itemId, warehouseId, tell);
   for (const [orderId, sentences] of told) {
     const order = orderOf(work, orderId);
-    setRow(work, customerOrder, orderId, { promiseDate: promiseOfOrder(order, linesOf(work, orderId)) });
+    setRow(work, customerOrder, orderId, { promiseDate: promiseOfOrder(order, lineRows(work, orderId)) });
     const text = `${order.number}: ${sentences.join('; ')}`;
     work.record('customerOrder', orderId, text);
     work.notify('promise', text, { kind: 'customerOrder', id: orderId });

@@ -1,5 +1,5 @@
 /** Reserving stock for the lines of an order, and promising days for what is short. */
-import { addDays, firstPromiseFrom, outstanding } from '@terrace/core';
+import { addDays, firstPromiseFrom, isGoods, outstanding, type SoldKind } from '@terrace/core';
 import { firstSupplierOf } from '../catalogue';
 import { houseRules } from '../platform/house-rules';
 import { setRow } from '../platform/rows';
@@ -23,7 +23,7 @@ export function reserveLines(
     const open = outstanding(line);
     if (open === 0) return line;
     const wanted = later(line.requiredDate, work.today);
-    let date: string | null = wanted;
+    let date: string | null = isGoods(line.kind) ? wanted : null;
     let { reserved } = line;
     if (line.direct) date = later(wanted, addDays(work.today, firstSupplierOf(work, line.itemId)?.leadDays ?? 0));
     else if (line.kind === 'stocked') {
@@ -54,10 +54,11 @@ export function reservesFor(work: Work, wanted: string): boolean {
 
 const later = (a: string, b: string): string => (a > b ? a : b);
 
-/** When all of an order is promised: the last of its lines, and not before it is wanted; `null` where one of them is not. */
+/** When all goods of an order are promised: the last of its lines, and not before it is wanted; `null` where one of them is not. */
 export function promiseOfOrder(
   { requiredDate }: Pick<OrderRecord, 'requiredDate'>,
-  lines: readonly { readonly promiseDate: string | null }[],
+  lines: readonly { readonly kind: SoldKind; readonly promiseDate: string | null }[],
 ): string | null {
-  return lines.reduce<string | null>((all, { promiseDate }) => (all === null || promiseDate === null ? null : later(all, promiseDate)), requiredDate);
+  const goods = lines.filter(({ kind }) => isGoods(kind));
+  return goods.reduce<string | null>((all, { promiseDate }) => (all === null || promiseDate === null ? null : later(all, promiseDate)), requiredDate);
 }

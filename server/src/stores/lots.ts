@@ -17,6 +17,7 @@ import { relocation } from './document-schema';
 import { reservationsIn, takeFromReservation } from './reservations';
 import { balance } from './schema';
 import { lot, trackingRule } from './tracking-schema';
+import { lotsOnTheWay } from './transfer-events';
 
 type Wanted = {
   /** As of this day. */
@@ -155,8 +156,14 @@ export function changeLot(work: Work, id: number, input: BodyOf<typeof api.store
     note: each.note,
   });
   work.record('lot', id, `corrected lot ${record.lot}`, changesBetween(short(record), short(lotOf(work, id))));
-  work.touch('stock', record.itemId, record.lot);
+  countAnew(work, record);
   return lotView(work, id);
+}
+
+/** What a lot can be counted on for has changed, where it is and where it is on the way to. */
+function countAnew(work: Work, { itemId, lot: code }: LotRecord): void {
+  work.touch('stock', itemId, code);
+  for (const { id, number } of lotsOnTheWay(work, itemId)) work.touch('transfer', id, number);
 }
 
 type Released = readonly { readonly document: string; readonly quantity: string }[];
@@ -174,6 +181,7 @@ export function blockLot(work: Work, id: number, input: BodyOf<typeof api.stores
     ...new Set(inState.all(work, { itemId: record.itemId, lot: record.lot, state: 'available' }).map((each) => each.warehouse)),
   ].flatMap((place) => releaseUncovered(work, record, place));
   moveBetweenStates(work, record, 'available', 'held', input.reason);
+  countAnew(work, record);
   work.record('lot', id, `blocked lot ${record.lot}: ${input.reason}`);
   const lost = released.length === 0 ? '' : `; released: ${released.map((each) => each.document).join(', ')}`;
   work.notify('lotBlocked', `Lot ${record.lot} of ${record.item} is blocked: ${input.reason}${lost}`, {
@@ -203,6 +211,7 @@ export function freeLot(work: Work, id: number, input: BodyOf<typeof api.stores.
   if (!record.blocked) throw new Refusal('wrongState', `Lot ${record.lot} is not blocked.`);
   changeRow(work, lot, id, { blocked: false, blockReason: '' });
   moveBetweenStates(work, record, 'held', 'available', input.reason);
+  countAnew(work, record);
   work.record('lot', id, `freed lot ${record.lot}: ${input.reason}`);
   return lotView(work, id);
 }

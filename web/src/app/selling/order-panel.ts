@@ -68,7 +68,7 @@ export class OrderPanel {
   protected readonly point = pointerOf(
     this.store.record,
     (order) => order.warehouseId,
-    ({ lines }) => (lines.find((line) => line.covered !== 'all reserved' && line.covered !== 'done') ?? lines[0])?.itemId,
+    ({ lines }) => (lines.find((line) => line.goods && line.covered !== 'all reserved' && line.covered !== 'done') ?? lines[0])?.itemId,
   );
   /** Whether the prices of today are looked at. */
   protected readonly pricing = signal(false);
@@ -233,7 +233,7 @@ export class OrderPanel {
       {
         title: 'Promised',
         trouble: isLate,
-        value: (line) => shortDay(line.promiseDate) || '—',
+        value: (line) => shortDay(line.promiseDate) || (line.goods ? '—' : ''),
         below: (line) => (isLate(line) ? `wanted ${shortDay(line.requiredDate)}` : ''),
       },
       { title: 'Shipped', figure: true, value: (line) => grouped(line.shipped) },
