@@ -4,6 +4,7 @@ import { api } from '@terrace/contract';
 import { Planner, openPlanFile } from './planning';
 import { closeFile } from './platform/database-file';
 import { openCompany, TODAY } from './testing/company';
+import { openStoreRoom } from './testing/store-room';
 
 const { catalogue, planning } = api;
 
@@ -45,6 +46,38 @@ describe('what a plan can’t be made with', () => {
     } finally {
       closeFile(file);
       await other.close();
+    }
+  });
+
+  it('is an item that was given up: who still wants it is named, and nothing is suggested that could not be released', async () => {
+    const room = await openStoreRoom();
+    const { manager, company } = room;
+    try {
+      const pail = await room.newItem('PAIL');
+      await room.confirmed(pail, '5', '2027-03-20');
+      const seen = async (): Promise<unknown[]> => {
+        await company.terrace.planner.settled();
+        const { rows: suggestions } = await manager.call(planning.listSuggestions, { query: { find: 'PAIL' } });
+        const { rows: problems } = await manager.call(planning.listProblems);
+        return [suggestions.map(({ quantity }) => quantity), problems.filter(({ subject }) => subject === 'PAIL@WORKS')];
+      };
+      const active = async (on: boolean): Promise<void> => {
+        const { code, description, group, unit, version, sellPrice } = await manager.call(catalogue.getItem, { params: { id: pail } });
+        await manager.call(catalogue.changeItem, {
+          params: { id: pail },
+          body: { code, description, group, unit, version, active: on, sellPrice },
+        });
+      };
+      expect(await seen()).toEqual([['5'], []]);
+      await active(false);
+      expect(await seen()).toMatchObject([
+        [],
+        [{ code: 'inactiveItem', message: 'PAIL is not active any more, but CO-1001/1 still wants it in WORKS: nothing is suggested.', itemId: pail }],
+      ]);
+      await active(true);
+      expect(await seen()).toEqual([['5'], []]);
+    } finally {
+      await company.close();
     }
   });
 });

@@ -87,7 +87,7 @@ describe('a lot on the way', () => {
     const counted = ['5', '5', '2027-03-15', []];
     const spoilt = ['0', '0', null, ['5']];
     expect(await seen()).toEqual(counted);
-    const [lot] = (await keeper.call(stores.listLots, { query: { item: itemId, gone: true } })).rows;
+    const [lot] = (await keeper.call(stores.listLots, { query: { item: itemId, gone: 'true' } })).rows;
     const of = async (id = lot?.id ?? 0): Promise<{ params: { id: number }; version: number }> => ({
       params: { id },
       version: (await keeper.call(stores.getLot, { params: { id } })).version,

@@ -332,7 +332,7 @@ export class PlanRows {
   /** Problems of rows and loops are few, and are written anew each time. */
   private writeProblems(plan: PlanToWrite): void {
     const { live } = plan;
-    for (const node of plan.nodes) for (const each of live.nodeProblems(node)) this.writeProblem(plan, node, each);
+    for (const node of plan.nodes) for (const each of live.nodeProblems(node)) this.writeProblem(plan, node, ofInactive(plan, node, each));
     dropOfNode[OF_NODES.indexOf(problem)]?.run(this, { node: NO_NODE });
     for (const each of [...live.book.rowProblems.values(), ...live.graph.loops]) this.writeProblem(plan, NO_NODE, each);
     for (const currency of plan.unpriced)
@@ -354,10 +354,36 @@ export class PlanRows {
     });
   }
 
-  private writeProblem(plan: PlanToWrite, node: number, { code, subject, message }: { code: string; subject: string; message: string }): void {
+  private writeProblem(plan: PlanToWrite, node: number, { code, subject, message }: Problem): void {
     const [item = '', warehouse = ''] = subject.split(' > ')[0]?.split(/[@/]/) ?? [];
     addProblem.run(this, { node, code, subject, message, itemId: plan.items.get(item)?.id ?? null, warehouseId: plan.places.get(warehouse) ?? null });
   }
+}
+
+interface Problem {
+  readonly code: string;
+  readonly subject: string;
+  readonly message: string;
+}
+
+const MOST_NAMED = 3;
+/** Of what other nodes call for: node, number, day, quantity. */
+const CALL_STRIDE = 4;
+
+/** Where an item that was given up is wanted no rule is missing: whoever wants it is told of. */
+function ofInactive({ live, items }: PlanToWrite, node: number, problem: Problem): Problem {
+  const { book } = live;
+  const item = items.get(book.itemCodes[book.itemOf(node)] ?? '');
+  if (problem.code !== 'noRule' || !item || item.active) return problem;
+  const calls = live.callsFor(node);
+  const makers = calls.flatMap((parent, at) => (at % CALL_STRIDE === 0 ? [book.keyOf(parent)] : []));
+  const wanting = [...new Set([...(book.demandsOf[node] ?? []).map((row) => book.demands.ids[row] ?? ''), ...makers])];
+  const more = wanting.length > MOST_NAMED ? ` and ${wanting.length - MOST_NAMED} more` : '';
+  return {
+    ...problem,
+    code: 'inactiveItem',
+    message: `${item.code} is not active any more, but ${wanting.slice(0, MOST_NAMED).join(', ')}${more} still ${wanting.length === 1 ? 'wants' : 'want'} it in ${book.warehouseCodes[book.warehouseOf(node)] ?? ''}: nothing is suggested.`,
+  };
 }
 
 /** A quantity as the database keeps them. A plan may hold more than may be typed, so it is not parsed as typed text. */

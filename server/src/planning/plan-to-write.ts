@@ -10,6 +10,7 @@ export interface ItemWords {
   readonly decimals: number;
   readonly group: string;
   readonly kind: string;
+  readonly active: boolean;
 }
 
 /** What choosing a supplier asks of a suggestion. */

@@ -110,6 +110,7 @@ const wordsOf = (db: Database, where?: SQL) =>
       decimals: unit.decimals,
       group: item.groupCode,
       kind: item.kind,
+      active: item.active,
     })
     .from(item)
     .innerJoin(unit, eq(unit.code, item.unitCode))

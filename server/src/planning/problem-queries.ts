@@ -62,7 +62,8 @@ export const rules = overAllAndOne(planningRule.itemId, (db, where) =>
     .innerJoin(item, eq(item.id, planningRule.itemId))
     .innerJoin(warehouse, eq(warehouse.id, planningRule.warehouseId))
     .leftJoin(source, eq(source.id, planningRule.fromId))
-    .where(and(isPlanned, where)),
+    // What was given up is bought and made no more, whatever its rules say.
+    .where(and(isPlanned, eq(item.active, true), where)),
 );
 
 export const stock = overAllAndOne(balance.itemId, (db, where) =>

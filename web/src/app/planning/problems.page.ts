@@ -10,6 +10,7 @@ import { Note } from '../ui/note';
 
 const ADVICE: Readonly<Record<string, string>> = {
   noRule: 'Say below how it is planned in that warehouse, or ship the order from another one.',
+  inactiveItem: 'Make it active again below, or give whoever wants it something else.',
   noBom: 'Set up a bill of materials, or plan it as bought.',
   noSupplier: 'Say below who sells it, at what price and in how many days.',
   badRule: 'Correct the figures of its planning below.',
