@@ -72,7 +72,13 @@ describe('what a plan can’t be made with', () => {
       await active(false);
       expect(await seen()).toMatchObject([
         [],
-        [{ code: 'inactiveItem', message: 'PAIL is not active any more, but CO-1001/1 still wants it in WORKS: nothing is suggested.', itemId: pail }],
+        [
+          {
+            code: 'inactiveItem',
+            message: 'PAIL is not active any more, but CO-1001/1 still wants it in WORKS: nothing is suggested.',
+            itemId: pail,
+          },
+        ],
       ]);
       await active(true);
       expect(await seen()).toEqual([['5'], []]);

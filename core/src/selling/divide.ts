@@ -163,6 +163,22 @@ function freePieces(line: DividedLine, quantities: readonly Quantity[]): Quantit
   return parts.map(asQuantity);
 }
 
+/** What each part is worth in the books' currency, so that all together are worth there what the whole was, net and total. */
+export function divideBooks(
+  whole: { readonly booksNet: Amount; readonly booksTotal: Amount },
+  parts: readonly Pick<Totals, 'net' | 'total'>[],
+): { readonly booksNet: Amount; readonly booksTotal: Amount }[] {
+  const nets = shares(
+    whole.booksNet,
+    parts.map(({ net }) => net),
+  );
+  const totals = shares(
+    whole.booksTotal,
+    parts.map(({ total }) => total),
+  );
+  return parts.map((_, index) => ({ booksNet: asAmount(nets[index] ?? 0), booksTotal: asAmount(totals[index] ?? 0) }));
+}
+
 /** The tax of each part, so that all together have the tax of the whole, and what that is beyond its net and the rate. */
 export function divideTax(
   whole: Pick<Totals, 'tax'>,

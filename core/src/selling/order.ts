@@ -113,6 +113,25 @@ export function amountOfLine({ quantity, price, discount, correction = ZERO_AMOU
 
 const ZERO_AMOUNT = asAmount(0);
 
+/** What stands on invoices of a line already, at one price: charged pieces (10⁻⁵ units) and what they came to (minor units). */
+export interface InvoicedBefore {
+  readonly quantity: Quantity;
+  readonly amount: Amount;
+}
+
+/**
+ * What the next invoice of a line comes to, in minor units: what all of its pieces that are invoiced by then are worth, rounded
+ * once, less what the others came to. So all invoices of a line together come to the line, in whatever order they are made,
+ * taken back and made again: the last takes what is left.
+ *
+ * @param next what is charged of the next pieces, at the line's price; `last` with the last of the line, which bring its correction.
+ * @example of 3 at 0.335, invoiced one by one: 0.34, 0.33 and 0.34, which are 1.01.
+ */
+export function amountOfNext({ quantity: next, price, discount, correction = ZERO_AMOUNT }: Worth, before: InvoicedBefore, last: boolean): Amount {
+  const worth = extend(asQuantity(before.quantity + next), price, discount) - before.amount;
+  return asAmount(last ? worth + correction : Math.max(0, worth));
+}
+
 /**
  * Sum of lines, each rounded once, and tax on the sum. Tax rate in basis points; `taxCorrection` is what the tax is beyond that, in
  * minor units, of a part of a divided order.

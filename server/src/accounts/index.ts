@@ -16,6 +16,7 @@ export { creditedOf, creditInvoice, raiseCredit, refundCredit, settleCredit, wor
 export { customerAccount, openItemsOf, statementPaper } from './customer-account';
 export { previewReminders, remind } from './debtors';
 export { hasUnpaidInvoice, invoiceOf, invoiceView, isInvoiced, listInvoices, owedBy, owesOn, paidOf, wasOnInvoice } from './invoices';
+export { lineInvoiced, orderInvoiced } from './invoiced-before';
 export { accountName, allAccounts, openAccount } from './journal';
 export { keepPayment, paidAhead, payInvoice, paymentView, recordPayment, reversePayment, settlePayment } from './payments';
 export { raiseInvoice, reverseInvoice, type ToInvoice } from './raising';

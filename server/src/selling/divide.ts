@@ -7,6 +7,7 @@ import {
   asQuantity,
   divideLine,
   divideReasons,
+  divideBooks,
   divideTax,
   leastQuantity,
   outstanding,
@@ -32,7 +33,7 @@ import { livingStock, lowerReservation, reserveFree, reservedFor, stockOf } from
 import { otherRooms } from './handed-in';
 import { dropLine } from './on-shipment';
 import { lineRows, linesOf, orderOf, orderView, worthOf, type LineRecord, type OrderRecord } from './order-view';
-import { inBooksOf, refreshOrder } from './orders';
+import { refreshOrder } from './orders';
 import { reserveLines } from './reserve-lines';
 import { customerOrder, customerOrderLine } from './schema';
 
@@ -194,11 +195,9 @@ export function divideOrder(
   );
   const nets = parts.map((_, part) => asAmount(shares.reduce((sum, each) => sum + (each[part]?.amount ?? 0), 0)));
   const taxes = divideTax(whole, nets, order.taxRate);
-  const sums = (part: number): Pick<OrderRecord, 'net' | 'total' | 'booksNet' | 'booksTotal'> => {
-    const net = nets[part] ?? asAmount(0);
-    const total = asAmount(net + (taxes[part]?.tax ?? 0));
-    return { net, total, ...inBooksOf({ net, total, rate: order.rate }) };
-  };
+  const totals = nets.map((net, part) => ({ net, total: asAmount(net + (taxes[part]?.tax ?? 0)) }));
+  const books = divideBooks(order, totals);
+  const sums = (part: number): Partial<OrderRecord> => ({ ...totals[part], ...books[part] });
   const familyId = order.familyId ?? order.id;
   const first = orderOf(work, familyId);
   const numbers: string[] = [];

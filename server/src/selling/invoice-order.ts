@@ -1,7 +1,7 @@
 /** Invoicing what of orders has shipped: of one, of one of its shipments, or of several that were agreed alike. */
 import type { InvoiceView } from '@terrace/contract';
-import { Refusal, asAmount, asQuantity, freeOfNext, standing, type Amount } from '@terrace/core';
-import { invoiceView, isInvoiced, raiseInvoice, type ToInvoice } from '../accounts';
+import { Refusal, amountOfLine, amountOfNext, asAmount, asQuantity, freeOfNext, shareOf, standing, type Amount } from '@terrace/core';
+import { invoiceView, isInvoiced, lineInvoiced, orderInvoiced, raiseInvoice, type ToInvoice } from '../accounts';
 import type { Work } from '../platform/work';
 import { otherRooms } from './handed-in';
 import { linesOf, orderOf } from './order-view';
@@ -12,7 +12,9 @@ interface Due {
   readonly order: Order;
   readonly lines: ToInvoice['lines'];
   readonly shipments: readonly number[];
-  readonly taxCorrection: Amount;
+  readonly net: Amount;
+  /** Where it is the last of the order, what is left of the order's tax. */
+  readonly tax: Amount;
 }
 
 /**
@@ -46,9 +48,10 @@ export function invoiceTogether(work: Work, asked: readonly { readonly orderId: 
 function raise(work: Work, dues: readonly Due[]): number {
   const [first] = dues;
   if (!first) throw new RangeError('nothing to invoice');
+  const sum = (figure: 'net' | 'tax'): Amount => asAmount(dues.reduce((all, due) => all + due[figure], 0));
   return raiseInvoice(work, {
     order: first.order,
-    taxCorrection: asAmount(dues.reduce((sum, due) => sum + due.taxCorrection, 0)),
+    taxCorrection: asAmount(sum('tax') - shareOf(sum('net'), first.order.taxRate)),
     lines: dues.flatMap((due) => due.lines),
     shipments: dues.flatMap((due) => due.shipments),
   });
@@ -67,14 +70,22 @@ function dueOf(work: Work, orderId: number, asked: readonly number[] | undefined
     const { id: orderLineId, itemId, shipped: gone, invoiced, price, discount } = line;
     const quantity = asQuantity(asked === undefined ? gone - invoiced : Math.min(gone - invoiced, shippedWith(work, asked, orderLineId)));
     if (quantity <= 0) return [];
-    // What a part of a divided line is worth beyond its figures comes with the last of it.
-    const correction = invoiced + quantity === standing(line) ? line.correction : asAmount(0);
-    return [{ orderLineId, itemId, quantity, free: freeOfNext(line, quantity), price, discount, correction }];
+    const free = freeOfNext(line, quantity);
+    const next = { quantity: asQuantity(quantity - free), price, discount };
+    const amount = amountOfNext(
+      { ...next, correction: line.correction },
+      lineInvoiced(work, orderLineId, price, discount),
+      invoiced + quantity === standing(line),
+    );
+    return [{ orderLineId, itemId, quantity, free, price, discount, correction: asAmount(amount - amountOfLine(next)) }];
   });
   if (due.length === 0) throw new Refusal('nothingToInvoice', `Nothing of ${order.number} has shipped that is not invoiced already.`);
+  const before = orderInvoiced(work, orderId);
   for (const line of due) bookInvoiced(work, line.orderLineId, line.quantity, line.free);
-  const all = linesOf(work, orderId).every((line) => line.invoiced === standing(line));
-  return { order, lines: due, shipments: asked ?? shipped, taxCorrection: all ? order.taxCorrection : asAmount(0) };
+  const net = asAmount(due.reduce((sum, line) => sum + amountOfLine({ ...line, quantity: asQuantity(line.quantity - line.free) }), 0));
+  const last = linesOf(work, orderId).every((line) => line.invoiced === standing(line)) && before.net + net === order.net;
+  const share = shareOf(net, order.taxRate);
+  return { order, lines: due, shipments: asked ?? shipped, net, tax: last ? asAmount(order.total - order.net - before.tax) : share };
 }
 
 function shippedWith(work: Work, shipmentIds: readonly number[], orderLineId: number): number {

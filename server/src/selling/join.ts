@@ -43,12 +43,15 @@ export function joinOrders(
   assertVersion(work, 'customerOrder', order, version, order.number);
   const taxOf = ({ net, total }: OrderRecord): number => total - net;
   let tax = taxOf(order);
+  let { booksNet, booksTotal } = order;
   const numbers: string[] = [];
   for (const { id: otherId, version: seen } of others) {
     const other = orderOf(work, otherId);
     assertVersion(work, 'customerOrder', other, seen, other.number);
     assertJoins(work, order, other);
     tax += taxOf(other);
+    booksNet = asAmount(booksNet + other.booksNet);
+    booksTotal = asAmount(booksTotal + other.booksTotal);
     for (const line of linesOf(work, otherId)) takeBack(work, order, other, line);
     changeRow(work, customerOrder, otherId, {
       ...sumsOf([], other),
@@ -61,7 +64,7 @@ export function joinOrders(
   }
   const lines = linesOf(work, id);
   const { tax: plain } = totalOf(lines.map(worthOf), order.taxRate);
-  changeRow(work, customerOrder, id, sumsOf(lines, order, asAmount(tax - plain)));
+  changeRow(work, customerOrder, id, { ...sumsOf(lines, order, asAmount(tax - plain)), booksNet, booksTotal });
   if (order.state !== 'draft') {
     reserveLines(work, orderOf(work, id), lineRows(work, id));
     refreshOrder(work, id);
