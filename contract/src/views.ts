@@ -1,5 +1,6 @@
 /** Views of lists under names: screens offer them, and Today counts what they show. */
 import type { ListFilter } from './base/schemas';
+import { quoteReasons } from './selling/quotes';
 
 export interface ListView {
   readonly key: string;
@@ -26,7 +27,8 @@ export const VIEWS = {
     { key: 'open', title: 'Open', filter: { open: YES } },
     { key: 'soon', title: 'About to lapse', filter: { soon: YES } },
     { key: 'lapsed', title: 'Lapsed', filter: { lapsed: YES } },
-    { key: 'lost', title: 'Lost', filter: { state: is('lost') } },
+    // All of it, or the rest of what was ordered in part.
+    { key: 'lost', title: 'Lost', filter: { lostReason: among(...quoteReasons) } },
     ALL,
   ],
   incoming: [
@@ -83,7 +85,7 @@ export const figureViews = {
   /** `from` and `until` are YYYY-MM-DD, both included. */
   taken: (from: string, until: string): ListFilter => ({ state: TAKEN, orderDate: { op: 'between', value: [from, until] } }),
   toShip: (): ListFilter => ({ state: among('confirmed', 'partShipped') }),
-  lost: (from: string, until: string): ListFilter => ({ state: is('lost'), orderDate: { op: 'between', value: [from, until] } }),
+  lost: (from: string, until: string): ListFilter => ({ lostReason: among(...quoteReasons), orderDate: { op: 'between', value: [from, until] } }),
 };
 
 /** The filter of a view. */

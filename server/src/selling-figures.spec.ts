@@ -3,7 +3,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { api, figureViews, type ListFilter, type SellingFigures } from '@terrace/contract';
 import { openStoreRoom, type StoreRoom } from './testing/store-room';
 
-const { accounts, counter, dispatch, returns, selling } = api;
+const { accounts, catalogue, counter, dispatch, returns, selling } = api;
 let room: StoreRoom;
 
 beforeEach(async () => {
@@ -128,5 +128,83 @@ describe('figures of selling', () => {
     await manager.call(selling.loseQuote, { params: { id: quote.id }, body: { version: quote.version, reason: 'price' } });
     const lost = await manager.call(selling.listQuotes, { query: { filter: JSON.stringify(figureViews.lost(all.from, all.until)) } });
     expect(lost.rows.map(({ number }) => number)).toEqual([quote.number]);
+  });
+
+  it('count what has left of an order no more in the backlog, order by order and week by week', async () => {
+    const { manager } = room;
+    const pail = await room.newItem('PAIL');
+    await room.receive(pail, '10', '2.00');
+    const order = await manager.call(selling.createOrder, {
+      body: {
+        customerId: 1,
+        warehouseId: 1,
+        requiredDate: '2027-03-20',
+        confirm: true,
+        lines: [
+          { itemId: pail, quantity: '3', price: '0.335' },
+          { itemId: pail, quantity: '1', free: '1' },
+        ],
+      },
+    });
+    await room.confirmed(pail, '2');
+    const shipment = await manager.call(dispatch.createShipment, {
+      body: { orderId: order.id, lines: [{ orderLineId: order.lines[0]?.id ?? 0, quantity: '1' }] },
+    });
+    const toShip = async (): Promise<string[]> =>
+      (await manager.call(selling.listOrders, { query: { filter: JSON.stringify(figureViews.toShip()) } })).rows.map((row) => row.toShip).sort();
+    expect(await toShip()).toEqual(['1.01', '20.00']);
+    await manager.call(dispatch.ship, { params: { id: shipment.id }, body: { version: shipment.version } });
+    expect(await toShip()).toEqual(['0.67', '20.00']);
+    const { backlog, weeks } = await figures();
+    expect(backlog).toBe('20.67');
+    expect(weeks.reduce((sum, week) => sum + Math.round(Number(week.backlog) * 100), 0)).toBe(2067);
+  });
+
+  it('count the rest of a quote that was ordered in part as lost, and its charges are ordered once', async () => {
+    const { manager } = room;
+    const administrator = await room.company.as('administrator');
+    const freight = (
+      await manager.call(catalogue.createItem, {
+        body: { code: 'FREIGHT', description: 'Freight', group: 'ALL', unit: 'each', sellPrice: '8.00', kind: 'charge' },
+      })
+    ).id;
+    await administrator.call(selling.addChargeRule, {
+      body: { itemId: freight, carrier: '', by: 'value', active: true, steps: [{ from: '0', price: '8.00' }] },
+    });
+    const pail = await room.newItem('PAIL');
+    let quote = await manager.call(selling.createQuote, {
+      body: {
+        customerId: 1,
+        warehouseId: 1,
+        requiredDate: '2027-03-20',
+        validUntil: '2027-03-15',
+        probability: 50,
+        lines: [{ itemId: pail, quantity: '10' }],
+      },
+    });
+    expect(quote.lines.map(({ code }) => code)).toEqual(['PAIL', 'FREIGHT']);
+    const charged: string[] = [];
+    for (const quantity of ['3', '2']) {
+      const lines = quote.lines.map(({ id, outstanding, code, ordered }) => ({
+        lineId: id,
+        quantity: code === 'PAIL' ? quantity : String(Number(outstanding) - Number(ordered)),
+      }));
+      const order = await manager.call(selling.orderFromQuote, { params: { id: quote.id }, body: { version: quote.version, lines } });
+      const { requiredDate } = order;
+      const kept = order.lines.map(({ id, itemId, quantity: said, price }) => ({ id, itemId, quantity: said, price }));
+      // Saved once more it has what was offered, and no charge by rule beside it.
+      const saved = await manager.call(selling.changeOrder, {
+        params: { id: order.id },
+        body: { version: order.version, customerId: 1, warehouseId: 1, requiredDate, lines: kept },
+      });
+      charged.push(saved.net);
+      quote = await manager.call(selling.getOrder, { params: { id: quote.id } });
+    }
+    expect(charged).toEqual(['38.00', '20.00']);
+    await manager.call(selling.loseQuote, { params: { id: quote.id }, body: { version: quote.version, reason: 'price' } });
+    const all = await figures();
+    expect(all.lost).toEqual([{ reason: 'price', quotes: 1, value: '50.00' }]);
+    const lost = await manager.call(selling.listQuotes, { query: { filter: JSON.stringify(figureViews.lost(all.from, all.until)) } });
+    expect(lost.rows).toMatchObject([{ number: quote.number, state: 'won', lostReason: 'price', lost: '50.00' }]);
   });
 });

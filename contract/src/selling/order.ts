@@ -44,6 +44,8 @@ export const orderRow = z.looseObject({
   /** Without tax; and what is left of it at what its goods cost us now; in the books' currency. */
   net: z.string(),
   margin: z.string(),
+  /** What of it is confirmed and still to ship, without tax; in the books' currency. */
+  toShip: z.string(),
   /** Whether what is invoiced of it is paid. */
   paid: z.enum(['nothing', 'open', 'paid']),
   /** Who sells it; empty for nobody. */

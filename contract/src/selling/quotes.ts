@@ -34,6 +34,8 @@ const quoteRow = z.looseObject({
   total: z.string(),
   /** Why it was lost; empty where it was not. */
   lostReason: z.string(),
+  /** What of it was lost, all or the rest of it, without tax, in the books' currency. */
+  lost: z.string(),
 });
 
 export const quoteRoutes = {

@@ -133,6 +133,21 @@ export function amountOfNext({ quantity: next, price, discount, correction = ZER
 }
 
 /**
+ * What of a line of an order is still to ship is worth, in minor units: what the line is worth less what has left, of which what is
+ * charged goes first.
+ *
+ * @example of 3 at 0.335 (1.01 in all) with 1 shipped: 0.67
+ */
+export function toShipWorth(
+  line: Omit<Worth, 'quantity'> & Pick<OrderLineProgress, 'quantity' | 'cancelled' | 'shipped'> & { readonly free: Quantity },
+): Amount {
+  if (outstanding(line) === 0) return ZERO_AMOUNT;
+  const all = charged(line);
+  const gone = asQuantity(Math.min(all, line.shipped));
+  return asAmount(amountOfLine({ ...line, quantity: all }) - extend(gone, line.price, line.discount));
+}
+
+/**
  * Sum of lines, each rounded once, and tax on the sum. Tax rate in basis points; `taxCorrection` is what the tax is beyond that, in
  * minor units, of a part of a divided order.
  */

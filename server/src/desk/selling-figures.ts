@@ -1,23 +1,8 @@
 /** Figures of selling, worked out from orders, shipments, invoices and the moves of stock. */
-import { and, eq, gte, inArray, isNotNull, lte, ne, notInArray, sql } from 'drizzle-orm';
+import { and, eq, gte, isNotNull, lte, ne, notInArray, sql } from 'drizzle-orm';
 import type { api } from '@terrace/contract';
 import type { QueryOf, SellingFigures } from '@terrace/contract';
-import {
-  addDays,
-  asAmount,
-  asQuantity,
-  amountToBooks,
-  extend,
-  inFullBy,
-  marginShare,
-  outstanding,
-  standing,
-  weekOf,
-  weeksBetween,
-  writeAmount,
-  type Amount,
-  type Quantity,
-} from '@terrace/core';
+import { addDays, asAmount, inFullBy, marginShare, standing, weekOf, weeksBetween, writeAmount, type Amount, type Quantity } from '@terrace/core';
 import { invoice, invoiceLine } from '../accounts';
 import { customer, item, itemGroup } from '../catalogue';
 import { shipment, shipmentLine } from '../dispatch';
@@ -26,7 +11,7 @@ import { query } from '../platform/query';
 import { user } from '../platform/schema';
 import type { Work } from '../platform/work';
 import { customerReturn } from '../returns';
-import { IS_GOODS, IS_ORDER, customerOrder, customerOrderLine } from '../selling';
+import { IS_GOODS, IS_ORDER, backlogOf, customerOrder, customerOrderLine } from '../selling';
 import { isStanding, stockMove } from '../stores';
 
 const line = customerOrderLine;
@@ -40,23 +25,6 @@ const taken = query(
       .from(customerOrder)
       .where(and(CONFIRMED, gte(customerOrder.orderDate, $.from), lte(customerOrder.orderDate, $.until)))
       .groupBy(customerOrder.orderDate),
-);
-const openLines = query(
-  () => (db) =>
-    db
-      .select({
-        day: sql<string>`coalesce(${line.promiseDate}, ${line.requiredDate})`,
-        quantity: line.quantity,
-        shipped: line.shipped,
-        cancelled: line.cancelled,
-        free: line.free,
-        price: line.price,
-        discount: line.discount,
-        rate: customerOrder.rate,
-      })
-      .from(line)
-      .innerJoin(customerOrder, eq(customerOrder.id, line.orderId))
-      .where(and(IS_ORDER, inArray(customerOrder.state, ['confirmed', 'partShipped']))),
 );
 const dueLines = query(
   ($: Period) => (db) =>
@@ -170,12 +138,12 @@ const groups = query(
 const lost = query(
   ($: Period) => (db) =>
     db
-      .select({ reason: customerOrder.lostReason, quotes: sql<number>`count(*)`, value: total(customerOrder.booksNet) })
+      .select({ reason: customerOrder.lostReason, quotes: sql<number>`count(*)`, value: total(customerOrder.lostNet) })
       .from(customerOrder)
       .where(
         and(
           eq(customerOrder.kind, 'quote'),
-          eq(customerOrder.state, 'lost'),
+          ne(customerOrder.lostReason, ''),
           isNotNull(customerOrder.validUntil),
           gte(customerOrder.orderDate, $.from),
           lte(customerOrder.orderDate, $.until),
@@ -210,13 +178,11 @@ function weeksOf(work: Work, { from, until }: Period): Pick<SellingFigures, 'wee
   for (const { date, net } of taken.all(work, { from, until })) intake.set(weekOf(date), (intake.get(weekOf(date)) ?? 0) + net);
   const backlog = new Map<string, number>();
   const thisWeek = weekOf(work.today);
-  for (const each of openLines.all(work)) {
-    const open = outstanding(each);
-    // What is free of charge leaves last.
-    const paid = asQuantity(Math.max(0, Math.min(open, standing(each) - each.free - each.shipped)));
-    const week = weekOf(each.day) < thisWeek ? thisWeek : weekOf(each.day);
-    backlog.set(week, (backlog.get(week) ?? 0) + amountToBooks(extend(paid, each.price, each.discount), each.rate));
-  }
+  for (const { days } of backlogOf(work).values())
+    for (const { day, value } of days) {
+      const week = weekOf(day) < thisWeek ? thisWeek : weekOf(day);
+      backlog.set(week, (backlog.get(week) ?? 0) + value);
+    }
   const sum = (of: ReadonlyMap<string, number>): Amount => asAmount([...of.values()].reduce((all, each) => all + each, 0));
   const last = [...backlog.keys(), until].sort().at(-1) ?? until;
   const ahead = last > addDays(work.today, DAYS_AHEAD) ? addDays(work.today, DAYS_AHEAD) : last;

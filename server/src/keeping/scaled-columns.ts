@@ -65,7 +65,15 @@ export const SCALED: Scaled = {
   completion: { quantity: 'quantity', cost: 'amount' },
   completionTake: { quantity: 'quantity' },
   priceBreak: { from: 'quantity' },
-  customerOrder: { net: 'amount', total: 'amount', taxCorrection: 'amount', rate: 'rate', booksNet: 'amount', booksTotal: 'amount' },
+  customerOrder: {
+    lostNet: 'amount',
+    net: 'amount',
+    total: 'amount',
+    taxCorrection: 'amount',
+    rate: 'rate',
+    booksNet: 'amount',
+    booksTotal: 'amount',
+  },
   customerOrderLine: {
     quantity: 'quantity',
     price: 'price',

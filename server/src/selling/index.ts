@@ -31,6 +31,7 @@ import { priceAgain, pricesAgain } from './reprice';
 export { listOrders } from './order-list';
 export { sellingDocuments } from './documents';
 export { confirmOrder, reserveOrder } from './confirm';
+export { backlogOf } from './backlog';
 export {
   FROM_STOCK,
   IN_WORK,

@@ -1,7 +1,21 @@
 /** Quotes and blanket orders: listed, becoming orders in full or in part, lost with a reason. */
 import { and, eq, ne, sql } from 'drizzle-orm';
 import type { AnswerOf, BodyOf, ListQuery, OrderView, QuoteReason, api } from '@terrace/contract';
-import { Refusal, addDays, asAmount, asQuantity, freeOfNext, parsePositiveQuantity, writeQuantity, type Quantity } from '@terrace/core';
+import {
+  Refusal,
+  addDays,
+  amountOfLine,
+  amountToBooks,
+  asAmount,
+  asQuantity,
+  extend,
+  freeOfNext,
+  leastQuantity,
+  parsePositiveQuantity,
+  writeQuantity,
+  type Amount,
+  type Quantity,
+} from '@terrace/core';
 import { customer, itemFacts, taxRateFor, worthOn } from '../catalogue';
 import { countOf } from '../platform/expressions';
 import { atField } from '../platform/fields';
@@ -10,7 +24,7 @@ import { addRow, changeRow, setRow } from '../platform/rows';
 import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { leftOf } from './follow-quotes';
-import { isLapsed, linesOf, orderOf, orderView, type LineRecord, type OrderRecord } from './order-view';
+import { isLapsed, linesOf, orderOf, orderView, worthOf, type LineRecord, type OrderRecord } from './order-view';
 import { assertValid, changeOrder, createOrder, sumsOf } from './orders';
 import { customerOrder, customerOrderLine } from './schema';
 
@@ -36,6 +50,7 @@ const quotes = list(($: { today: string; soon: string }) => ({
     lines: asNumber(countOf(customerOrderLine, eq(customerOrderLine.orderId, customerOrder.id))),
     total: asAmountText(customerOrder.booksTotal),
     lostReason: asText(customerOrder.lostReason),
+    lost: asAmountText(customerOrder.lostNet),
   },
   from: customerOrder,
   joins: [refersTo(customer, eq(customer.id, customerOrder.customerId))],
@@ -135,6 +150,8 @@ export function orderFromQuote(
     orderDate: work.today,
     requiredDate: day,
     state: 'draft',
+    // What a quote charges was offered once, for all of it; each call-off is charged for by itself.
+    charges: kind === 'blanket' && head.charges,
     taxRate,
     rate,
     ...sumsOf(fresh, { taxRate, rate }),
@@ -144,6 +161,7 @@ export function orderFromQuote(
       ...line,
       orderId,
       quotedLineId,
+      byRule: kind === 'blanket' && line.byRule,
       position: index + 1,
       priceSteps: [...line.priceSteps, `As ${kind === 'quote' ? 'quoted in' : 'agreed in'} ${quote.number}.`],
       requiredDate: requiredDate ?? later(line.requiredDate),
@@ -171,14 +189,25 @@ const WHY: Readonly<Record<QuoteReason, string>> = {
   other: 'another reason',
 };
 
-/** Gives up what has not become an order: a quote of which nothing has is lost. Refuses `wrongState`, `staleVersion`. */
+/** What of lines has not become an order is worth, without tax; what is free of charge becomes one last. */
+function leftNet(lines: readonly LineRecord[]): Amount {
+  const worth = lines.map((line) => {
+    const free = leastQuantity(leftOf(line), asQuantity(Math.max(0, line.free - line.freeOrdered)));
+    return line.ordered === 0 ? amountOfLine(worthOf(line)) : extend(asQuantity(leftOf(line) - free), line.price, line.discount);
+  });
+  return asAmount(worth.reduce((sum, each) => sum + each, 0));
+}
+
+/** Gives up what has not become an order: a quote of which nothing has is lost, and of another the rest. Refuses `wrongState`, `staleVersion`. */
 export function loseQuote(work: Work, id: number, { version, reason, note }: BodyOf<typeof api.selling.loseQuote>): OrderView {
   const quote = openQuote(work, id, version);
-  const some = linesOf(work, id).some((line) => line.ordered > 0);
+  const lines = linesOf(work, id);
+  const some = lines.some((line) => line.ordered > 0);
   const state = quote.kind === 'blanket' ? 'closed' : some ? 'won' : 'lost';
+  const lost = quote.kind === 'blanket' ? {} : { lostReason: reason, lostNet: amountToBooks(leftNet(lines), quote.rate) };
   const words = [WHY[reason], note].filter(Boolean).join(': ');
-  changeRow(work, customerOrder, id, { state, open: false, lostReason: quote.kind === 'blanket' ? '' : reason, held: '' });
-  work.record('customerOrder', id, `${state === 'closed' ? 'ended' : 'lost'} ${quote.number}: ${words}`);
+  changeRow(work, customerOrder, id, { state, open: false, ...lost, held: '' });
+  work.record('customerOrder', id, `${state === 'closed' ? 'ended' : state === 'won' ? 'lost the rest of' : 'lost'} ${quote.number}: ${words}`);
   return orderView(work, id);
 }
 

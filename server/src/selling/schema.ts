@@ -36,6 +36,8 @@ export const customerOrder = sqliteTable(
     probability: integer().notNull().default(0),
     /** Why a quote was lost. */
     lostReason: text().notNull().default(''),
+    /** What of a quote was lost, without tax, in the books' currency. */
+    lostNet: amountFrom0(),
     /** Whether freight and the like is charged by rule, as long as it is a draft or an offer. */
     charges: integer({ mode: 'boolean' }).notNull().default(true),
     /** Where it goes, as it was entered; empty for the customer's own address. */

@@ -10,6 +10,9 @@ import { OrderPanel } from './order-panel';
 
 const PAID_WORDS: Readonly<Record<string, string>> = { nothing: 'not invoiced', open: 'open', paid: 'paid' };
 
+/** The column that a view which a figure opens adds up to it. */
+const FIGURE_OF: Readonly<Record<string, string>> = { toShip: 'toShip', taken: 'net' };
+
 @Component({
   imports: [Book, OrderPanel],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -33,7 +36,12 @@ export class OrderBookPage {
     if (this.view() !== 'taken' || from === undefined || until === undefined) return [];
     return [{ key: 'taken', title: `Taken ${shortDay(from)} to ${shortDay(until)}`, filter: figureViews.taken(from, until) }];
   });
-  protected readonly book = computed((): BookOf => ({ ...this.always, views: [...VIEWS.orders, ...this.ofFigure()] }));
+  protected readonly book = computed((): BookOf => ({
+    ...this.always,
+    views: [...VIEWS.orders, ...this.ofFigure()],
+    // What a figure is made of stands in the list that it opens.
+    columns: this.always.columns.map((column) => (column.field === FIGURE_OF[this.view() ?? ''] ? { ...column, hidden: false } : column)),
+  }));
   private readonly always: BookOf = {
     heading: 'Order book',
     name: 'orders',
@@ -76,6 +84,7 @@ export class OrderBookPage {
       { field: 'theirTotal', title: 'Their total', kind: 'figure', width: 110, hidden: true },
       { field: 'net', title: 'Value', kind: 'figure', money: true, width: 104, hidden: true },
       { field: 'margin', title: 'Margin', kind: 'figure', money: true, width: 108, hidden: true, sortable: false },
+      { field: 'toShip', title: 'To ship', kind: 'figure', money: true, width: 104, hidden: true, sortable: false },
       { field: 'paid', title: 'Paid', kind: 'text', width: 90, hidden: true, says: (row) => PAID_WORDS[String(row['paid'])] },
       { field: 'salesPerson', title: 'Sold by', kind: 'text', width: 120, hidden: true },
       { field: 'warehouse', title: 'From', kind: 'text', width: 78, hidden: true },

@@ -5,6 +5,7 @@ import { Book, type BookOf } from '../ui/book';
 import { shortDay } from '../ui/format';
 import type { GridView } from '../ui/grid-cells';
 import { OrderPanel } from './order-panel';
+import { lostWords } from './quote-words';
 
 @Component({
   imports: [Book, OrderPanel],
@@ -26,7 +27,12 @@ export class QuoteBookPage {
     if (this.view() !== 'lostThen' || from === undefined || until === undefined) return [];
     return [{ key: 'lostThen', title: `Lost ${shortDay(from)} to ${shortDay(until)}`, filter: figureViews.lost(from, until) }];
   });
-  protected readonly book = computed((): BookOf => ({ ...this.always, views: [...VIEWS.quotes, ...this.ofFigure()] }));
+  protected readonly book = computed((): BookOf => ({
+    ...this.always,
+    views: [...VIEWS.quotes, ...this.ofFigure()],
+    // What a figure is made of stands in the list that it opens.
+    columns: this.always.columns.map((column) => (column.field === 'lost' && this.view() === 'lostThen' ? { ...column, hidden: false } : column)),
+  }));
   private readonly always: BookOf = {
     heading: 'Quotes',
     name: 'quotes',
@@ -45,7 +51,15 @@ export class QuoteBookPage {
       { field: 'lapsed', title: 'Lapsed', kind: 'late', mark: 'lapsed', width: 80, hidden: true },
       { field: 'probability', title: 'Likely %', kind: 'count', width: 84, spare: 1 },
       { field: 'total', title: 'Total', kind: 'figure', money: true, width: 100 },
-      { field: 'lostReason', title: 'Lost', kind: 'text', width: 120, hidden: true },
+      {
+        field: 'lostReason',
+        title: 'Lost',
+        kind: 'text',
+        width: 150,
+        spare: 3,
+        says: ({ lostReason, state }) => lostWords(String(lostReason), String(state)),
+      },
+      { field: 'lost', title: 'Lost value', kind: 'figure', money: true, width: 104, hidden: true },
       { field: 'requiredDate', title: 'Wanted', kind: 'date', width: 76, hidden: true },
       { field: 'reference', title: 'Their reference', kind: 'text', width: 120, hidden: true },
       { field: 'orderDate', title: 'Entered', kind: 'date', width: 84, hidden: true },

@@ -14,8 +14,11 @@ export const LOST_WORDS: Readonly<Record<QuoteReason, string>> = {
   other: 'Another reason',
 };
 
-export function lostWords(reason: string): string {
-  return reason in LOST_WORDS ? LOST_WORDS[reason as QuoteReason] : '';
+/** Why a quote was lost; of one that is ordered in part only the rest is. */
+export function lostWords(reason: string, state = 'lost'): string {
+  if (!(reason in LOST_WORDS)) return '';
+  const words = LOST_WORDS[reason as QuoteReason];
+  return state === 'won' ? `The rest: ${words.toLowerCase()}` : words;
 }
 
 /** What of a line has not become an order. */
@@ -28,7 +31,7 @@ export function quoteFacts(quote: OrderView, wide: boolean): readonly Fact[] {
     { title: 'Customer', value: quote.customer },
     { title: 'Holds until', value: longDay(quote.validUntil), trouble: quote.lapsed, below: quote.lapsed ? 'has lapsed' : '' },
     { title: 'Likely', value: quote.kind === 'quote' ? `${quote.probability} %` : '' },
-    { title: 'Lost', value: lostWords(quote.lostReason), trouble: true },
+    { title: 'Lost', value: lostWords(quote.lostReason, quote.state), trouble: true },
     { title: 'Wanted', value: longDay(quote.requiredDate) },
     { title: 'From', value: quote.warehouse },
     { title: 'Goes to', value: quote.shipTo },
