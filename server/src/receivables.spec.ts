@@ -232,6 +232,8 @@ describe('a customer’s account', () => {
     ]);
     const paper = paperOf(company.terrace.commands.look(somebody('manager')), 'customer', 1);
     expect(paper.totals.at(-1)?.[1]).toMatch(/8[.,]00/);
+    expect(account).toMatchObject({ bands: { notDue: '72.00', to30: '0.00' }, credit: '-64.00' });
+    expect(await manager.call(catalogue.getCustomer, { params: { id: 1 } })).toMatchObject({ owes: '8.00' });
     expect((await manager.call(accounts.debtors, {})).rows).toMatchObject([
       { customer: account.customer, balance: '8.00', notDue: '72.00', credit: '-64.00', overdue: '0.00', reminded: 0 },
     ]);

@@ -90,7 +90,10 @@ export const customerAccount = z.object({
   /** What they owe, less what we owe them. */
   balance: z.string(),
   overdue: z.string(),
+  /** What is open on invoices by how old it is. */
   bands,
+  /** Paid ahead and on credit notes, below 0: with all bands it is the balance. */
+  credit: z.string(),
   open: z.array(openItem),
   /** From this day on, what was open before it, and every movement since. */
   since: z.string(),

@@ -137,10 +137,13 @@ export function openItemsOf(work: Work, customerId: number): OpenItem[] {
   return [...invoices, ...ahead];
 }
 
+const sumOf = (some: readonly OpenItem[]): Amount => asAmount(some.reduce((sum, each) => sum + each.left, 0));
+
 type Bands = Readonly<Record<AgeBand, Amount>>;
+/** What is open on invoices, by how old it is. */
 const inBands = (open: readonly OpenItem[]): Bands =>
   Object.fromEntries(
-    ageBands.map((band) => [band, asAmount(open.filter((each) => each.band === band).reduce((sum, each) => sum + each.left, 0))]),
+    ageBands.map((band) => [band, sumOf(open.filter((each) => each.kind === 'invoice' && each.band === band))]),
   ) as Bands;
 
 /** Three months, unless it is asked for otherwise. */
@@ -168,9 +171,10 @@ export function customerAccount(work: Work, customerId: number, asked: string | 
     email: customer.email,
     currency: customer.currency,
     creditLimit: customer.creditLimit === null ? null : writeAmount(customer.creditLimit),
-    balance: writeAmount(open.reduce((all, each) => all + each.left, 0)),
+    balance: writeAmount(sumOf(open)),
     overdue: writeAmount(bands.to30 + bands.to60 + bands.to90 + bands.older),
     bands: Object.fromEntries(ageBands.map((band) => [band, writeAmount(bands[band])])) as Record<AgeBand, string>,
+    credit: writeAmount(sumOf(open.filter(({ kind }) => kind !== 'invoice'))),
     open: open.map(({ left: _left, ...each }) => each),
     since,
     before: writeAmount(before),
@@ -213,6 +217,7 @@ export const statementPaper: DocumentPaper = {
         ['31 to 60 days', account.bands.to60],
         ['61 to 90 days', account.bands.to90],
         ['Longer', account.bands.older],
+        ['Paid ahead and credited', account.credit],
         [`Balance ${account.currency}`, account.balance],
       ],
     };

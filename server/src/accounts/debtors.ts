@@ -4,42 +4,21 @@ import type { api } from '@terrace/contract';
 import type { AnswerOf, ListQuery, Reminder } from '@terrace/contract';
 import { BAND_ENDS, ageBands, asAmount, reminderDue, writeAmount, type AgeBand, type Amount, type ReminderStep } from '@terrace/core';
 import { customer, customerOf } from '../catalogue';
-import { inner, or0, scalar, total } from '../platform/expressions';
+import { inner, or0, scalar } from '../platform/expressions';
 import { houseRules } from '../platform/house-rules';
 import { asAmountText, asNumber, asText, list, listPage } from '../platform/list';
 import { queueMail } from '../platform/outbox';
 import { query } from '../platform/query';
 import { changeRow } from '../platform/rows';
 import type { Work } from '../platform/work';
-import { invoice, payment, settlement } from './invoice-schema';
+import { invoice } from './invoice-schema';
+import { aheadOf, openOf, owesOn } from './owing';
 
-/** What is open of an invoice: in its own currency, and in the books'. */
+/** What is open of an invoice, in its own currency. */
 const LEFT = sql<Amount>`${invoice.total} - ${invoice.paid}`;
-const LEFT_IN_BOOKS = sql<Amount>`${invoice.booksTotal} - ${invoice.booksPaid}`;
-const open = (...more: SQL[]): SQL<Amount> =>
-  or0(
-    scalar(
-      inner
-        .select({ sum: total(LEFT_IN_BOOKS) })
-        .from(invoice)
-        .where(and(eq(invoice.customerId, customer.id), eq(invoice.state, 'open'), ...more)),
-    ),
-  );
+const open = (...more: SQL[]): SQL<Amount> => openOf(customer.id, ...more);
 const isInvoice = eq(invoice.kind, 'invoice');
-const received = scalar(
-  inner
-    .select({ sum: total(payment.booksAmount) })
-    .from(payment)
-    .where(and(eq(payment.customerId, customer.id), eq(payment.reversed, false))),
-);
-const taken = scalar(
-  inner
-    .select({ sum: total(settlement.booksTaken) })
-    .from(settlement)
-    .innerJoin(payment, eq(payment.id, settlement.paymentId))
-    .where(and(eq(payment.customerId, customer.id), eq(payment.reversed, false), eq(settlement.reversed, false))),
-);
-const paidAhead = sql<Amount>`(${received} - ${taken})`;
+const paidAhead = aheadOf(customer.id);
 
 /** The band of each age as a condition on the due date: past its end of the band before, and not past its own. */
 function within(band: AgeBand, lastDay: (days: number) => SQL): SQL {
@@ -59,14 +38,13 @@ const daysAgo =
 
 const debtors = list(($: { today: string }) => {
   const credits = sql<Amount>`${open(eq(invoice.kind, 'credit'))} - ${paidAhead}`;
-  const balance = sql<Amount>`${open()} - ${paidAhead}`;
   return {
     columns: {
       id: asNumber(customer.id),
       code: asText(customer.code),
       customer: asText(customer.name),
       currency: asText(customer.currency),
-      balance: asAmountText(balance),
+      balance: asAmountText(owesOn(customer.id)),
       ...Object.fromEntries(ageBands.map((band) => [band, asAmountText(open(isInvoice, within(band, daysAgo($.today))))])),
       overdue: asAmountText(open(isInvoice, lt(invoice.dueDate, $.today))),
       credit: asAmountText(credits),

@@ -262,16 +262,6 @@ export function owedBy(work: Work, customerId: number): Amount {
   return (owed.one(work, { customerId })?.owes ?? 0) as Amount;
 }
 
-/** What a customer owes on open invoices, in the books' currency, for lists. */
-export function owesOn(customerId: SQLiteColumn): SQL<Amount> {
-  return scalar(
-    inner
-      .select({ owes: total(sql<Amount>`${invoice.booksTotal} - ${invoice.booksPaid}`) })
-      .from(invoice)
-      .where(and(eq(invoice.customerId, customerId), eq(invoice.state, 'open'))),
-  ) as SQL<Amount>;
-}
-
 const anyInvoice = query(
   ($: { orderLineId: number }) => (db) =>
     db.select({ id: invoiceLine.id }).from(invoiceLine).where(eq(invoiceLine.orderLineId, $.orderLineId)).limit(1),

@@ -34,6 +34,7 @@ const account = (more: Partial<CustomerAccount> = {}): CustomerAccount => ({
   balance: '150.00',
   overdue: '100.00',
   bands: { notDue: '50.00', to30: '100.00', to60: '0.00', to90: '0.00', older: '0.00' },
+  credit: '0.00',
   open: [open(1, '100.00', '2027-02-10'), open(2, '50.00', '2027-03-20')],
   since: '2026-12-01',
   before: '0.00',

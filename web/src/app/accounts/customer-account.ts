@@ -55,6 +55,12 @@ const PAGES = { invoice: '/accounts/invoices', credit: '/accounts/invoices', pay
               <i [style.width.%]="band.share"></i>
             </div>
           }
+          @if (all.credit !== '0.00') {
+            <div role="listitem">
+              <span class="quiet">Paid ahead, credited</span>
+              <b>{{ all.credit | grouped }}</b>
+            </div>
+          }
         </div>
         <div class="acts">
           @if (rights().has('accounts.pay')) {

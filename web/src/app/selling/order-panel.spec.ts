@@ -19,6 +19,7 @@ const line: OrderView['lines'][number] = {
   price: '36.00',
   discount: '0',
   requiredDate: '2027-03-10',
+  goods: true,
   promiseDate: null,
   late: false,
   reserved: '0',
