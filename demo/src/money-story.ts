@@ -44,6 +44,7 @@ function payTwo(work: Work, [first, second]: readonly Open[]): void {
     customerId: one.customerId,
     amount: String(sum),
     method: 'transfer',
+    drawerId: null,
     reference: 'two invoices, rest for the next',
     orderId: null,
     settle: [one, two].map(({ id, open }) => ({ invoiceId: id, amount: open, letOff: '0' })),
@@ -58,5 +59,5 @@ function giveBack(work: Work, id: number): void {
 
 function payEarly(work: Work, id: number): void {
   const { open, letOff } = accounts.invoiceView(work, id);
-  accounts.payInvoice(work, id, { amount: (Number(open) - Number(letOff)).toFixed(2), method: 'transfer', early: true });
+  accounts.payInvoice(work, id, { amount: (Number(open) - Number(letOff)).toFixed(2), method: 'transfer', drawerId: null, early: true });
 }

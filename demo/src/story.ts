@@ -275,7 +275,7 @@ export class Story {
       if (date < addDays(dueDate, SLOW[customer] ?? -4)) continue;
       this.perform('maren', date, (work) => {
         const { open } = accounts.invoiceView(work, id);
-        accounts.payInvoice(work, id, { amount: open, method: 'transfer', early: false });
+        accounts.payInvoice(work, id, { amount: open, method: 'transfer', drawerId: null, early: false });
       });
     }
   }

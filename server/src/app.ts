@@ -24,7 +24,7 @@ import { bindReturns } from './returns';
 import { Drawing, bindPapers } from './papers';
 import { attachPapers } from './papers/attach';
 import { Mailer } from './papers/mailer';
-import { Forecasts, bindForecasts, bindPlanning, bindPlanningLists, keepPlan, type LivePlanner } from './planning';
+import { Forecasts, bindForecasts, bindPlanning, bindPlanningLists, keepPlan, reviewSafeties, type LivePlanner } from './planning';
 import { Audit } from './platform/audit';
 import { closeFile, closeWhole, isOpen, noteSizes } from './platform/database-file';
 import { companyClock, type Clock } from './platform/clock';
@@ -128,6 +128,7 @@ const WARN_EVERY_MS = 3_600_000;
 export function reviewTheDay(work: Work): void {
   warnOfExpiry(work);
   reviewWhatExpires(work);
+  reviewSafeties(work);
   reserveWhatIsSoon(work);
 }
 

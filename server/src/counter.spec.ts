@@ -4,7 +4,7 @@ import { api, type BodyIn, type SaleView } from '@terrace/contract';
 import { openStoreRoom, type StoreRoom } from './testing/store-room';
 import type { Client } from './testing/company';
 
-const { accounts, counter, catalogue, returns, selling, stores } = api;
+const { accounts, counter, catalogue, dispatch, returns, selling, stores } = api;
 let room: StoreRoom;
 let clerk: Client;
 let pail: number;
@@ -161,5 +161,50 @@ describe('a basket that was put aside', () => {
     const taken = await room.manager.call(counter.takeUp, { params: { id } });
     expect(taken.basket.lines).toMatchObject([{ itemId: pail, quantity: '4', discount: '5' }]);
     expect((await clerk.refused(counter.takeUp, { params: { id } })).code).toBe('notFound');
+  });
+});
+
+describe('cash that accounts take', () => {
+  it('goes through an open drawer that is named, or to the bank; what is taken back comes out again', async () => {
+    const { manager } = room;
+    const drawer = await open();
+    const invoiced = async (): Promise<{ id: number; version: number; total: string }> => {
+      const id = await room.confirmed(pail, '1');
+      const { lines } = await manager.call(selling.getOrder, { params: { id } });
+      const made = await manager.call(dispatch.createShipment, { body: { orderId: id, lines: [{ orderLineId: lines[0]?.id ?? 0, quantity: '1' }] } });
+      await manager.call(dispatch.ship, { params: { id: made.id }, body: { version: made.version } });
+      return manager.call(selling.invoiceOrder, { params: { id }, body: {} });
+    };
+    const expected = async (): Promise<string> => (await clerk.call(counter.listDrawers, {})).rows[0]?.expected ?? '';
+    const pay = (id: number, more: object) => ({ params: { id }, body: { amount: '12', method: 'cash' as const, ...more } });
+    expect(await manager.call(accounts.openDrawers, {})).toEqual([{ id: drawer.id, number: drawer.number, warehouse: 'WORKS' }]);
+    const [first, second] = [await invoiced(), await invoiced()];
+    await manager.call(accounts.payInvoice, pay(first.id, { drawerId: drawer.id }));
+    await manager.call(accounts.payInvoice, pay(second.id, {}));
+    expect([await expected(), await balance('1010')]).toEqual(['112.00', '112.00']);
+    const refused = async (more: object): Promise<string> => (await manager.refused(accounts.recordPayment, { body: more })).code;
+    const ahead = { customerId: 1, amount: '5', method: 'cash', settle: [] };
+    expect(await refused({ ...ahead, method: 'card', drawerId: drawer.id })).toBe('notCash');
+    const payment = await manager.call(accounts.recordPayment, { body: { ...ahead, method: 'cash', drawerId: drawer.id } });
+    expect(await expected()).toBe('117.00');
+    // The drawer is counted and closed; what is given back then comes out of the one that is open.
+    const { rows } = await clerk.call(counter.listDrawers, {});
+    await clerk.call(counter.closeDrawer, {
+      params: { id: drawer.id },
+      body: { version: rows[0]?.version ?? 0, counted: '117', left: '50', note: '' },
+    });
+    expect(await refused({ ...ahead, drawerId: drawer.id })).toBe('wrongState');
+    expect((await manager.refused(accounts.reversePayment, { params: { id: payment.id } })).code).toBe('noDrawer');
+    await open('50');
+    await manager.call(accounts.reversePayment, { params: { id: payment.id } });
+    expect([await expected(), await balance('1010')]).toEqual(['45.00', '45.00']);
+  });
+
+  it('of a sale is given back out of the drawer, too', async () => {
+    await open();
+    const sale = await sell({ cash: '12' });
+    const { payments } = await room.manager.call(accounts.getInvoice, { params: { id: sale.invoiceId } });
+    await room.manager.call(accounts.reversePayment, { params: { id: payments[0]?.documentId ?? 0 } });
+    expect((await clerk.call(counter.listDrawers, {})).rows[0]?.expected).toBe('100.00');
   });
 });

@@ -122,7 +122,8 @@ describe('a payment', () => {
     expect(made).toMatchObject({ state: 'open', total: '72.00', open: '22.00' });
     expect(await manager.call(accounts.getPayment, { params: { id: paid.id } })).toMatchObject({ rest: '0.00', settled: [{ amount: '50.00' }] });
     await pay('40', [{ invoiceId: made.id, amount: '22' }], { method: 'cash' });
-    expect([await balance('1010'), await balance('2200')]).toEqual(['40.00', '-18.00']);
+    // It names no drawer, so it is brought to the bank.
+    expect([await balance('1000'), await balance('1010'), await balance('2200')]).toEqual(['90.00', '0.00', '-18.00']);
     expect((await manager.call(selling.getOrder, { params: { id: orderId } })).state).toBe('closed');
   });
 });

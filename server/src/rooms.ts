@@ -3,7 +3,7 @@ import { asQuantity } from '@terrace/core';
 import { accountName, accountsDocuments, allAccounts, handToAccounts, openAccount, openItemsOf, owesOn, wasOnInvoice } from './accounts';
 import { buyingDocuments, buyingEvents, finerPurchases, openPurchasesOf, openPurchasesWith, orderedIn, receiptNumber, receiptOf } from './buying';
 import { catalogueDocuments, handToCatalogue } from './catalogue';
-import { counterDocuments } from './counter';
+import { cashBack, cashInDrawers, cashInto, counterDocuments, openDrawers } from './counter';
 import { dispatchDocuments, handToDispatch, onShipment, onTheWayOut, shipmentHolding, shipmentLines, shippedOf, wasOnShipment } from './dispatch';
 import {
   endangeredOrders,
@@ -126,6 +126,10 @@ export function registerRooms(): void {
       for (const { orderLineId, quantity, free } of lines) bookInvoiced(work, orderLineId, asQuantity(-quantity), asQuantity(-free));
     },
     creditTakenBack: freeCredited,
+    cashInto,
+    cashBack,
+    cashInDrawers,
+    openDrawers,
     invoicesChanged: refreshOrder,
   });
   handToSelling.give({

@@ -1,6 +1,7 @@
 /** All tables, for migrations. Each room keeps its own; a reference against the arrows between rooms is stated here. */
 import { foreignKey, type SQLiteColumn, type SQLiteTable } from 'drizzle-orm/sqlite-core';
 import { invoice, invoiceLine, payment } from './accounts';
+import { drawer } from './counter';
 import { customerOrder, customerOrderLine } from './selling';
 
 export * from './accounts/invoice-schema';
@@ -35,3 +36,4 @@ function refers(table: SQLiteTable, column: SQLiteColumn, foreign: SQLiteColumn)
 refers(invoice, invoice.orderId, customerOrder.id);
 refers(invoiceLine, invoiceLine.orderLineId, customerOrderLine.id);
 refers(payment, payment.orderId, customerOrder.id);
+refers(payment, payment.drawerId, drawer.id);

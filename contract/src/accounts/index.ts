@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { route } from '../base/route';
 import { dateText, decimalText, documentKind, idParams, listQuery, page, versioned } from '../base/schemas';
 import { invoiceRow, invoiceView } from './invoices';
-import { paymentMethods, receivablesRoutes } from './receivables';
+import { drawerOfCash, paymentMethods, receivablesRoutes } from './receivables';
 
 export * from './invoices';
 export * from './receivables';
@@ -91,6 +91,7 @@ export const accountsRoutes = {
       amount: decimalText,
       date: dateText.optional(),
       method: z.enum(paymentMethods),
+      drawerId: drawerOfCash,
       /** Whether it closes the invoice with what is let off for paying early. */
       early: z.boolean().default(false),
     }),

@@ -6,6 +6,8 @@ import { dateText, decimalText, idParams, listQuery, page, shortText, version } 
 import { invoiceView } from './invoices';
 
 export const paymentMethods = ['transfer', 'cash', 'card'] as const;
+/** The open drawer that cash goes through; `null` where it is brought to the bank. */
+export const drawerOfCash = z.number().int().nullable().default(null);
 const method = z.enum(paymentMethods);
 
 /** What of a payment goes to an invoice; amounts in the currency of both. */
@@ -178,6 +180,13 @@ export const receivablesRoutes = {
     params: idParams,
     answer: paymentView,
   }),
+  openDrawers: route({
+    method: 'get',
+    path: '/accounts/drawers',
+    summary: 'Drawers that are open: where cash of a payment can go',
+    right: 'accounts.pay',
+    answer: z.array(z.object({ id: z.number(), number: z.string(), warehouse: z.string() })),
+  }),
   recordPayment: route({
     method: 'post',
     path: '/selling/payments',
@@ -191,6 +200,7 @@ export const receivablesRoutes = {
       rate: decimalText.optional(),
       date: dateText.optional(),
       method,
+      drawerId: drawerOfCash,
       reference: shortText.default(''),
       /** The order that it is paid ahead for. */
       orderId: z.number().int().nullable().default(null),
@@ -254,7 +264,7 @@ export const receivablesRoutes = {
     summary: 'Pay a credit note out',
     right: 'accounts.pay',
     params: idParams,
-    body: z.object({ version, amount: decimalText, date: dateText.optional(), method }),
+    body: z.object({ version, amount: decimalText, date: dateText.optional(), method, drawerId: drawerOfCash }),
     answer: invoiceView,
   }),
   customerAccount: route({

@@ -27,7 +27,7 @@ import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { invoice, invoiceLine } from './invoice-schema';
 import { invoiceOf, invoiceView, type InvoiceRecord } from './invoices';
-import { keepPayment } from './payments';
+import { keepPayment, readDrawer } from './payments';
 import { postEvent } from './posting';
 import { close, closedInBooks, keepPaid, readSettles } from './settling';
 
@@ -217,7 +217,12 @@ export function settleCredit(work: Work, id: number, input: BodyOf<typeof api.ac
 }
 
 /** Pays a credit note out, in full or in part. */
-export function refundCredit(work: Work, id: number, input: BodyOf<typeof api.accounts.refundCredit>): InvoiceView {
+export function refundCredit(
+  work: Work,
+  id: number,
+  input: BodyOf<typeof api.accounts.refundCredit>,
+  drawer = readDrawer(work, input, invoiceOf(work, id).currency),
+): InvoiceView {
   const kept = openCredit(work, id, input.version);
   const amount = atField('amount', () => parseAmount(input.amount));
   if (amount <= 0) throw new Refusal('notPositive', 'What is paid out must be more than 0.', { field: 'amount' });
@@ -233,6 +238,7 @@ export function refundCredit(work: Work, id: number, input: BodyOf<typeof api.ac
       date: input.date ?? work.today,
       method: input.method,
       reference: kept.number,
+      drawer,
     },
     [{ invoice: kept, amount: back, letOff: asAmount(0) }],
   );

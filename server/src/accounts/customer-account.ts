@@ -142,9 +142,7 @@ const sumOf = (some: readonly OpenItem[]): Amount => asAmount(some.reduce((sum, 
 type Bands = Readonly<Record<AgeBand, Amount>>;
 /** What is open on invoices, by how old it is. */
 const inBands = (open: readonly OpenItem[]): Bands =>
-  Object.fromEntries(
-    ageBands.map((band) => [band, sumOf(open.filter((each) => each.kind === 'invoice' && each.band === band))]),
-  ) as Bands;
+  Object.fromEntries(ageBands.map((band) => [band, sumOf(open.filter((each) => each.kind === 'invoice' && each.band === band))])) as Bands;
 
 /** Three months, unless it is asked for otherwise. */
 const DAYS_BACK = 92;

@@ -1,7 +1,7 @@
 /** What accounts prove and show but other rooms know. */
 import type { SQL, SQLWrapper } from 'drizzle-orm';
 import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
-import type { Quantity } from '@terrace/core';
+import type { Amount, Quantity } from '@terrace/core';
 import { handedIn } from '../platform/handed-in';
 import type { Work } from '../platform/work';
 
@@ -9,6 +9,12 @@ import type { Work } from '../platform/work';
 export interface CreditedLine {
   readonly orderLineId: number;
   readonly quantity: Quantity;
+}
+
+/** Of a payment, in the books' currency. */
+interface DrawnCash {
+  readonly paymentId: number;
+  readonly amount: Amount;
 }
 
 interface FromOtherRooms {
@@ -37,6 +43,14 @@ interface FromOtherRooms {
   ) => void;
   /** A credit note is taken back: whatever it gave back may be given back once more. */
   readonly creditTakenBack: (work: Work, credit: { readonly id: number; readonly number: string }, lines: readonly CreditedLine[]) => void;
+  /** Cash of a payment goes into a drawer; of one that is given back it comes out. Refuses `wrongState`, `noDrawer`. */
+  readonly cashInto: (work: Work, drawerId: number, cash: DrawnCash) => void;
+  /** What is given back of a payment comes out of the drawer that is open now where it went in. Refuses `noDrawer`. */
+  readonly cashBack: (work: Work, drawerId: number, cash: DrawnCash) => void;
+  /** What is in all drawers, as far as anybody knows. */
+  readonly cashInDrawers: (work: Work) => Amount;
+  /** Drawers that are open. */
+  readonly openDrawers: (work: Work) => { readonly id: number; readonly number: string; readonly warehouse: string }[];
   /** The invoices of an order have changed: its state follows. */
   readonly invoicesChanged: (work: Work, orderId: number) => void;
 }

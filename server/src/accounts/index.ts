@@ -2,6 +2,7 @@ import { api } from '@terrace/contract';
 import type { RouteBinder } from '../platform/http';
 import { creditInvoice, refundCredit, settleCredit } from './credit-notes';
 import { customerAccount } from './customer-account';
+import { otherRooms } from './handed-in';
 import { listDebtors, previewReminders, remind } from './debtors';
 import { invoiceView, listInvoices } from './invoices';
 import { listJournal } from './journal';
@@ -40,6 +41,7 @@ export function bindAccounts(binder: RouteBinder): void {
   binder.command(accounts.payInvoice, (work, { params, body }) => payInvoice(work, params.id, body));
   binder.command(accounts.creditInvoice, (work, { params, body }) => creditInvoice(work, params.id, body));
   binder.command(accounts.settleCredit, (work, { params, body }) => settleCredit(work, params.id, body));
+  binder.read(accounts.openDrawers, (work) => otherRooms.get().openDrawers(work));
   binder.command(accounts.refundCredit, (work, { params, body }) => refundCredit(work, params.id, body));
   binder.list(accounts.listPayments, (work, { query }) => listPayments(work, query));
   binder.read(accounts.getPayment, (work, { params }) => paymentView(work, params.id));

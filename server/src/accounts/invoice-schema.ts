@@ -98,6 +98,8 @@ export const payment = sqliteTable(
     rate: rateFrom1(),
     booksAmount: amountFrom0(),
     method: text().$type<'transfer' | 'cash' | 'card'>().notNull(),
+    /** The drawer that cash went into or came from; the counter's table, so the reference is stated in `schema.ts`. */
+    drawerId: integer(),
     /** What they wrote with it. */
     reference: text().notNull().default(''),
     entryId: integer().notNull(),

@@ -125,6 +125,13 @@ interface Paid {
   readonly date: string;
   readonly method: PaymentView['method'];
   readonly reference: string;
+  /** Cash that goes through a drawer; what does not is brought to the bank. `counted` where a sale counts it already. */
+  readonly drawer?: Drawer | null;
+}
+
+export interface Drawer {
+  readonly id: number;
+  readonly counted: boolean;
 }
 
 /** What each closing takes of a payment, in the books. */
@@ -139,7 +146,7 @@ function takes(whole: InBooks, settles: readonly Settle[]): Amount[] {
 }
 
 /** Keeps a payment, posts it, and closes what it closes. An amount below 0 goes back to the customer. */
-export function keepPayment(work: Work, paid: Paid, settles: readonly Settle[]): number {
+export function keepPayment(work: Work, { drawer = null, ...paid }: Paid, settles: readonly Settle[]): number {
   assertPostingDate(work, paid.date);
   for (const [index, { invoice: kept }] of settles.entries())
     if (paid.date < kept.date)
@@ -149,12 +156,13 @@ export function keepPayment(work: Work, paid: Paid, settles: readonly Settle[]):
   const number = work.nextNumber('PAY');
   const rate = paid.rate ?? worthOn(work, paid.currency, paid.date);
   const whole = { total: paid.amount, paid: asAmount(0), booksTotal: amountToBooks(paid.amount, rate), booksPaid: asAmount(0) };
-  const id = addRow(work, payment, { number, ...paid, rate, booksAmount: whole.booksTotal, entryId: 0 });
+  const id = addRow(work, payment, { number, ...paid, drawerId: drawer?.id ?? null, rate, booksAmount: whole.booksTotal, entryId: 0 });
+  if (drawer && !drawer.counted) otherRooms.get().cashInto(work, drawer.id, { paymentId: id, amount: whole.booksTotal });
   const taken = takes(whole, settles);
   const entryId = postEvent(work, { kind: 'payment', id, number }, paid.date, {
     kind: 'customerPayment',
     value: whole.booksTotal,
-    into: paid.method === 'cash' ? 'cash' : 'bank',
+    into: drawer ? 'cash' : 'bank',
     ahead: asAmount(whole.booksTotal - taken.reduce((sum, each) => sum + each, 0)),
     closed: closedInBooks(settles),
     letOff: letOffOf(settles),
@@ -174,6 +182,20 @@ export function keepPayment(work: Work, paid: Paid, settles: readonly Settle[]):
   return id;
 }
 
+/** The drawer that somebody named for cash. Refuses `notCash` and `otherCurrency`. */
+export function readDrawer(
+  work: Work,
+  { drawerId, method }: { readonly drawerId: number | null; readonly method: PaymentView['method'] },
+  currency: string,
+): Drawer | null {
+  if (drawerId === null) return null;
+  if (method !== 'cash') throw new Refusal('notCash', `Only cash goes through a drawer, not ${method}.`, { field: 'drawerId' });
+  const books = booksCurrency(work);
+  if (currency !== books)
+    throw new Refusal('otherCurrency', `Drawers hold ${books}: cash in ${currency} is brought to the bank.`, { field: 'drawerId' });
+  return { id: drawerId, counted: false };
+}
+
 /** Records a payment over one or several invoices; what none takes is paid ahead. Refuses what is closed beyond what was paid. */
 export function recordPayment(work: Work, input: BodyOf<typeof api.accounts.recordPayment>): PaymentView {
   const { id: customerId, currency } = customerOf(work, input.customerId);
@@ -186,7 +208,8 @@ export function recordPayment(work: Work, input: BodyOf<typeof api.accounts.reco
   assertCovered(takenBy(settles), amount);
   if (input.orderId !== null) assertOrderOf(work, input.orderId, { customerId, currency });
   const { method, reference, orderId } = input;
-  return paymentView(work, keepPayment(work, { customerId, currency, rate, orderId, amount, date, method, reference }, settles));
+  const drawer = readDrawer(work, input, currency);
+  return paymentView(work, keepPayment(work, { customerId, currency, rate, orderId, amount, date, method, reference, drawer }, settles));
 }
 
 function assertCovered(taken: Amount, available: Amount): void {
@@ -220,7 +243,8 @@ export function payInvoice(work: Work, invoiceId: number, input: BodyOf<typeof a
     });
   const settles = readSettles(work, kept, [{ invoiceId, amount: writeAmount(amount + letOff), letOff: writeAmount(letOff) }], date);
   const { customerId, currency } = kept;
-  keepPayment(work, { customerId, currency, orderId: null, amount, date, method: input.method, reference: '' }, settles);
+  const drawer = readDrawer(work, input, currency);
+  keepPayment(work, { customerId, currency, orderId: null, amount, date, method: input.method, reference: '', drawer }, settles);
   return invoiceView(work, invoiceId);
 }
 
@@ -294,6 +318,7 @@ export function reversePayment(work: Work, id: number): PaymentView {
     open(work, each);
   }
   if (kept.entryId !== 0) reverseEntry(work, document, work.today, kept.entryId);
+  if (kept.drawerId !== null) otherRooms.get().cashBack(work, kept.drawerId, { paymentId: id, amount: kept.booksAmount });
   setRow(work, payment, id, { reversed: true });
   work.record('payment', id, `took ${kept.number} back`);
   return paymentView(work, id);

@@ -1,5 +1,5 @@
 /** The proof that the journal equals the ledgers. */
-import { and, eq, isNotNull, ne, sql } from 'drizzle-orm';
+import { and, eq, isNotNull, isNull, ne, sql } from 'drizzle-orm';
 import type { AnswerOf, api } from '@terrace/contract';
 import { writeAmount } from '@terrace/core';
 import { itemGroup } from '../catalogue';
@@ -9,7 +9,7 @@ import type { Work } from '../platform/work';
 import { accountUses } from './uses';
 import { otherRooms } from './handed-in';
 import { invoice, payment, settlement } from './invoice-schema';
-import { account, journalLine } from './schema';
+import { account, journalEntry, journalLine } from './schema';
 
 type Proof = AnswerOf<typeof api.accounts.proof>;
 
@@ -56,6 +56,17 @@ const taken = query(
       .where(and(isNotNull(settlement.paymentId), eq(settlement.reversed, false))),
 );
 
+/** Cash of payments that went through no drawer, as it could before drawers were asked for. */
+const besideDrawers = query(
+  ($: { account: string }) => (db) =>
+    db
+      .select({ sum: balance })
+      .from(journalLine)
+      .innerJoin(journalEntry, eq(journalEntry.id, journalLine.entryId))
+      .innerJoin(payment, and(eq(journalEntry.documentKind, 'payment'), eq(journalEntry.documentId, payment.id)))
+      .where(and(eq(journalLine.account, $.account), isNull(payment.drawerId))),
+);
+
 /** Balances of all accounts, and each control account against the ledger that it stands for. */
 export function proveAccounts(work: Work): Proof {
   const accounts = balances.all(work);
@@ -91,6 +102,15 @@ export function proveAccounts(work: Work): Proof {
         -((received.one(work)?.sum ?? 0) - (taken.one(work)?.sum ?? 0)),
         balanceOf(uses.advances),
       ),
+      ...(uses.cash === uses.bank
+        ? []
+        : [
+            check(
+              'Cash equals what is expected in drawers',
+              otherRooms.get().cashInDrawers(work) + (besideDrawers.one(work, { account: uses.cash })?.sum ?? 0),
+              balanceOf(uses.cash),
+            ),
+          ]),
     ],
   };
 }

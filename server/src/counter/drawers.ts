@@ -1,12 +1,12 @@
 /** Cash drawers: one open in each warehouse; opened with what is in it, closed with what was counted. */
-import { and, desc, eq, isNotNull, isNull, sql } from 'drizzle-orm';
+import { and, desc, eq, inArray, isNotNull, isNull, sql } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/sqlite-core';
 import type { api } from '@terrace/contract';
 import type { AnswerOf, BodyOf, DrawerView, ListQuery } from '@terrace/contract';
 import { Refusal, asAmount, expectedCash, parseAmount, writeAmount, type Amount } from '@terrace/core';
 import { postEvent } from '../accounts';
 import { usableWarehouse, warehouse } from '../catalogue';
-import { countOf, inner, or0, scalar, total } from '../platform/expressions';
+import { countOf, inner, scalar, total } from '../platform/expressions';
 import { atField } from '../platform/fields';
 import { asAmountText, asNumber, asText, list, listPage, listRows, refersTo } from '../platform/list';
 import { query } from '../platform/query';
@@ -14,16 +14,22 @@ import { addRow, changeRow, fetching } from '../platform/rows';
 import { user } from '../platform/schema';
 import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
-import { counterSale, drawer } from './schema';
+import { counterSale, drawer, drawerCash } from './schema';
 
-const cashOf = or0(
-  scalar(
-    inner
-      .select({ cash: total(sql<Amount>`${counterSale.given} - ${counterSale.change}`) })
-      .from(counterSale)
-      .where(eq(counterSale.drawerId, drawer.id)),
-  ),
+const sold = scalar(
+  inner
+    .select({ cash: total(sql<Amount>`${counterSale.given} - ${counterSale.change}`) })
+    .from(counterSale)
+    .where(eq(counterSale.drawerId, drawer.id)),
 );
+const paidIn = scalar(
+  inner
+    .select({ cash: total(drawerCash.amount) })
+    .from(drawerCash)
+    .where(eq(drawerCash.drawerId, drawer.id)),
+);
+/** What is in a drawer, as it was counted, or as it should be. */
+const expected = sql<Amount>`coalesce(${drawer.expected}, ${drawer.float} + ${sold} + ${paidIn})`;
 const closer = alias(user, 'closer');
 const drawers = list(() => ({
   columns: {
@@ -34,7 +40,7 @@ const drawers = list(() => ({
     openedAt: asText(drawer.openedAt),
     openedBy: asText(user.name),
     float: asAmountText(drawer.float),
-    expected: asAmountText(sql<Amount>`coalesce(${drawer.expected}, ${drawer.float} + ${cashOf})`),
+    expected: asAmountText(expected),
     sales: asNumber(countOf(counterSale, eq(counterSale.drawerId, drawer.id))),
     closedAt: asText(drawer.closedAt),
     closedBy: asText(sql`coalesce(${closer.name}, '')`),
@@ -86,7 +92,13 @@ const cashIn = query(
     db
       .select({ cash: sql<Amount>`${counterSale.given} - ${counterSale.change}` })
       .from(counterSale)
-      .where(eq(counterSale.drawerId, $.drawerId)),
+      .where(eq(counterSale.drawerId, $.drawerId))
+      .unionAll(
+        db
+          .select({ cash: sql<Amount>`${drawerCash.amount}` })
+          .from(drawerCash)
+          .where(eq(drawerCash.drawerId, $.drawerId)),
+      ),
 );
 
 function viewOf(work: Work, id: number): DrawerView {
@@ -146,4 +158,76 @@ export function closeDrawer(work: Work, id: number, input: BodyOf<typeof api.cou
   const words = difference === 0 ? 'as expected' : `${writeAmount(Math.abs(difference))} too ${difference > 0 ? 'much' : 'little'}`;
   work.record('drawer', id, `closed ${kept.number} with ${writeAmount(counted)}, ${words}`);
   return viewOf(work, id);
+}
+
+const whereOf = query(
+  ($: { id: number }) => (db) =>
+    db
+      .select({ warehouseId: drawer.warehouseId, code: warehouse.code })
+      .from(drawer)
+      .innerJoin(warehouse, eq(warehouse.id, drawer.warehouseId))
+      .where(eq(drawer.id, $.id)),
+);
+
+interface Cash {
+  readonly paymentId: number;
+  /** In the books' currency; below 0 what is given back. */
+  readonly amount: Amount;
+}
+
+/** Puts the cash of a payment into a drawer, or takes it out. Refuses `wrongState` of one that is closed, and `notEnough`. */
+export function cashInto(work: Work, drawerId: number, cash: Cash): void {
+  const { number, closedAt } = drawerOf(work, drawerId);
+  if (closedAt !== null)
+    throw new Refusal('wrongState', `${number} is closed: choose one that is open, or bring the cash to the bank.`, { field: 'drawerId' });
+  const { expected: there } = viewOf(work, drawerId);
+  if (parseAmount(there) + cash.amount < 0)
+    throw new Refusal('notEnough', `${writeAmount(-cash.amount)} can’t come out of ${number}: there should be ${there} in it.`, {
+      field: 'drawerId',
+    });
+  addRow(work, drawerCash, { at: work.now, drawerId, ...cash });
+  work.touch('drawer', drawerId, number);
+}
+
+/** Takes out again what a payment put in: of the drawer that is open now in its warehouse. Refuses `noDrawer`. */
+export function cashBack(work: Work, drawerId: number, { paymentId, amount }: Cash): void {
+  const place = whereOf.one(work, { id: drawerId });
+  const now = openIn.one(work, { warehouseId: place?.warehouseId ?? 0 });
+  if (!now) throw new Refusal('noDrawer', `The cash went into a drawer in ${place?.code ?? ''}, and none is open there: open it first.`);
+  cashInto(work, now.id, { paymentId, amount: asAmount(-amount) });
+}
+
+const openOnes = query(
+  () => (db) =>
+    db
+      .select({ id: drawer.id, number: drawer.number, warehouse: warehouse.code })
+      .from(drawer)
+      .innerJoin(warehouse, eq(warehouse.id, drawer.warehouseId))
+      .where(isNull(drawer.closedAt))
+      .orderBy(warehouse.code),
+);
+
+export function openDrawers(work: Work): ReturnType<typeof openOnes.all> {
+  return openOnes.all(work);
+}
+
+const lastOfEach = query(
+  () => (db) =>
+    db
+      .select({ cash: sql<Amount>`case when ${drawer.closedAt} is null then ${expected} else ${drawer.left} end` })
+      .from(drawer)
+      .where(
+        inArray(
+          drawer.id,
+          db
+            .select({ id: sql<number>`max(${drawer.id})` })
+            .from(drawer)
+            .groupBy(drawer.warehouseId),
+        ),
+      ),
+);
+
+/** What is in all drawers: what should be in those that are open, and what stayed in the others. */
+export function cashInDrawers(work: Work): Amount {
+  return asAmount(lastOfEach.all(work).reduce((sum, { cash }) => sum + cash, 0));
 }

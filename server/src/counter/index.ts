@@ -5,7 +5,7 @@ import { listParked, park, takeUp } from './parked';
 import { findReceipt, listSales, priceBasket, returnSale, saleView, sell } from './sales';
 
 export { counterDocuments } from './documents';
-export { closeDrawer, drawerNow, openDrawer } from './drawers';
+export { cashBack, cashInDrawers, cashInto, closeDrawer, drawerNow, openDrawer, openDrawers } from './drawers';
 export { park } from './parked';
 export { findReceipt, receiptFor, returnSale, saleView, sell } from './sales';
 export * from './schema';

@@ -220,7 +220,7 @@ export function sell(work: Work, input: Sale): SaleView {
   ship(work, shipment.id, shipment.version, undefined);
   const made = invoiceOrder(work, draft.id, shipment.id);
   const kept = invoiceOf(work, made.id);
-  pay(work, made.id, paying);
+  pay(work, made.id, paying, drawerId);
   const number = work.nextNumber('CS');
   const id = addRow(work, counterSale, {
     number,
@@ -240,13 +240,14 @@ export function sell(work: Work, input: Sale): SaleView {
   return saleView(work, id);
 }
 
-function pay(work: Work, invoiceId: number, { others, cash }: Paying): void {
+function pay(work: Work, invoiceId: number, { others, cash }: Paying, drawerId: number | null): void {
   const all = [...others, ...(cash > 0 ? [{ method: 'cash' as const, amount: cash }] : [])];
   for (const { method, amount } of all) {
     const kept = invoiceOf(work, invoiceId);
     const { customerId, currency } = kept;
     const paid = { customerId, currency, orderId: null, amount, date: work.today, method, reference: 'over the counter' };
-    keepPayment(work, paid, [{ invoice: kept, amount, letOff: asAmount(0) }]);
+    const drawer = method === 'cash' && drawerId !== null ? { id: drawerId, counted: true } : null;
+    keepPayment(work, { ...paid, drawer }, [{ invoice: kept, amount, letOff: asAmount(0) }]);
   }
 }
 
@@ -289,7 +290,10 @@ export function returnSale(work: Work, saleId: number, input: BodyOf<typeof api.
   const note = invoiceOf(work, credit.id);
   const open = asAmount(note.paid - note.total);
   const drawerId = input.method === 'cash' && open > 0 ? openDrawerIn(work, sale.warehouseId) : null;
-  if (input.method !== 'credit' && open > 0) refundCredit(work, note.id, { version: note.version, amount: writeAmount(open), method: input.method });
+  if (input.method !== 'credit' && open > 0) {
+    const refund = { version: note.version, amount: writeAmount(open), method: input.method, drawerId };
+    refundCredit(work, note.id, refund, drawerId === null ? null : { id: drawerId, counted: true });
+  }
   const number = work.nextNumber('CS');
   const id = addRow(work, counterSale, {
     number,

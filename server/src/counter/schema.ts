@@ -2,7 +2,7 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, sqliteTable, text, uniqueIndex, type AnySQLiteColumn } from 'drizzle-orm/sqlite-core';
 import type { Amount } from '@terrace/core';
-import { invoice } from '../accounts';
+import { invoice, payment } from '../accounts';
 import { warehouse } from '../catalogue';
 import { user } from '../platform/schema';
 import { customerOrder } from '../selling';
@@ -68,6 +68,23 @@ export const counterSale = sqliteTable(
     change: integer().$type<Amount>().notNull(),
   },
   (table) => [index('counter_sale_drawer').on(table.drawerId), index('counter_sale_order').on(table.orderId)],
+);
+
+/** Cash that went into a drawer, or below 0 came out of it, beside its sales. */
+export const drawerCash = sqliteTable(
+  'drawer_cash',
+  {
+    id: integer().primaryKey(),
+    at: text().notNull(),
+    drawerId: integer()
+      .notNull()
+      .references(() => drawer.id),
+    paymentId: integer()
+      .notNull()
+      .references(() => payment.id),
+    amount: integer().$type<Amount>().notNull(),
+  },
+  (table) => [index('drawer_cash_drawer').on(table.drawerId)],
 );
 
 export const parkedSale = sqliteTable('parked_sale', {

@@ -37,6 +37,7 @@ export const SCALED: Scaled = {
     booksPaid: 'amount',
   },
   invoiceLine: { quantity: 'quantity', price: 'price', amount: 'amount', booksAmount: 'amount', free: 'quantity' },
+  drawerCash: { amount: 'amount' },
   payment: { amount: 'amount', rate: 'rate', booksAmount: 'amount' },
   settlement: { amount: 'amount', letOff: 'amount', books: 'amount', booksTaken: 'amount' },
   journalLine: { debit: 'amount', credit: 'amount' },

@@ -12,6 +12,7 @@ import { changeRules, setItemPlanning, setRule } from './inherited-rules';
 import { applyExceptions, changeFirm, dropFirm, ignoreSuggestions, keepSuggestion } from './keep-suggestions';
 import type { LivePlanner } from './live-planner';
 import { orderChart } from './order-chart';
+import { reviewSafeties } from './computed-safety';
 import { listDifferences, listProblems } from './plan-changes';
 import { planState, planStateRow } from './plan-state';
 import { listRules } from './planning-rule-list';
@@ -28,6 +29,7 @@ export { orderChart } from './order-chart';
 export { planState } from './plan-state';
 export { endangeredOrders, plannedOrder } from './planned-order';
 export { plainTexts } from './planning-rule-texts';
+export { reviewSafeties } from './computed-safety';
 export { finerRules, isPlanned, planAs, ruleOf, rulesOf } from './planning-rules';
 export { listSuggestions } from './suggestions';
 export { plannedFor } from './endangered';
@@ -80,6 +82,7 @@ export function bindPlanning(binder: RouteBinder, planner: LivePlanner): void {
   bindRules(binder);
   binder.read(planning.getPlan, (work) => planState(work));
   binder.task(planning.runPlan, async (_commands, actor) => {
+    await commands.performTogether(actor, (work) => reviewSafeties(work));
     await planner.whole();
     return planState(commands.look(actor));
   });

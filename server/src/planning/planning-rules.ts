@@ -6,17 +6,10 @@ import { alias, type SQLiteColumn } from 'drizzle-orm/sqlite-core';
 import {
   RULE_FIELDS,
   Refusal,
-  addDays,
   asQuantity,
-  dayOf,
-  dateOf,
   parseQuantity,
   readDecimal,
-  safetyForService,
-  spreadOf,
-  weekdayOf,
   writeQuantity,
-  type DemandFigures,
   type LotSizing,
   type Quantity,
   type SafetyBasis,
@@ -31,6 +24,7 @@ import { assertSeen } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { productionComponent, productionOrder } from '../production';
 import { orderedInPast } from '../selling';
+import { computedSafety, figuresOf, wordsOf } from './computed-safety';
 import { textsOf } from './planning-rule-texts';
 import { planningRule } from './schema';
 
@@ -99,80 +93,14 @@ export function rulesOf(work: Work, id: number): ItemView['rules'] {
   });
 }
 
-const PAST_WEEKS = 26;
-const WORKDAYS = 5;
-
-type Past = { itemId: number; warehouseId: number; from: string; through: string };
-const neededForProduction = query(
-  ($: Past) => (db) =>
-    db
-      .select({ date: productionOrder.startDate, quantity: sql<number>`${productionComponent.needed}` })
-      .from(productionComponent)
-      .innerJoin(productionOrder, eq(productionOrder.id, productionComponent.orderId))
-      .where(
-        and(
-          eq(productionComponent.itemId, $.itemId),
-          eq(productionOrder.warehouseId, $.warehouseId),
-          notInArray(productionOrder.state, ['draft', 'cancelled']),
-          gte(productionOrder.startDate, $.from),
-          lt(productionOrder.startDate, $.through),
-        ),
-      ),
-);
-const daysLate = query(
-  ($: { itemId: number; warehouseId: number }) => (db) =>
-    db
-      .select({ days: sql<number>`julianday(${receipt.date}) - julianday(${purchaseOrderLine.dueDate})` })
-      .from(receiptLine)
-      .innerJoin(receipt, and(eq(receipt.id, receiptLine.receiptId), eq(receipt.reversed, false)))
-      .innerJoin(purchaseOrderLine, eq(purchaseOrderLine.id, receiptLine.orderLineId))
-      .innerJoin(purchaseOrder, eq(purchaseOrder.id, purchaseOrderLine.orderId))
-      .where(and(eq(purchaseOrderLine.itemId, $.itemId), eq(purchaseOrder.warehouseId, $.warehouseId))),
-);
-
-/** What the last half year's demand was like in a warehouse, and how late what was ordered came. */
-function figuresOf(work: Work, itemId: number, warehouseId: number, ruleLead: number): DemandFigures {
-  const since = addDays(work.today, -7 * PAST_WEEKS);
-  const asked = { itemId, warehouseId, from: since, through: work.today };
-  const byDay = new Map<string, number>();
-  for (const row of [...orderedInPast.all(work, asked), ...neededForProduction.all(work, asked)])
-    byDay.set(row.date, (byDay.get(row.date) ?? 0) + row.quantity);
-  const rows = [...byDay].map(([date, quantity]) => ({ date, quantity }));
-  const wanted = new Map(rows.map((row) => [row.date, row.quantity / 100_000]));
-  const first = rows.reduce((least, row) => (row.date < least ? row.date : least), work.today);
-  const days: number[] = [];
-  for (let day = dayOf(first); day < dayOf(work.today); day += 1) {
-    const date = dateOf(day);
-    if (weekdayOf(day) <= WORKDAYS || wanted.has(date)) days.push(wanted.get(date) ?? 0);
-  }
-  const late = daysLate.all(work, { itemId, warehouseId });
-  const lead = ruleLead > 0 ? ruleLead : (firstSupplierOf(work, itemId)?.leadDays ?? 0);
-  return { ...spreadOf(days), leadDays: lead, leadDeviation: spreadOf(late.map((each) => each.days)).deviation };
-}
-
-function short(value: number): string {
-  return String(Math.round(value * 100) / 100);
-}
-
-function wordsOf(basis: SafetyBasis, figures: DemandFigures): string {
-  const demand = `${short(figures.mean)} a working day on average`;
-  if (basis.by === 'days') return `${demand}, for ${basis.days} days`;
-  if (basis.by === 'quantity') return '';
-  const { z } = safetyForService(figures, Number(basis.level));
-  return `${demand}, give or take ${short(figures.deviation)}; ${short(figures.leadDays)} days to come, give or take ${short(figures.leadDeviation)}; ${short(z)} deviations for ${basis.level}`;
-}
-
-/** The safety stock as written, or as computed from the past, rounded up to the item's unit. */
+/** The safety stock as written, or as computed from the past. */
 function safetyOf(work: Work, id: number, input: Input, read: (field: 'safety', text: string) => Quantity, decimals: number): Quantity {
   const basis = input.safetyBy;
   if (basis.by === 'quantity') return read('safety', input.safety);
-  const figures = figuresOf(work, id, input.warehouseId, input.leadDays);
   const level = basis.by === 'service' ? readDecimal(basis.level) : null;
   if (basis.by === 'service' && (!level || Number(basis.level) <= 0.5 || Number(basis.level) >= 1))
     throw new Refusal('badShare', `A service level of ${basis.level} can't be: it lies between 0.5 and 1, such as 0.95.`, { field: 'safetyBy' });
-  const wanted = basis.by === 'days' ? figures.mean * basis.days : safetyForService(figures, Number(basis.level)).safety;
-  const unit = 10 ** decimals;
-  return asQuantity(Math.ceil(wanted * unit - 1e-9) * 10 ** (5 - decimals));
+  return computedSafety(work, { itemId: id, warehouseId: input.warehouseId, leadDays: input.leadDays }, basis, decimals);
 }
 
 function checkedSizing(sizing: LotSizing, decimals: number): LotSizing {
@@ -243,6 +171,7 @@ export function keepRule(work: Work, id: number, input: Input): void {
     leadDays: input.leadDays,
     safety: safetyOf(work, id, input, read, decimals),
     safetyBy: input.safetyBy,
+    safetyOn: input.safetyBy.by === 'quantity' ? null : work.today,
     lotSizing,
     minimum,
     multiple,

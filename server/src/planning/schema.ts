@@ -136,6 +136,8 @@ export const planningRule = sqliteTable(
     follows: text({ mode: 'json' }).$type<RuleField[]>().notNull().default([]),
     /** How the safety stock is found: as it is written, for days of average demand, or for a service level. */
     safetyBy: text({ mode: 'json' }).$type<SafetyBasis>().notNull().default({ by: 'quantity' }),
+    /** The day on which it was computed last, where it is. */
+    safetyOn: text(),
     version: integer().notNull().default(1),
   },
   (table) => [primaryKey({ columns: [table.itemId, table.warehouseId] })],

@@ -84,10 +84,23 @@ describe('a payment that is entered', () => {
       customerId: 7,
       amount: '130',
       method: 'transfer',
+      drawerId: null,
       reference: '',
       orderId: null,
       settle: [{ invoiceId: 2, amount: '50.00', letOff: '0.00' }],
     });
+  });
+
+  it('in cash asks for the open drawers, and names the one that is chosen; by another way it names none', () => {
+    client.answer(api.accounts.openDrawers, () => [{ id: 3, number: 'DR-1001', warehouse: 'WORKS' }]);
+    client.answer(api.accounts.recordPayment, () => ({ id: 9 }));
+    const { screen } = shown();
+    type(screen, { amount: '100', method: 'cash', drawerId: 3 });
+    expect(client.asked.filter(({ path }) => path === '/accounts/drawers')).toHaveLength(1);
+    screen.save();
+    type(screen, { method: 'card' });
+    screen.save();
+    expect(sent().map(({ call }) => (call.body as { drawerId: number | null }).drawerId)).toEqual([3, null]);
   });
 
   it('is sent once, however often somebody presses, and opens', () => {

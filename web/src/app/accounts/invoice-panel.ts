@@ -21,6 +21,7 @@ import { typedAmount } from '../ui/typed-amount';
 import { REMINDED_WORDS } from './account-words';
 import { CONTRARY } from './contrary';
 import { CreditNote } from './credit-note';
+import { drawerIn, openDrawers } from './open-drawers';
 import { SettleForm } from './settle-form';
 
 const InvoiceStore = signalStore(withRecord<InvoiceView>(api.accounts.getInvoice, 'invoice'));
@@ -28,12 +29,18 @@ const InvoiceStore = signalStore(withRecord<InvoiceView>(api.accounts.getInvoice
 interface PaymentDraft {
   readonly amount: string;
   readonly method: (typeof paymentMethods)[number];
+  /** Where cash goes; 0 for the bank. */
+  readonly drawerId: number;
   /** Empty for today. */
   readonly date: string;
   /** With what is let off for paying early. */
   readonly early: boolean;
 }
-const bodyOf = ({ date, ...draft }: PaymentDraft): BodyIn<typeof api.accounts.payInvoice> => ({ ...draft, ...(date === '' ? {} : { date }) });
+const bodyOf = ({ date, ...draft }: PaymentDraft): BodyIn<typeof api.accounts.payInvoice> => ({
+  ...draft,
+  drawerId: drawerIn(draft),
+  ...(date === '' ? {} : { date }),
+});
 
 @Component({
   selector: 't-invoice-panel',
@@ -65,7 +72,7 @@ export class InvoicePanel {
   protected readonly store = inject(InvoiceStore);
   private readonly currency = inject(CompanyCurrency);
   private readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
-  protected readonly draft = signal<PaymentDraft>({ amount: '', method: 'transfer', date: '', early: false });
+  protected readonly draft = signal<PaymentDraft>({ amount: '', method: 'transfer', drawerId: 0, date: '', early: false });
   /** What is being entered beside: giving something back, or closing invoices with a credit note. */
   protected readonly beside = signal<'credit' | 'settle' | ''>('');
   protected readonly entry = entryOf({
@@ -76,6 +83,10 @@ export class InvoicePanel {
     body: (draft) => (this.credit() ? this.refundOf(draft) : bodyOf(draft)),
   });
   protected readonly methods = paymentMethods;
+  protected readonly drawers = openDrawers(
+    () => this.payable() && this.draft().method === 'cash' && this.store.record()?.currency === this.currency.code(),
+    (problem) => this.entry.refuse(problem),
+  );
   protected readonly payable = computed(() => this.store.record()?.state === 'open' && this.rights().has('accounts.pay'));
   /** A credit note that is used up is not paid by anybody. */
   protected readonly stateOf = computed(() => {
@@ -176,13 +187,14 @@ export class InvoicePanel {
     overRecord(this.entry, this.store.record, ({ open }) => ({
       amount: open.replace('-', ''),
       method: this.draft().method,
+      drawerId: 0,
       date: '',
       early: false,
     }));
   }
 
-  private refundOf({ amount, method, date }: PaymentDraft): BodyIn<typeof api.accounts.refundCredit> {
-    return { version: this.store.record()?.version ?? 0, amount, method, ...(date === '' ? {} : { date }) };
+  private refundOf({ amount, method, drawerId, date }: PaymentDraft): BodyIn<typeof api.accounts.refundCredit> {
+    return { version: this.store.record()?.version ?? 0, amount, method, drawerId: drawerIn({ method, drawerId }), ...(date === '' ? {} : { date }) };
   }
 
   private pay(id: number): void {

@@ -17,6 +17,7 @@ import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
 import { Refused } from '../ui/refusal';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { TextField } from '../ui/text-field';
+import { drawerIn, openDrawers } from './open-drawers';
 import { settleOf, spreadOver, type Settles } from './settle-draft';
 import { SettleLines } from './settle-lines';
 
@@ -28,6 +29,8 @@ interface Draft {
   /** Empty for today. */
   readonly date: string;
   readonly method: (typeof paymentMethods)[number];
+  /** Where cash goes; 0 for the bank. */
+  readonly drawerId: number;
   readonly reference: string;
   /** 0 for none. */
   readonly orderId: number;
@@ -75,6 +78,16 @@ const MOST_ORDERS = 50;
             }
           </t-select>
         </t-field>
+        @if (drawers().length > 0) {
+          <t-field name="The cash">
+            <t-select as="number" [formField]="entry.fields.drawerId">
+              <t-option [value]="0" label="is brought to the bank" />
+              @for (each of drawers(); track each.id) {
+                <t-option [value]="each.id" label="goes through {{ each.number }}, {{ each.warehouse }}" />
+              }
+            </t-select>
+          </t-field>
+        }
         @if (orders().length > 0) {
           <t-field name="Ahead of order" hint="closes its invoices by itself">
             <t-select as="number" [formField]="entry.fields.orderId">
@@ -129,6 +142,7 @@ export class PaymentEntryPage {
     rate: '',
     date: '',
     method: 'transfer',
+    drawerId: 0,
     reference: '',
     orderId: 0,
     settles: {},
@@ -141,6 +155,10 @@ export class PaymentEntryPage {
   });
   /** Open orders of the customer. */
   protected readonly orders = signal<readonly OrderRow[]>([]);
+  protected readonly drawers = openDrawers(
+    () => this.draft().method === 'cash' && this.account() !== null && this.foreign() === '',
+    (problem) => this.entry.refuse(problem),
+  );
   private readonly customerId = computed(() => this.draft().customerId);
   private readonly amount = computed(() => this.draft().amount);
   /** Whether somebody has said themselves what it closes: then it is not spread anew. */
@@ -201,11 +219,12 @@ export class PaymentEntryPage {
   }
 
   private body(): BodyIn<typeof api.accounts.recordPayment> {
-    const { customerId, amount, rate, date, method, reference, orderId, settles } = this.draft();
+    const { customerId, amount, rate, date, method, drawerId, reference, orderId, settles } = this.draft();
     return {
       customerId,
       amount,
       method,
+      drawerId: drawerIn({ method, drawerId }),
       reference,
       ...(rate === '' || this.foreign() === '' ? {} : { rate }),
       ...(date === '' ? {} : { date }),

@@ -1,0 +1,1 @@
+ALTER TABLE `planning_rule` ADD `safety_on` text;
