@@ -62,6 +62,22 @@ const stockOf = async (item: number): Promise<{ onHand: string; free: string }> 
   room.manager.call(stores.availability, { query: { item, warehouse: 1 } });
 
 describe('a return', () => {
+  it('of a lot that is blocked is not put back into stock before the lot is freed, and says so', async () => {
+    const item = await room.newItem('BALM', { tracking: 'lot' });
+    await room.receive(item, '2', '3.00', [{ lot: 'B-1' }]);
+    const back = await receive(await agreed(await shipped(item, '1'), ['1']), '1');
+    const { rows } = await room.manager.call(stores.listLots, { query: { item } });
+    const { id, version } = await room.manager.call(stores.getLot, { params: { id: rows[0]?.id ?? 0 } });
+    const blocked = await room.manager.call(stores.blockLot, { params: { id }, body: { version, reason: 'turned rancid' } });
+    const body = { version: back.version, decision: 'restock' as const, lines: [{ lineId: back.lines[0]?.id ?? 0, quantity: '1' }] };
+    const refusal = await room.manager.refused(returns.decideReturn, { params: { id: back.id }, body });
+    expect([refusal.code, refusal.detail]).toEqual(['blocked', expect.stringContaining('Lot B-1 of BALM is blocked: turned rancid')]);
+    await room.manager.call(stores.freeLot, { params: { id }, body: { version: blocked.version, reason: 'it was not' } });
+    // Freeing the lot made all of it available, these too; they are decided on all the same.
+    expect(await room.manager.call(returns.decideReturn, { params: { id: back.id }, body })).toMatchObject({ lines: [{ decided: '1' }] });
+    expect(await stockOf(item)).toMatchObject({ onHand: '2', free: '2' });
+  });
+
   it('comes in held at what it left with; put back it is free, scrapped its reason bears it', async () => {
     const item = await room.newItem('KETTLE', { costing: 'fifo' });
     await room.receive(item, '2', '3.33');

@@ -156,6 +156,37 @@ describe('tracing', () => {
   });
 });
 
+describe('the list for a recall', () => {
+  it('has what was made of a lot and is still here, though nothing tells its pieces apart', async () => {
+    const raw = await newItem('TALLOW', { tracking: 'lot' });
+    const made = await newItem('CANDLE');
+    await manager.call(catalogue.setBom, {
+      params: { id: made },
+      body: { lines: [{ componentId: raw, quantity: '2', scrap: '0', offsetDays: 0, validFrom: null, validTo: null }] },
+    });
+    await receive(raw, '10', '1.00', [{ lot: 'T-9' }]);
+    const order = await manager.call(production.createProduction, { body: { itemId: made, warehouseId: 1, quantity: '4', dueDate: TODAY } });
+    const released = await manager.call(production.releaseProduction, { params: { id: order.id }, body: { version: order.version } });
+    await manager.call(production.finishProduction, { params: { id: order.id }, body: { version: released.version, quantity: '4' } });
+    const orderId = await confirmed(made, '1');
+    const shipment = await manager.call(dispatch.createShipment, { body: { orderId } });
+    await manager.call(dispatch.ship, { params: { id: shipment.id }, body: { version: shipment.version } });
+    const lot = (await keeper.call(stores.listLots, { query: { item: raw } })).rows[0]?.id ?? 0;
+    const { rows } = await keeper.call(stores.traceList, { params: { kind: 'lot', id: lot } });
+    const said = (list: typeof rows): string[][] => list.map((row) => [row.direction, row.item, row.piece, row.quantity, row.certainty]);
+    expect(said(rows)).toEqual([
+      ['to', 'CANDLE', '', '1', 'certain'],
+      ['here', 'TALLOW', 'T-9', '2', 'certain'],
+      ['here', 'CANDLE', '', '3', 'certain'],
+      ['from', 'TALLOW', 'T-9', '10', 'certain'],
+    ]);
+    // Beside others it may be any three of what is there, in whichever place they are.
+    await receive(made, '5', '1.00');
+    const { rows: later } = await keeper.call(stores.traceList, { params: { kind: 'lot', id: lot } });
+    expect(said(later).filter(([direction, code]) => direction === 'here' && code === 'CANDLE')).toEqual([['here', 'CANDLE', '', '3', 'likely']]);
+  });
+});
+
 describe('looking and scanning', () => {
   it('sums what comes and goes, and says how many could be built', async () => {
     const frame = company.id('item', 'FRAME');

@@ -216,6 +216,8 @@ describe('money of another currency', () => {
     );
   });
   it('has no margin without a price or a cost', () => {
+    expect(marginOf(parsePrice('20'), parsePrice('8'), 2000)).toBe(5000);
+    expect(marginOf(parsePrice('20'), parsePrice('8'), 10_000)).toBeNull();
     expect([marginOf(asPrice(0), asPrice(1)), marginOf(asPrice(1), asPrice(0)), marginOf(parsePrice('10'), parsePrice('8'))]).toEqual([
       null,
       null,

@@ -107,10 +107,16 @@ export function roundPrice(price: UnitPrice, rounding: Rounding): UnitPrice {
   return asPrice(Number(divideRounded(BigInt(price), step) * step));
 }
 
-/** What is left of a price over a cost, in basis points of the price. */
-export function marginOf(price: UnitPrice, cost: UnitPrice): number | null {
-  if (price <= 0 || cost <= 0) return null;
-  return Number(divideRounded((BigInt(price) - BigInt(cost)) * POINTS, BigInt(price)));
+/**
+ * What is left of a price over a cost, in basis points of the price; `null` where either is not known. `discount` in basis points
+ * comes off the price first.
+ *
+ * @example marginOf(parsePrice('20'), parsePrice('8'), 2000) // 5000: 16 are charged, and half of it is left
+ */
+export function marginOf(price: UnitPrice, cost: UnitPrice, discount = 0): number | null {
+  const charged = BigInt(price) * (POINTS - BigInt(discount));
+  if (charged <= 0n || cost <= 0) return null;
+  return Number(divideRounded((charged - BigInt(cost) * POINTS) * POINTS, charged));
 }
 
 const AUDIENCES: readonly PriceList['audience'][] = ['customer', 'group', 'everybody'];

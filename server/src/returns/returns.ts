@@ -13,6 +13,8 @@ import {
   undecided,
   writeQuantity,
   type Quantity,
+  leastQuantity,
+  type StockKey,
 } from '@terrace/core';
 import { invoiceOf, raiseCredit, worthBack, type CreditedLine, type LineCredit } from '../accounts';
 import { assertMayHere, binOf, itemFacts, reason as reasons, usableWarehouse } from '../catalogue';
@@ -24,7 +26,7 @@ import { assertVersion } from '../platform/versions';
 import type { Work } from '../platform/work';
 import { createRework } from '../production';
 import { createOrder, orderOf } from '../selling';
-import { postMoves, reverseMoves, type MoveRequest } from '../stores';
+import { balanceAt, lotNamed, postMoves, reverseMoves, type MoveRequest } from '../stores';
 import { invoicedLines } from './invoiced';
 import { returningOf, shippedPieces, type Shipped } from './returnable';
 import { replacementOf, returnLines, returnOf, returnView } from './return-view';
@@ -184,17 +186,31 @@ export function decideReturn(work: Work, id: number, input: BodyOf<typeof api.re
 }
 const DECIDED = { restock: 'put back into stock', rework: 'has worked over', scrap: 'scrapped' } as const;
 
-/** What was held is available again. */
+function assertNotBlocked(work: Work, itemId: number, lot: string): void {
+  const known = lot === '' ? undefined : lotNamed(work, itemId, lot);
+  if (known?.blocked === true)
+    throw new Refusal(
+      'blocked',
+      `Lot ${lot} of ${itemFacts(work, itemId).code} is blocked${known.blockReason === '' ? '' : `: ${known.blockReason}`}. Nothing of it goes back into stock until it is freed; scrap it, or decide later.`,
+      { field: 'decision', lot },
+    );
+}
+
+/** What was held is available again. Refuses `blocked` where its lot is. */
 function letGo(work: Work, kept: Return, asked: readonly Asked[], note: string): string {
+  for (const { line } of asked) assertNotBlocked(work, line.itemId, line.lot);
   postMoves(work, {
     document: { kind: 'customerReturn', id: kept.id, number: kept.number },
     date: work.today,
-    moves: asked.map(({ line, quantity }): MoveRequest => ({
-      item: line.itemId,
-      quantity,
-      from: { kind: 'stock', key: { ...placeIn(kept, line, line.binId), state: 'held' } },
-      to: { kind: 'stock', key: { ...placeIn(kept, line, line.binId), state: 'available' } },
-    })),
+    // What was freed with its lot meanwhile is available already.
+    moves: asked.flatMap(({ line, quantity }): MoveRequest[] => {
+      const held: StockKey = { ...placeIn(kept, line, line.binId), state: 'held' };
+      const still = leastQuantity(quantity, balanceAt(work, held));
+      if (still === 0) return [];
+      return [
+        { item: line.itemId, quantity: still, from: { kind: 'stock', key: held }, to: { kind: 'stock', key: { ...held, state: 'available' } } },
+      ];
+    }),
     note,
     entry: { event: () => ({ kind: 'transfer' }) },
   });

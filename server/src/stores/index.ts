@@ -27,7 +27,7 @@ import { variantsOf } from './variants';
 export { storesDocuments } from './documents';
 export { adjustStock, adjustmentView } from './adjustments';
 export { availabilityOf } from './availability';
-export { availableIn, finerStock, freeOf, onHandOf, quantityThere, reservedOf, sumOfBalances } from './balances';
+export { availableIn, balanceAt, finerStock, freeOf, onHandOf, quantityThere, reservedOf, sumOfBalances } from './balances';
 export { addEventSource, stockEvents, type StockEvent } from './events';
 export { binsHolding, lotOfBalance, proposedPieces, takeForAll, type Take } from './first-expiring';
 export { otherRooms as handToStores } from './handed-in';

@@ -241,6 +241,11 @@ const traceRows = workedOut({
   certainty: asText,
 } satisfies Record<keyof TraceRow, (of: SQL) => Column>);
 
+/** What of a batch that came in has not gone out again, the first in first out. */
+function leftOfBatch(source: TraceSource, batch: Batch): number {
+  return source.passagesOf(batch).reduce((left, { direction, quantity }) => left + (direction === 'in' ? quantity : -quantity), 0);
+}
+
 /** The trace as a list for a recall: who gave what of it, where some still is, who has got some. */
 export function traceList(work: Work, kind: 'lot' | 'serial', id: number, asked: ListQuery): AnswerOf<typeof api.stores.traceList> {
   const { nodes, edges } = traced(work, kind, id);
@@ -273,21 +278,27 @@ export function traceList(work: Work, kind: 'lot' | 'serial', id: number, asked:
       certainty: edge.likely ? 'likely' : 'certain',
     }));
   });
+  const source = sourceOf(work);
   const here = nodes.flatMap((node): Row[] => {
-    if (node.kind !== 'batch' || node.item === null || node.level < 0 || node.piece === '') return [];
+    if (node.kind !== 'batch' || node.item === null || node.level < 0) return [];
     const item = namesOf(work, node.item);
-    return placesOfPiece.all(work, { item: node.item, piece: node.piece }).map((place) => ({
+    // What is told apart by nothing may be what is left of it, in whichever place some of the item is.
+    const most = node.piece === '' ? leftOfBatch(source, { key: node.key, item: node.item, piece: '' }) : Infinity;
+    if (most <= 0) return [];
+    const places = placesOfPiece.all(work, { item: node.item, piece: node.piece });
+    const all = places.reduce((sum, { quantity }) => sum + quantity, 0);
+    return places.map((place) => ({
       direction: 'here',
       party: place.place,
       address: place.state,
       contact: '',
       item: item.code,
       piece: node.piece,
-      quantity: place.quantity,
+      quantity: Math.min(most, place.quantity),
       unit: item.unit,
       document: '',
       date: work.today,
-      certainty: 'certain',
+      certainty: all <= most ? 'certain' : 'likely',
     }));
   });
   const order = { to: 0, here: 1, from: 2 };

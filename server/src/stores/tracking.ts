@@ -95,7 +95,7 @@ const placeOfSerial = query(
 const knownLot = query(
   ($: { item: number; code: string }) => (db) =>
     db
-      .select({ id: lots.id, madeOn: lots.madeOn, expiry: lots.expiry, blocked: lots.blocked })
+      .select({ id: lots.id, madeOn: lots.madeOn, expiry: lots.expiry, blocked: lots.blocked, blockReason: lots.blockReason })
       .from(lots)
       .where(and(eq(lots.itemId, $.item), eq(lots.code, $.code))),
 );

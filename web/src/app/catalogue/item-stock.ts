@@ -29,11 +29,11 @@ import { InCurrencyPipe } from '../ui/money';
           <dt>Available to promise</dt>
           <dd class="code">{{ there.promise.quantityNow | grouped }}</dd>
         </div>
-        @if (there.expected[0]; as next) {
+        @if (next(); as next) {
           <div>
             <dt>Next expected</dt>
             <dd class="code">
-              {{ next.quantity | grouped }} <span class="quiet">{{ next.date | shortDay }}</span>
+              {{ next.quantity | grouped }} <span class="quiet">{{ next.late ? 'overdue' : (next.date | shortDay) }}</span>
             </dd>
           </div>
         }
@@ -57,8 +57,15 @@ export class ItemStock {
   private readonly client = inject(ApiClient);
   private readonly choices = inject(Choices);
   private readonly rights = inject(Store).selectSignal(sessionFeature.selectRights);
+  private readonly today = inject(Store).selectSignal(sessionFeature.selectToday);
   private readonly ask = lastAsked();
   protected readonly stock = signal<Availability | null>(null);
+  /** What comes next; what should have come before today comes today at the soonest. */
+  protected readonly next = computed(() => {
+    const [first] = this.stock()?.expected ?? [];
+    const today = this.today();
+    return first && { ...first, late: first.date < today, date: first.date < today ? today : first.date };
+  });
   /** What is free in other warehouses, in words; empty where nothing is. */
   protected readonly elsewhere = computed(() =>
     (this.stock()?.elsewhere ?? [])

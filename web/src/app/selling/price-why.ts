@@ -1,5 +1,6 @@
 /** Why a price is what it is: its steps one above the other, like a stair, and what is left over cost. */
-import { ChangeDetectionStrategy, Component, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import { asPrice, marginOf, readDecimal, toScale, writePoints } from '@terrace/core';
 import type { PriceAnswer } from '@terrace/contract';
 import { CostPipe, GroupedPipe } from '../ui/format';
 import { InCurrencyPipe } from '../ui/money';
@@ -28,7 +29,7 @@ import { InCurrencyPipe } from '../ui/money';
         </div>
         <div>
           <dt>Margin</dt>
-          <dd class="code" [class.trouble]="priced.margin.startsWith('-')">{{ priced.margin === '' ? '—' : priced.margin + ' %' }}</dd>
+          <dd class="code" [class.trouble]="margin().startsWith('-')">{{ margin() === '' ? '—' : margin() + ' %' }}</dd>
         </div>
         @if (priced.ceiling !== null) {
           <div>
@@ -59,4 +60,17 @@ import { InCurrencyPipe } from '../ui/money';
 })
 export class PriceWhy {
   readonly answer = input.required<PriceAnswer | null>();
+  /** The line in hand, where there is one: what is left follows the price and the discount that it has. */
+  readonly line = input<{ readonly price: string; readonly discount: string } | null>(null);
+  protected readonly margin = computed(() => {
+    const [answer, line] = [this.answer(), this.line()];
+    if (!answer) return '';
+    if (!line) return answer.margin;
+    const [price, cost, discount] = [readDecimal(line.price), readDecimal(answer.cost), readDecimal(line.discount || '0')];
+    const [paid, spent, off] = [price && toScale(price, 6), cost && toScale(cost, 6), discount && toScale(discount, 2)];
+    // While something is typed that can't be read there is nothing to say.
+    if (paid === null || spent === null || off === null || off < 0n || off > 10_000n) return '';
+    const left = marginOf(asPrice(Number(paid)), asPrice(Number(spent)), Number(off));
+    return left === null ? '' : writePoints(left);
+  });
 }
