@@ -183,7 +183,9 @@ describe('the list for a recall', () => {
     // Beside others it may be any three of what is there, in whichever place they are.
     await receive(made, '5', '1.00');
     const { rows: later } = await keeper.call(stores.traceList, { params: { kind: 'lot', id: lot } });
-    expect(said(later).filter(([direction, code]) => direction === 'here' && code === 'CANDLE')).toEqual([['here', 'CANDLE', '', '3', 'likely']]);
+    const here = later.filter(({ direction, item }) => direction === 'here' && item === 'CANDLE');
+    expect(new Set(here.map(({ quantity, certainty }) => `${quantity} ${certainty}`))).toEqual(new Set(['3 likely']));
+    expect(here.length).toBeGreaterThan(0);
   });
 });
 
