@@ -1,7 +1,7 @@
 /** The counter at the works: yesterday's drawer, a few sales of today, one brought back, a basket put aside. */
 import { addDays } from '@terrace/core';
 import { api } from '@terrace/contract';
-import { counter, type Work } from '@terrace/server';
+import { accounts, counter, type Work } from '@terrace/server';
 import { idOf, type Perform } from './known';
 
 type Line = readonly [item: string, quantity: string, more?: { readonly discount?: string; readonly free?: string }];
@@ -47,6 +47,18 @@ export function tellCounter(perform: Perform, today: string): void {
     counter.closeDrawer(work, now.id, { version: now.version, counted, left: '150', note: 'fifty cents are missing' });
   });
   perform('tobin', today, (work) => counter.openDrawer(work, { warehouseId: works(work), float: '150' }));
+  // Somebody who is in the shop anyway brings what is open in cash.
+  perform('wilder', today, (work) => {
+    const { rows } = accounts.listInvoices(work, {
+      offset: 0,
+      limit: 1,
+      filter: JSON.stringify({ state: is('open'), currency: is('EUR'), kind: is('invoice') }),
+    });
+    const { drawer: now } = counter.drawerNow(work, works(work));
+    const [open] = rows;
+    if (open && now)
+      accounts.payInvoice(work, open.id, { amount: String(Math.min(25, Number(open.open))), method: 'cash', drawerId: now.id, early: false });
+  });
   const [first] = TODAY.map((each) => perform('tobin', today, (work) => sell(work, each)));
   if (first)
     perform('tobin', today, (work) => {
@@ -72,6 +84,7 @@ export function tellCounter(perform: Perform, today: string): void {
   });
 }
 
+const is = (value: string) => ({ op: 'equals', value });
 const works = (work: Work): number => idOf(work, 'warehouse', 'WORKS');
 
 function basketOf(work: Work, { customer, lines }: Sold) {

@@ -81,9 +81,20 @@ const OFFERED: readonly Offered[] = [
   },
   { customer: 'ELDER', reference: 'Visitors’ hives', holds: 9, wanted: 45, probability: 20, lines: [['HIVE-10', '2']] },
   { kind: 'blanket', customer: 'MEADCOOP', reference: 'Jars, season', holds: 240, wanted: 20, probability: 100, lines: [['JAR-500', '6000', '4']] },
+  {
+    customer: 'SALLOW',
+    reference: 'Suits for helpers',
+    holds: 20,
+    wanted: 35,
+    probability: 60,
+    lines: [
+      ['SUIT-M', '4'],
+      ['GLOVES', '8'],
+    ],
+  },
 ];
 
-/** What is offered: a quote about to lapse, one ordered in part, one lost; and a blanket order with its first call-off. */
+/** What is offered: a quote about to lapse, one ordered in part, one lost, and of one the rest; and a blanket order with its first call-off. */
 function offer(perform: Perform, today: string): void {
   const made = OFFERED.map(({ kind = 'quote', customer, reference, holds, wanted, probability, lines }) =>
     perform('tobin', today, (work) =>
@@ -102,8 +113,8 @@ function offer(perform: Perform, today: string): void {
       ),
     ),
   );
-  const [, , frames, visitors, jars] = made;
-  if (!frames || !visitors || !jars) throw new RangeError('the demo company has no quotes');
+  const [, , frames, visitors, jars, suits] = made;
+  if (!frames || !visitors || !jars || !suits) throw new RangeError('the demo company has no quotes');
   const some = (quote: OrderView, quantity: string) => [{ lineId: quote.lines[0]?.id ?? 0, quantity }];
   perform('tobin', today, (work) =>
     selling.orderFromQuote(work, frames.id, { version: frames.version, lines: some(frames, '5'), requiredDate: addDays(today, 30) }),
@@ -117,6 +128,12 @@ function offer(perform: Perform, today: string): void {
     }),
   );
   perform('tobin', today, (work) => selling.loseQuote(work, visitors.id, { version: visitors.version, reason: 'date', note: 'they open in March' }));
+  perform('tobin', today, (work) =>
+    selling.orderFromQuote(work, suits.id, { version: suits.version, lines: some(suits, '2'), requiredDate: addDays(today, 20) }),
+  );
+  perform('tobin', today, (work) =>
+    selling.loseQuote(work, suits.id, { version: selling.orderView(work, suits.id).version, reason: 'price', note: 'gloves elsewhere for less' }),
+  );
 }
 
 /** What was there of an order went out today as a part of its own; the rest follows. */

@@ -78,7 +78,7 @@ describe('stock at moving average', () => {
     let item = 0;
     let named = 0;
     const step = fc.record({
-      act: fc.constantFrom('receive', 'receive', 'issue', 'takeBack', 'takeBack') as fc.Arbitrary<'receive' | 'issue' | 'takeBack'>,
+      act: fc.constantFrom<('receive' | 'issue' | 'takeBack')[]>('receive', 'receive', 'issue', 'takeBack', 'takeBack'),
       quantity: fc.integer({ min: 1, max: 9 }),
       price: fc.integer({ min: 1, max: 9000 }),
       which: fc.nat(20),

@@ -1,29 +1,16 @@
 /** How an item is planned in a warehouse. */
 import type { api } from '@terrace/contract';
 import type { BodyOf, ItemView } from '@terrace/contract';
-import { and, eq, exists, gte, lt, notInArray, sql, type SQL } from 'drizzle-orm';
+import { and, eq, exists, sql, type SQL } from 'drizzle-orm';
 import { alias, type SQLiteColumn } from 'drizzle-orm/sqlite-core';
-import {
-  RULE_FIELDS,
-  Refusal,
-  asQuantity,
-  parseQuantity,
-  readDecimal,
-  writeQuantity,
-  type LotSizing,
-  type Quantity,
-  type SafetyBasis,
-} from '@terrace/core';
-import { purchaseOrder, purchaseOrderLine, receipt, receiptLine } from '../buying';
-import { finerIn, firstSupplierOf, itemFacts, itemOf, readWayOfPlanning, setFollows, warehouse, warehouseIdOf, usableWarehouse } from '../catalogue';
+import { RULE_FIELDS, Refusal, asQuantity, parseQuantity, readDecimal, writeQuantity, type LotSizing, type Quantity } from '@terrace/core';
+import { finerIn, itemFacts, itemOf, readWayOfPlanning, setFollows, warehouse, warehouseIdOf, usableWarehouse } from '../catalogue';
 import { inner, inserted, plus } from '../platform/expressions';
 import { atField } from '../platform/fields';
 import { command, query } from '../platform/query';
 import { keepRow } from '../platform/rows';
 import { assertSeen } from '../platform/versions';
 import type { Work } from '../platform/work';
-import { productionComponent, productionOrder } from '../production';
-import { orderedInPast } from '../selling';
 import { computedSafety, figuresOf, wordsOf } from './computed-safety';
 import { textsOf } from './planning-rule-texts';
 import { planningRule } from './schema';

@@ -79,11 +79,11 @@ const MOST_ORDERS = 50;
           </t-select>
         </t-field>
         @if (drawers().length > 0) {
-          <t-field name="The cash">
+          <t-field name="Cash goes to">
             <t-select as="number" [formField]="entry.fields.drawerId">
-              <t-option [value]="0" label="is brought to the bank" />
+              <t-option [value]="0" label="the bank" />
               @for (each of drawers(); track each.id) {
-                <t-option [value]="each.id" label="goes through {{ each.number }}, {{ each.warehouse }}" />
+                <t-option [value]="each.id" label="{{ each.number }}, {{ each.warehouse }}" />
               }
             </t-select>
           </t-field>

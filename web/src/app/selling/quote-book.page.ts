@@ -3,9 +3,16 @@ import { ChangeDetectionStrategy, Component, computed, input } from '@angular/co
 import { VIEWS, api, figureViews } from '@terrace/contract';
 import { Book, type BookOf } from '../ui/book';
 import { shortDay } from '../ui/format';
-import type { GridView } from '../ui/grid-cells';
+import type { GridColumn, GridView } from '../ui/grid-cells';
 import { OrderPanel } from './order-panel';
 import { lostWords } from './quote-words';
+
+/** Among what was lost stands why and how much, and not what is still to come of it. */
+function ofLost({ spare, ...column }: GridColumn): GridColumn {
+  if (column.field === 'lostReason' || column.field === 'lost') return { ...column, hidden: false };
+  if (column.field === 'soon' || column.field === 'probability' || column.field === 'validUntil') return { ...column, hidden: true };
+  return spare === undefined ? column : { ...column, spare };
+}
 
 @Component({
   imports: [Book, OrderPanel],
@@ -30,8 +37,7 @@ export class QuoteBookPage {
   protected readonly book = computed((): BookOf => ({
     ...this.always,
     views: [...VIEWS.quotes, ...this.ofFigure()],
-    // What a figure is made of stands in the list that it opens.
-    columns: this.always.columns.map((column) => (column.field === 'lost' && this.view() === 'lostThen' ? { ...column, hidden: false } : column)),
+    columns: this.view()?.startsWith('lost') === true ? this.always.columns.map(ofLost) : this.always.columns,
   }));
   private readonly always: BookOf = {
     heading: 'Quotes',
@@ -59,7 +65,7 @@ export class QuoteBookPage {
         spare: 3,
         says: ({ lostReason, state }) => lostWords(String(lostReason), String(state)),
       },
-      { field: 'lost', title: 'Lost value', kind: 'figure', money: true, width: 104, hidden: true },
+      { field: 'lost', title: 'Lost worth', kind: 'figure', money: true, width: 130, hidden: true },
       { field: 'requiredDate', title: 'Wanted', kind: 'date', width: 76, hidden: true },
       { field: 'reference', title: 'Their reference', kind: 'text', width: 120, hidden: true },
       { field: 'orderDate', title: 'Entered', kind: 'date', width: 84, hidden: true },
