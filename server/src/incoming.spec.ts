@@ -25,14 +25,16 @@ interface Line {
   readonly quantity?: string;
   readonly unit?: string;
   readonly price?: string;
+  /** How many the price is for. */
+  readonly per?: string;
 }
 const escaped = (text: string): string => text.replace(/[&<>]/g, (sign) => `&#${sign.charCodeAt(0)};`);
 function ubl(lines: readonly Line[], { number = 'PO-77', buyer = 'Hollin Lane Farm Shop', currency = 'EUR', head = '' } = {}): string {
   const body = lines
     .map(
-      ({ theirs = '', ours = '', quantity = '2', unit = 'C62', price = '' }, index) => `<cac:OrderLine><cac:LineItem>
+      ({ theirs = '', ours = '', quantity = '2', unit = 'C62', price = '', per = '' }, index) => `<cac:OrderLine><cac:LineItem>
         <cbc:ID>${index + 1}</cbc:ID><cbc:Quantity unitCode="${unit}">${quantity}</cbc:Quantity>
-        ${price === '' ? '' : `<cac:Price><cbc:PriceAmount currencyID="EUR">${price}</cbc:PriceAmount></cac:Price>`}
+        ${price === '' ? '' : `<cac:Price><cbc:PriceAmount currencyID="EUR">${price}</cbc:PriceAmount>${per === '' ? '' : `<cbc:BaseQuantity>${per}</cbc:BaseQuantity>`}</cac:Price>`}
         <cac:Item><cbc:Name>A thing</cbc:Name>
         ${theirs === '' ? '' : `<cac:BuyersItemIdentification><cbc:ID>${escaped(theirs)}</cbc:ID></cac:BuyersItemIdentification>`}
         ${ours === '' ? '' : `<cac:SellersItemIdentification><cbc:ID>${escaped(ours)}</cbc:ID></cac:SellersItemIdentification>`}
@@ -163,6 +165,34 @@ describe('an order as UBL', () => {
     const meant = await mend(other, { again: true });
     expect((await manager.call(incoming.takeIncoming, { params: { id: other.id }, body: { version: meant.version } })).state).toBe('taken');
     expect((await manager.call(selling.listOrders, {})).total).toBe(2);
+  });
+
+  it('takes a price that is for several, and waits where one can not be read; ours is never taken without a word', async () => {
+    const [view] = await send(ubl([{ ours: 'SMOKER', price: '360', per: '10' }]));
+    expect(view).toMatchObject({ state: 'taken', lines: [{ price: '36.00' }] });
+    const [odd] = await send(
+      ubl(
+        [
+          { ours: 'SMOKER', price: '12,50' },
+          { ours: 'SMOKER', price: '36', per: '0' },
+          { ours: 'SMOKER', price: '-1' },
+        ],
+        { number: 'PO-90' },
+      ),
+    );
+    expect(odd?.lines.map(({ problems, price }) => [problems.map(({ problem }) => problem), price])).toEqual(Array(3).fill([['price'], '']));
+    expect(odd?.lines[0]?.problems[0]?.words).toBe('They say “12,50”, which is no price, and ours is 36.00: say that ours holds, or ask them.');
+    if (!odd) throw new Error('nothing came');
+    const mended = await mend(odd, { lines: ['1', '2', '3'].map((id) => ({ id, price: 'ours' })) });
+    expect(mended.lines.map(({ problems, price }) => [problems, price])).toEqual(Array(3).fill([[], '36.00']));
+  });
+
+  it('is the same of a customer, who is named once by name and once by code', async () => {
+    await send(ubl([{ ours: 'SMOKER' }]));
+    const [again] = await send(ubl([{ ours: 'SMOKER', quantity: '3' }], { buyer: 'HOLLIN' }));
+    expect(again).toMatchObject({ state: 'waiting', problems: [{ problem: 'cameBefore' }] });
+    const [theirs] = await send(ubl([{ ours: 'SMOKER', quantity: '3' }], { buyer: 'Fenwick Hives' }));
+    expect(theirs?.problems.map(({ problem }) => problem)).not.toContain('cameBefore');
   });
 
   it('in another currency waits; what is no order is refused, and asks for nothing from outside', async () => {

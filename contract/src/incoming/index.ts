@@ -17,6 +17,8 @@ const said = {
   quantity: z.string(),
   unit: z.string(),
   price: z.string(),
+  /** How many of the unit the price is for, where it is not for one. */
+  per: z.string().optional(),
   requiredDate: z.string(),
   note: z.string(),
 };

@@ -26,8 +26,10 @@ export interface IncomingLine {
   readonly quantity: string;
   /** A unit of UNECE Recommendation 20, or one of ours. */
   readonly unit: string;
-  /** For one of the unit, without tax; empty where it says none. */
+  /** For one of the unit, or for `per` of it, without tax; empty where it says none. */
   readonly price: string;
+  /** How many of the unit the price is for; empty for one. */
+  readonly per?: string;
   readonly requiredDate: string;
   readonly note: string;
 }

@@ -125,11 +125,25 @@ function matchLine(work: Work, line: IncomingLine, { customerId, mended }: About
   const wanted = mended?.quantity ?? (factor === null ? '' : (times(line.quantity, factor) ?? line.quantity));
   const quantity = readQuantity(wanted, facts.decimals, problems.length === 0 ? problems : null);
   const ours = customerId === null || quantity === null ? '' : writePrice(priceToday(work, { customerId, itemId, quantity }));
-  const theirs = line.price === '' || !isPrice(line.price) ? '' : perPiece(line.price, factor ?? '1');
-  const price = mended?.price === 'ours' || theirs === '' ? ours : theirs;
-  if (theirs !== '' && ours !== '' && Number(theirs) !== Number(ours) && mended?.price === undefined)
+  const theirs = theirPrice(line, factor ?? '1');
+  // What they say and nobody can read is nothing that could hold.
+  if (theirs === null && mended?.price !== 'ours')
+    problems.push({
+      problem: 'price',
+      words: `They say “${line.price}”${line.per === undefined ? '' : ` for ${line.per}`}, which is no price, and ours is ${ours === '' ? 'not known' : ours}: say that ours holds, or ask them.`,
+    });
+  const price = mended?.price === 'ours' ? ours : theirs === null ? '' : theirs === '' ? ours : theirs;
+  if (theirs !== null && theirs !== '' && ours !== '' && Number(theirs) !== Number(ours) && mended?.price === undefined)
     problems.push({ problem: 'price', words: `They say ${theirs} for one, and our price is ${ours}: say which of them holds.` });
   return { said: line, itemId, quantity: quantity === null ? wanted : writeQuantity(quantity), price, ourPrice: ours, problems };
+}
+
+/** Their price for one base unit; empty where they say none, and `null` where it can't be read. */
+function theirPrice({ price, per = '1' }: IncomingLine, factor: string): string | null {
+  if (price === '') return '';
+  const pieces = times(per, factor);
+  if (!isPrice(price) || pieces === null || !(Number(pieces) > 0)) return null;
+  return perPiece(price, pieces);
 }
 
 const isPrice = (text: string): boolean => {
@@ -150,7 +164,13 @@ function readQuantity(text: string, decimals: number, problems: Problem[] | null
 const before = query(
   ($: { id: number; reference: string }) => (db) =>
     db
-      .select({ number: incomingOrder.number, buyer: incomingOrder.buyer, state: incomingOrder.state })
+      .select({
+        number: incomingOrder.number,
+        buyer: incomingOrder.buyer,
+        said: incomingOrder.said,
+        mended: incomingOrder.mended,
+        customerId: incomingOrder.customerId,
+      })
       .from(incomingOrder)
       .where(
         and(
@@ -175,7 +195,11 @@ export function match(work: Work, { id, said, mended, buyer }: typeof incomingOr
   const asked = mended.requiredDate ?? said.requiredDate;
   const requiredDate = DAY.test(asked) ? asked : work.today;
   if (asked !== '' && !DAY.test(asked)) problems.push({ problem: 'date', words: `“${asked}” is no day: say when they want it.` });
-  const other = before.all(work, { id, reference: said.number }).find((each) => each.buyer === buyer);
+  // Named by code the one time and by name the other, it is the same customer.
+  const other = before.all(work, { id, reference: said.number }).find((each) => {
+    const whose = each.customerId ?? each.mended.customerId ?? customerFor(work, each.said.buyer);
+    return whose !== null && customerId !== null ? whose === customerId : each.buyer === buyer;
+  });
   if (other && mended.again !== true)
     problems.push({
       problem: 'cameBefore',

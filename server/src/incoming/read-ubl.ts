@@ -75,7 +75,8 @@ function lineOf(line: Element): IncomingLine {
     description: textAt(product, 'Name') || textAt(product, 'Description'),
     quantity: (quantity?.text ?? '').trim(),
     unit: quantity?.attributes['unitCode'] ?? '',
-    price: base === '' || Number(base) === 1 ? textAt(item, 'Price', 'PriceAmount') : '',
+    price: textAt(item, 'Price', 'PriceAmount'),
+    ...(base === '' ? {} : { per: base }),
     requiredDate: textAt(item, 'Delivery', 'RequestedDeliveryPeriod', 'EndDate'),
     note: textAt(line, 'Note') || textAt(item, 'Note'),
   };

@@ -59,7 +59,10 @@ type Mend = Omit<NonNullable<BodyIn<typeof api.incoming.mendIncoming>>, 'version
                   <td>
                     <span class="code">{{ line.said.theirCode || line.said.ourCode || line.said.barcode }}</span>
                     <div class="quiet">{{ line.said.description }}</div>
-                    <div class="quiet">{{ line.said.quantity }} {{ line.said.unit }}{{ line.said.price === '' ? '' : ' at ' + line.said.price }}</div>
+                    <div class="quiet">
+                      {{ line.said.quantity }} {{ line.said.unit
+                      }}{{ line.said.price === '' ? '' : ' at ' + line.said.price + (line.said.per ? ' for ' + line.said.per : '') }}
+                    </div>
                     @for (each of line.problems; track each.problem) {
                       <div class="trouble">{{ each.words }}</div>
                     }
@@ -86,7 +89,14 @@ type Mend = Omit<NonNullable<BodyIn<typeof api.incoming.mendIncoming>>, 'version
                   <td class="figure">
                     @if (priceOpen(line) && may()) {
                       <div class="prices">
-                        <button nz-button type="button" class="act small" [disabled]="store.busy()" (click)="price(line, 'theirs')">
+                        <button
+                          nz-button
+                          type="button"
+                          class="act small"
+                          [hidden]="line.price === ''"
+                          [disabled]="store.busy()"
+                          (click)="price(line, 'theirs')"
+                        >
                           {{ line.price | grouped }} theirs
                         </button>
                         <button nz-button type="button" class="act small" [disabled]="store.busy()" (click)="price(line, 'ours')">
