@@ -38,7 +38,7 @@ export class InvoiceBookPage {
       { field: 'total', title: 'Total', kind: 'figure', money: true, width: 106 },
       { field: 'open', title: 'Open', kind: 'figure', money: true, width: 106 },
       { field: 'currency', title: 'In', kind: 'text', width: 60, hidden: true },
-      { field: 'theirTotal', title: 'Their total', kind: 'figure', width: 110, hidden: true },
+      { field: 'theirTotal', title: 'Their total', kind: 'figure', currency: 'currency', width: 110, hidden: true },
       { field: 'order', title: 'Order', kind: 'code', width: 88, spare: 2 },
     ],
     views: VIEWS.invoices,

@@ -39,7 +39,7 @@ export class PaymentBookPage {
       { field: 'amount', title: 'Amount', kind: 'figure', money: true, width: 110 },
       { field: 'rest', title: 'Paid ahead', kind: 'figure', money: true, width: 110, says: (row) => (row['rest'] === '0.00' ? '' : undefined) },
       { field: 'currency', title: 'In', kind: 'text', width: 60, hidden: true },
-      { field: 'theirAmount', title: 'They paid', kind: 'figure', width: 110, hidden: true },
+      { field: 'theirAmount', title: 'They paid', kind: 'figure', currency: 'currency', width: 110, hidden: true },
       { field: 'method', title: 'By', kind: 'text', width: 80, spare: 1 },
       { field: 'reference', title: 'They wrote', kind: 'text', width: 130, spare: 2 },
       { field: 'reversed', title: 'Taken back', kind: 'flag', mark: 'taken back', width: 92, spare: 3 },

@@ -81,7 +81,7 @@ export class OrderBookPage {
       { field: 'endangered', title: 'Plan', kind: 'late', mark: 'in danger', width: 90, spare: 2 },
       { field: 'total', title: 'Total', kind: 'figure', money: true, width: 100 },
       { field: 'currency', title: 'In', kind: 'text', width: 60, hidden: true },
-      { field: 'theirTotal', title: 'Their total', kind: 'figure', width: 110, hidden: true },
+      { field: 'theirTotal', title: 'Their total', kind: 'figure', currency: 'currency', width: 110, hidden: true },
       { field: 'net', title: 'Value', kind: 'figure', money: true, width: 104, hidden: true },
       { field: 'margin', title: 'Margin', kind: 'figure', money: true, width: 108, hidden: true, sortable: false },
       { field: 'toShip', title: 'To ship', kind: 'figure', money: true, width: 104, hidden: true, sortable: false },

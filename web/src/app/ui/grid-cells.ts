@@ -17,6 +17,8 @@ export interface GridColumn {
   readonly beside?: string;
   /** Whether it is an amount in the company's currency, which its title then says. */
   readonly money?: boolean;
+  /** The field that says what currency a figure is in, where that is not the books'. */
+  readonly currency?: string;
   /** False where the server can't sort or filter by it. */
   readonly sortable?: boolean;
   /** Field whose value stands quietly behind the figure. */
