@@ -55,6 +55,8 @@ export const balanceStrip = availability.omit({ promise: true, elsewhere: true, 
   safety: z.string(),
   available: z.string(),
   firstShort: z.string().nullable(),
+  /** What of lots will be too old before anybody takes it; no part of what is expected out. */
+  expiring: z.string(),
   through: z.string(),
   events: z.array(
     z.object({

@@ -68,6 +68,7 @@ export function balanceStrip(work: Work, item: number, warehouse: number): Balan
   const facts = itemFacts(work, item);
   const stock = stockOf(work, item, warehouse);
   const events = eventsWithLosses(work, item, warehouse);
+  const isLoss = ({ link }: StockEvent): boolean => link?.kind === 'lot';
   const projected = projectBalance(stock.available, events, work.today);
   const safety = otherRooms.get().safetyStock(work, item, warehouse);
   const links = new Map(events.map((each) => [each.document, each.link]));
@@ -82,7 +83,8 @@ export function balanceStrip(work: Work, item: number, warehouse: number): Balan
     free: writeQuantity(stock.free),
     available: writeQuantity(stock.available),
     expectedIn: writeQuantity(sum(firmOf(events, 'supply'))),
-    expectedOut: writeQuantity(sum(firmOf(events, 'demand'))),
+    expectedOut: writeQuantity(sum(firmOf(events, 'demand').filter((each) => !isLoss(each)))),
+    expiring: writeQuantity(sum(events.filter(isLoss))),
     safety: writeQuantity(safety),
     firstShort: firstShort(
       stock.available,

@@ -55,6 +55,7 @@ export function stripOf(record: ItemRecord, typed: Typed | null = null): Balance
     free: available,
     expectedIn: comes('supply'),
     expectedOut: comes('demand'),
+    expiring: '0',
     today,
     through: horizon,
     safety: record.rule?.threshold ?? '0',

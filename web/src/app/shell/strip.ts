@@ -52,6 +52,12 @@ const SETTLE_MS = 120;
               <dt>Expected out</dt>
               <dd class="out">{{ item.expectedOut | grouped }}</dd>
             </div>
+            @if (item.expiring !== '0') {
+              <div>
+                <dt>Will expire</dt>
+                <dd class="out">{{ item.expiring | grouped }}</dd>
+              </div>
+            }
             <div>
               <dt>First short</dt>
               <dd [class.trouble]="item.firstShort">{{ item.firstShort ? (item.firstShort | shortDay) : 'never' }}</dd>
