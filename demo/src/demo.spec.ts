@@ -301,7 +301,11 @@ describe('the demo company', () => {
     expect(family.map(({ state }) => state)).toEqual(['shipped', 'confirmed']);
     const quotes = await list('/selling/quotes', { limit: 1000 });
     expect(quotes.rows.filter((row) => row['soon'] === true)).toHaveLength(1);
-    expect(kindsOf(quotes.rows, 'state')).toEqual(['agreed', 'lost', 'offered']);
+    expect(kindsOf(quotes.rows, 'state')).toEqual(['agreed', 'lost', 'offered', 'won']);
+    expect(quotes.rows.filter((row) => row['lostReason'] !== '').map((row) => [row['state'], row['lostReason']]).sort()).toEqual([
+      ['lost', 'date'],
+      ['won', 'price'],
+    ]);
     expect(await read<unknown[]>('/selling/direct')).toHaveLength(1);
   });
 

@@ -155,9 +155,9 @@ describe('an adjustment', () => {
     expect(up.lines).toMatchObject([{ change: '2', value: '7.00' }]);
     expect(await room.worthOf('HINGE')).toBe('21.00');
     for (const { id: of } of [up, down]) expect((await room.keeper.call(stores.reverseAdjustment, { params: { id: of } })).reversed).toBe(true);
-    // What comes was worth 3.50 each; what leaves again leaves at the average of now.
+    // What came goes with what it brought: nothing has left since.
     const [place] = await room.keeper.call(stores.places, { params: { id } });
-    expect([place?.quantity, await room.worthOf('HINGE')]).toEqual(['10', '22.33']);
+    expect([place?.quantity, await room.worthOf('HINGE')]).toEqual(['10', '20.00']);
     await refuses(() => room.keeper.refused(stores.reverseAdjustment, { params: { id: up.id } }), 'alreadyReversed');
     room.company.sound();
   });

@@ -183,8 +183,8 @@ describe('one day, from a customer’s order to the payment', () => {
     expect(rows.map((row) => `${row.onHand} ${row.code}`)).toEqual(['20 BAR', '6 FRAME', '10 SMOKER', '0 STRIPS', '100 WIRE']);
     const proof = await manager.call(accounts.proof);
     expect(Object.fromEntries(proof.accounts.map((each) => [each.code, each.balance]))).toMatchObject({
-      '1400': '188.94',
-      '5100': '1.26',
+      '1400': '190.20',
+      '5100': '0.00',
       '1500': '0.00',
       '2100': '0.00',
       '1200': '0.00',
