@@ -302,7 +302,12 @@ describe('the demo company', () => {
     const quotes = await list('/selling/quotes', { limit: 1000 });
     expect(quotes.rows.filter((row) => row['soon'] === true)).toHaveLength(1);
     expect(kindsOf(quotes.rows, 'state')).toEqual(['agreed', 'lost', 'offered', 'won']);
-    expect(quotes.rows.filter((row) => row['lostReason'] !== '').map((row) => [row['state'], row['lostReason']]).sort()).toEqual([
+    expect(
+      quotes.rows
+        .filter((row) => row['lostReason'] !== '')
+        .map((row) => [row['state'], row['lostReason']])
+        .sort(),
+    ).toEqual([
       ['lost', 'date'],
       ['won', 'price'],
     ]);
