@@ -104,7 +104,7 @@ async function fill(store: Store, file: Store, today: string, dataFolder: string
   perform('wilder', story.opening, tellCatalogue);
   story.tell();
   // As the server does with every day: nothing is left to it that would be new once it starts.
-  perform('wilder', today, (work) => planning.reviewSafeties(work));
+  while (perform('wilder', today, planning.reviewSomeSafeties));
   perform('wilder', today, (work) => tellWays(work, dataFolder));
   perform('tobin', today, holdOne);
   tellSelling(perform, today);

@@ -66,6 +66,8 @@ export interface Terrace {
   readonly watchman: Watchman;
   readonly mailer: Mailer;
   readonly schedules: FileSchedules;
+  /** Does what a new day brings, or a while that the server was off. */
+  readonly reviewDay: () => void;
   readonly close: () => Promise<void>;
 }
 
@@ -125,10 +127,9 @@ const MINUTE = 16;
 const WARN_EVERY_MS = 3_600_000;
 
 /** What a new day, or a while that the server was off, has brought. */
-export function reviewTheDay(work: Work): void {
+function reviewTheDay(work: Work): void {
   warnOfExpiry(work);
   reviewWhatExpires(work);
-  reviewSafeties(work);
   reserveWhatIsSoon(work);
 }
 
@@ -300,14 +301,18 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
   if (options.webFolder !== null) serveWeb(app, options.webFolder);
   app.use(answerProblem({ audit, isSpoilt, damaged: () => watchman.noteDamage() }));
   attachPapers(commands, drawing, dataFolder, logger, sendMail);
-  const warn = (): void => void commands.performTogether(NOBODY, reviewTheDay).catch((error: unknown) => logger.error(error));
+  const reviewDay = (): void =>
+    void commands
+      .performTogether(NOBODY, reviewTheDay)
+      .then(() => reviewSafeties(commands))
+      .catch((error: unknown) => logger.error(error));
   // Once a day would do; asked every hour, so that a server that was off at night warns in the morning and plans for the new day.
   const hourly = (): void => {
     // Not while a thread writes: it would wait for that, and everybody for it.
     void commands.ready().then(() => {
       if (isOpen(store)) seeSizes();
     });
-    warn();
+    reviewDay();
     planner.changed();
   };
   const warning = setInterval(hourly, WARN_EVERY_MS).unref();
@@ -330,7 +335,7 @@ export function openTerrace(config: Config, options: TerraceOptions): Terrace {
     closeWhole(store);
     lock.release();
   };
-  return { app, store, commands, logger, planner, audit, code, backups, watchman, mailer, schedules, close };
+  return { app, store, commands, logger, planner, audit, code, backups, watchman, mailer, schedules, reviewDay, close };
 }
 
 /** Opens something; where that fails, the folder is free for whoever mends it. */

@@ -1,8 +1,7 @@
 /** A safety stock that goes by the past is computed anew as the past grows, without anybody saving its rule again. */
 import { afterEach, beforeEach, expect, it } from 'vitest';
 import { api } from '@terrace/contract';
-import { reviewTheDay } from './app';
-import { somebody } from './testing/company';
+import { reviewSafeties } from './planning';
 import { openStoreRoom, type StoreRoom } from './testing/store-room';
 
 let room: StoreRoom;
@@ -31,7 +30,7 @@ it('is computed with the day, and with a plan that somebody asks for; the plan c
   expect(rows.map(({ quantity }) => quantity)).toEqual(['20']);
   // A day later as many stand over six working days.
   company.turnTo('2027-03-09');
-  company.terrace.commands.perform(somebody('administrator'), (work) => reviewTheDay(work));
+  await reviewSafeties(company.terrace.commands);
   room.manager = await company.as('manager');
   expect(await safety()).toBe('17');
 });

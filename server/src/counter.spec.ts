@@ -15,12 +15,7 @@ beforeEach(async () => {
   pail = await room.newItem('PAIL');
   await room.receive(pail, '10', '2.00');
 });
-afterEach(async () => {
-  room.company.sound();
-  const { checks } = await room.manager.call(accounts.proof);
-  expect(checks.filter((check) => !check.holds)).toEqual([]);
-  await room.company.close();
-});
+afterEach(() => room.closeProven());
 
 type Sale = NonNullable<BodyIn<typeof counter.sell>>;
 const line = (more: object = {}): Sale['lines'][number] => ({ itemId: pail, quantity: '1', ...more });
@@ -198,6 +193,28 @@ describe('cash that accounts take', () => {
     await open('50');
     await manager.call(accounts.reversePayment, { params: { id: payment.id } });
     expect([await expected(), await balance('1010')]).toEqual(['45.00', '45.00']);
+  });
+
+  it('that a credit note gives back comes out of the drawer that is named, as long as as much should be in it', async () => {
+    const { manager } = room;
+    const drawer = await open('20');
+    const sale = await sell({ lines: [line({ quantity: '3' })], payments: [{ method: 'card', amount: '36' }] });
+    const { version, lines } = await manager.call(accounts.getInvoice, { params: { id: sale.invoiceId } });
+    const note = await manager.call(accounts.creditInvoice, {
+      params: { id: sale.invoiceId },
+      body: { version, reason: 'dented', lines: [{ lineId: lines[0]?.id ?? 0, quantity: '3' }] },
+    });
+    const refund = (amount: string, seen = note.version) => ({
+      params: { id: note.id },
+      body: { version: seen, amount, method: 'cash' as const, drawerId: drawer.id },
+    });
+    expect((await manager.refused(accounts.refundCredit, refund('20.01'))).code).toBe('notEnough');
+    await manager.call(accounts.refundCredit, refund('12'));
+    expect((await clerk.call(counter.listDrawers, {})).rows[0]?.expected).toBe('8.00');
+    expect(await balance('1010')).toBe('8.00');
+    const { payments } = await manager.call(accounts.getInvoice, { params: { id: note.id } });
+    await manager.call(accounts.reversePayment, { params: { id: payments[0]?.documentId ?? 0 } });
+    expect((await clerk.call(counter.listDrawers, {})).rows[0]?.expected).toBe('20.00');
   });
 
   it('of a sale is given back out of the drawer, too', async () => {

@@ -11,12 +11,7 @@ let room: StoreRoom;
 beforeEach(async () => {
   room = await openStoreRoom();
 });
-afterEach(async () => {
-  room.company.sound();
-  const { checks } = await room.manager.call(accounts.proof);
-  expect(checks.filter((check) => !check.holds)).toEqual([]);
-  await room.company.close();
-});
+afterEach(() => room.closeProven());
 
 /** Ships an order of an item; with the pieces that are named. */
 async function shipped(itemId: number, quantity: string, pieces?: { lot?: string; serials?: string; quantity?: string }[]): Promise<number> {

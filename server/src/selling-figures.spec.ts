@@ -1,6 +1,6 @@
 /** Figures of selling are what their documents come to. */
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { api, figureViews, type ListFilter, type SellingFigures } from '@terrace/contract';
+import { api, figureViews, type ListFilter, type OrderView, type SellingFigures } from '@terrace/contract';
 import { openStoreRoom, type StoreRoom } from './testing/store-room';
 
 const { accounts, catalogue, counter, dispatch, returns, selling } = api;
@@ -15,6 +15,18 @@ afterEach(async () => {
 });
 
 const figures = (query: object = {}): Promise<SellingFigures> => room.manager.call(selling.figures, { query });
+
+const offered = (itemId: number, quantity: string): Promise<OrderView> =>
+  room.manager.call(selling.createQuote, {
+    body: {
+      customerId: 1,
+      warehouseId: 1,
+      requiredDate: '2027-03-20',
+      validUntil: '2027-03-15',
+      probability: 50,
+      lines: [{ itemId, quantity }],
+    },
+  });
 
 describe('figures of selling', () => {
   it('say what came in, what is left of it to ship, and what is left of what was charged, by whatever is asked', async () => {
@@ -86,16 +98,7 @@ describe('figures of selling', () => {
   it('count lost quotes by their reason', async () => {
     const pail = await room.newItem('PAIL');
     for (const reason of ['price', 'date', 'price'] as const) {
-      const quote = await room.manager.call(selling.createQuote, {
-        body: {
-          customerId: 1,
-          warehouseId: 1,
-          requiredDate: '2027-03-20',
-          validUntil: '2027-03-15',
-          probability: 50,
-          lines: [{ itemId: pail, quantity: '1' }],
-        },
-      });
+      const quote = await offered(pail, '1');
       await room.manager.call(selling.loseQuote, { params: { id: quote.id }, body: { version: quote.version, reason } });
     }
     expect((await figures()).lost).toEqual([
@@ -122,9 +125,7 @@ describe('figures of selling', () => {
     expect(await sum(figureViews.toShip())).toBe(Number(all.backlog));
     expect(Number(all.intake)).toBe(50);
     expect(await sum(figureViews.taken('2027-01-01', '2027-02-28'))).toBe(0);
-    const quote = await manager.call(selling.createQuote, {
-      body: { ...body, validUntil: '2027-03-15', probability: 50, lines: [{ itemId: pail, quantity: '4' }] },
-    });
+    const quote = await offered(pail, '4');
     await manager.call(selling.loseQuote, { params: { id: quote.id }, body: { version: quote.version, reason: 'price' } });
     const lost = await manager.call(selling.listQuotes, { query: { filter: JSON.stringify(figureViews.lost(all.from, all.until)) } });
     expect(lost.rows.map(({ number }) => number)).toEqual([quote.number]);
@@ -172,16 +173,7 @@ describe('figures of selling', () => {
       body: { itemId: freight, carrier: '', by: 'value', active: true, steps: [{ from: '0', price: '8.00' }] },
     });
     const pail = await room.newItem('PAIL');
-    let quote = await manager.call(selling.createQuote, {
-      body: {
-        customerId: 1,
-        warehouseId: 1,
-        requiredDate: '2027-03-20',
-        validUntil: '2027-03-15',
-        probability: 50,
-        lines: [{ itemId: pail, quantity: '10' }],
-      },
-    });
+    let quote = await offered(pail, '10');
     expect(quote.lines.map(({ code }) => code)).toEqual(['PAIL', 'FREIGHT']);
     const charged: string[] = [];
     for (const quantity of ['3', '2']) {

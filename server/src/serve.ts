@@ -2,7 +2,7 @@
 import { createServer } from 'node:http';
 import { basename } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
-import { openTerrace, reviewTheDay, type Terrace, type TerraceOptions } from './app';
+import { openTerrace, type Terrace, type TerraceOptions } from './app';
 import { readVocabulary } from './catalogue';
 import { restore } from './keeping/backup';
 import type { Config } from './platform/config';
@@ -32,7 +32,7 @@ async function serve(config: Config, terrace: Terrace): Promise<Serving> {
   terrace.schedules.begin();
   setImmediate(() => {
     readVocabulary(terrace.commands.look(NOBODY));
-    terrace.commands.perform(NOBODY, reviewTheDay);
+    terrace.reviewDay();
   });
   let ending: Promise<void> | null = null;
   const end = (): Promise<void> => {

@@ -2,6 +2,7 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { api, type OrderView } from '@terrace/contract';
 import { slipLines } from './dispatch';
+import { paperOf } from './papers';
 import { somebody } from './testing/company';
 import { openStoreRoom, type StoreRoom } from './testing/store-room';
 
@@ -88,6 +89,9 @@ describe('services and charges of an order', () => {
     expect(rest.lines.map(({ code }) => code)).toEqual(['FITTING', 'FREIGHT']);
     const work = room.company.terrace.commands.look(somebody('manager'));
     expect(slipLines(work, goods.id).map(({ code }) => code)).toEqual(['PAIL']);
+    // Nor does anybody pick them.
+    const picked = (id: number): unknown[] => paperOf(work, 'shipment', id).table.rows.map(([, item]) => item);
+    expect([picked(goods.id), picked(rest.id)]).toEqual([['PAIL\nPAIL of the stores'], []]);
     await room.manager.call(dispatch.ship, { params: { id: rest.id }, body: { version: rest.version } });
     expect(await listed()).toMatchObject([{ ready: 'done' }]);
   });

@@ -4,18 +4,13 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { api } from '@terrace/contract';
 import { openStoreRoom, type StoreRoom } from './testing/store-room';
 
-const { accounts, buying, production, stores } = api;
+const { buying, production, stores } = api;
 let room: StoreRoom;
 
 beforeEach(async () => {
   room = await openStoreRoom();
 });
-afterEach(async () => {
-  room.company.sound();
-  const { checks } = await room.manager.call(accounts.proof);
-  expect(checks.filter((check) => !check.holds)).toEqual([]);
-  await room.company.close();
-});
+afterEach(() => room.closeProven());
 
 const takeBack = (id: number): Promise<unknown> => room.manager.call(buying.reverseReceipt, { params: { id } });
 const notes = async (item: number): Promise<string[]> =>

@@ -1,4 +1,6 @@
 /** The papers of dispatch's documents. */
+import { isGoods } from '@terrace/core';
+import { itemFacts } from '../catalogue';
 import { addressOf, type DocumentPaper, type PaperCell } from '../platform/paper';
 import { shipmentView } from './shipments';
 
@@ -21,14 +23,17 @@ export const pickListPaper: DocumentPaper = {
         widths: [60, '*', 160, 52, 40, 40],
         right: [3],
         head: ['Bin', 'Item', 'Scan', 'Quantity', 'Unit', 'Picked'],
-        rows: shipment.lines.map((line): PaperCell[] => [
-          line.bin || '—',
-          `${line.code}\n${line.description}`,
-          { scan: line.code },
-          line.quantity,
-          line.unit,
-          '[    ]',
-        ]),
+        // Nobody picks a service or a charge.
+        rows: shipment.lines
+          .filter(({ itemId }) => isGoods(itemFacts(work, itemId).kind))
+          .map((line): PaperCell[] => [
+            line.bin || '—',
+            `${line.code}\n${line.description}`,
+            { scan: line.code },
+            line.quantity,
+            line.unit,
+            '[    ]',
+          ]),
       },
       totals: [],
     };

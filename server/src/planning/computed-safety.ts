@@ -15,8 +15,10 @@ import {
 } from '@terrace/core';
 import { purchaseOrder, purchaseOrderLine, receipt, receiptLine } from '../buying';
 import { firstSupplierOf, item, unit, warehouse } from '../catalogue';
+import type { Commands } from '../platform/commands';
+import { isOpen } from '../platform/database-file';
 import { command, query } from '../platform/query';
-import type { Work } from '../platform/work';
+import { NOBODY, type Work } from '../platform/work';
 import { productionComponent, productionOrder } from '../production';
 import { orderedInPast } from '../selling';
 import { planningRule } from './schema';
@@ -97,7 +99,7 @@ export function computedSafety(
 }
 
 /** So many at once keep nobody waiting. */
-const MOST_COMPUTED = 250;
+const AT_ONCE = 20;
 const computedBefore = query(
   ($: { today: string }) => (db) =>
     db
@@ -117,7 +119,7 @@ const computedBefore = query(
       .innerJoin(warehouse, eq(warehouse.id, planningRule.warehouseId))
       .where(and(sql`json_extract(${planningRule.safetyBy}, '$.by') <> 'quantity'`, sql`coalesce(${planningRule.safetyOn}, '') < ${$.today}`))
       .orderBy(planningRule.safetyOn, planningRule.itemId)
-      .limit(MOST_COMPUTED),
+      .limit(AT_ONCE),
 );
 
 const keepComputed = command(
@@ -128,9 +130,13 @@ const keepComputed = command(
       .where(and(eq(planningRule.itemId, $.itemId), eq(planningRule.warehouseId, $.warehouseId))),
 );
 
-/** Computes safety stocks that go by the past anew, those that were not for the longest time first: once a day is enough. */
-export function reviewSafeties(work: Work): void {
-  for (const rule of computedBefore.all(work, { today: work.today })) {
+/**
+ * Computes some of the safety stocks that go by the past and were not computed today, those that were not for the longest time
+ * first; says whether any are left.
+ */
+export function reviewSomeSafeties(work: Work): boolean {
+  const rules = computedBefore.all(work, { today: work.today });
+  for (const rule of rules) {
     if (rule.safetyBy.by === 'quantity') continue;
     const safety = computedSafety(work, rule, rule.safetyBy, rule.decimals);
     keepComputed.run(work, { itemId: rule.itemId, warehouseId: rule.warehouseId, safety, today: work.today });
@@ -141,4 +147,10 @@ export function reviewSafeties(work: Work): void {
         `the safety stock of ${rule.code} in ${rule.warehouse} was computed anew: ${writeQuantity(safety)} instead of ${writeQuantity(rule.safety)}`,
       );
   }
+  return rules.length === AT_ONCE;
+}
+
+/** Computes all of them, a few at a time, so that nobody waits for long in between. */
+export async function reviewSafeties(commands: Commands): Promise<void> {
+  while (isOpen(commands.store) && (await commands.performTogether(NOBODY, reviewSomeSafeties)));
 }

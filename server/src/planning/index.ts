@@ -29,7 +29,7 @@ export { orderChart } from './order-chart';
 export { planState } from './plan-state';
 export { endangeredOrders, plannedOrder } from './planned-order';
 export { plainTexts } from './planning-rule-texts';
-export { reviewSafeties } from './computed-safety';
+export { reviewSafeties, reviewSomeSafeties } from './computed-safety';
 export { finerRules, isPlanned, planAs, ruleOf, rulesOf } from './planning-rules';
 export { listSuggestions } from './suggestions';
 export { plannedFor } from './endangered';
@@ -82,7 +82,7 @@ export function bindPlanning(binder: RouteBinder, planner: LivePlanner): void {
   bindRules(binder);
   binder.read(planning.getPlan, (work) => planState(work));
   binder.task(planning.runPlan, async (_commands, actor) => {
-    await commands.performTogether(actor, (work) => reviewSafeties(work));
+    await reviewSafeties(commands);
     await planner.whole();
     return planState(commands.look(actor));
   });

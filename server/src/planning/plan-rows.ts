@@ -367,17 +367,13 @@ interface Problem {
 }
 
 const MOST_NAMED = 3;
-/** Of what other nodes call for: node, number, day, quantity. */
-const CALL_STRIDE = 4;
 
 /** Where an item that was given up is wanted no rule is missing: whoever wants it is told of. */
 function ofInactive({ live, items }: PlanToWrite, node: number, problem: Problem): Problem {
   const { book } = live;
   const item = items.get(book.itemCodes[book.itemOf(node)] ?? '');
   if (problem.code !== 'noRule' || !item || item.active) return problem;
-  const calls = live.callsFor(node);
-  const makers = calls.flatMap((parent, at) => (at % CALL_STRIDE === 0 ? [book.keyOf(parent)] : []));
-  const wanting = [...new Set([...(book.demandsOf[node] ?? []).map((row) => book.demands.ids[row] ?? ''), ...makers])];
+  const wanting = live.wantedBy(node);
   const more = wanting.length > MOST_NAMED ? ` and ${wanting.length - MOST_NAMED} more` : '';
   return {
     ...problem,

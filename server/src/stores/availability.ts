@@ -15,7 +15,7 @@ import { atField } from '../platform/fields';
 import type { Work } from '../platform/work';
 import { stockEvents, type StockEvent } from './events';
 import { otherRooms } from './handed-in';
-import { eventsWithLosses } from './lot-life';
+import { lossesAmong } from './lot-life';
 import { promiseSteps } from './promise-steps';
 import { stockOf } from './reservations';
 
@@ -67,8 +67,9 @@ export function availabilityOf(
 export function balanceStrip(work: Work, item: number, warehouse: number): BalanceStrip {
   const facts = itemFacts(work, item);
   const stock = stockOf(work, item, warehouse);
-  const events = eventsWithLosses(work, item, warehouse);
-  const isLoss = ({ link }: StockEvent): boolean => link?.kind === 'lot';
+  const expected = stockEvents(work, item, warehouse);
+  const losses = lossesAmong(work, item, warehouse, expected);
+  const events = [...expected, ...losses];
   const projected = projectBalance(stock.available, events, work.today);
   const safety = otherRooms.get().safetyStock(work, item, warehouse);
   const links = new Map(events.map((each) => [each.document, each.link]));
@@ -82,9 +83,9 @@ export function balanceStrip(work: Work, item: number, warehouse: number): Balan
     reserved: writeQuantity(stock.reserved),
     free: writeQuantity(stock.free),
     available: writeQuantity(stock.available),
-    expectedIn: writeQuantity(sum(firmOf(events, 'supply'))),
-    expectedOut: writeQuantity(sum(firmOf(events, 'demand').filter((each) => !isLoss(each)))),
-    expiring: writeQuantity(sum(events.filter(isLoss))),
+    expectedIn: writeQuantity(sum(firmOf(expected, 'supply'))),
+    expectedOut: writeQuantity(sum(firmOf(expected, 'demand'))),
+    expiring: writeQuantity(sum(losses)),
     safety: writeQuantity(safety),
     firstShort: firstShort(
       stock.available,

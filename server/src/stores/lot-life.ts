@@ -35,8 +35,14 @@ export function livingStock(work: Work, item: number, warehouse: number): LotSto
 }
 
 /** All that is expected to come and go, and the lots that will be short-dated before anybody takes them. */
-export function eventsWithLosses(work: Work, item: number, warehouse: number, stock = livingStock(work, item, warehouse)): StockEvent[] {
+export function eventsWithLosses(work: Work, item: number, warehouse: number): StockEvent[] {
   const events = stockEvents(work, item, warehouse);
+  return [...events, ...lossesAmong(work, item, warehouse, events)];
+}
+
+/** What of lots will be short-dated before anybody takes it, as far as all that comes and goes says so. */
+export function lossesAmong(work: Work, item: number, warehouse: number, events: readonly StockEvent[]): StockEvent[] {
+  const stock = livingStock(work, item, warehouse);
   const firm = events.filter((each) => each.firm);
   const losses = lossesOf(
     stock,
@@ -45,21 +51,18 @@ export function eventsWithLosses(work: Work, item: number, warehouse: number, st
     work.today,
   );
   const lots = new Map(stock.map((each) => [each.lot, each.id]));
-  return [
-    ...events,
-    ...losses.map((loss): StockEvent => {
-      const id = lots.get(loss.lot) ?? null;
-      return {
-        date: loss.date,
-        kind: 'demand',
-        quantity: loss.quantity,
-        document: `lot ${loss.lot} short-dated`,
-        firm: true,
-        link: id === null ? null : { kind: 'lot', id },
-        holder: null,
-      };
-    }),
-  ];
+  return losses.map((loss): StockEvent => {
+    const id = lots.get(loss.lot) ?? null;
+    return {
+      date: loss.date,
+      kind: 'demand',
+      quantity: loss.quantity,
+      document: `lot ${loss.lot} short-dated`,
+      firm: true,
+      link: id === null ? null : { kind: 'lot', id },
+      holder: null,
+    };
+  });
 }
 
 const shortDated = query(

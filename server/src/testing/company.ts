@@ -29,6 +29,7 @@ import { checkStore } from '../keeping/check';
 import type { Eyes } from '../keeping/watchman';
 import { grantsOfRole } from '../platform/grants';
 import { DATABASE_FILE } from '../platform/database';
+import { mayLoseTheLast } from '../platform/database-file';
 import { keepSetting } from '../platform/settings';
 import type { Actor } from '../platform/work';
 import { addPerson, roleCalled, setUpRoles } from '../setup';
@@ -117,7 +118,7 @@ function openIn(folder: string, { proxies = [], eyes }: Opening, today: () => st
     { port: 0, host: '127.0.0.1', dataFolder: folder, today: TODAY, logLevel: 'silent', proxies },
     { migrationsFolder, webFolder: null, clock, checkAnswers: true, planHere: true, ...(eyes ? { eyes } : {}) },
   );
-  terrace.store.sqlite.pragma('synchronous = OFF');
+  mayLoseTheLast(terrace.store);
   return terrace;
 }
 

@@ -1,8 +1,9 @@
 /** A company whose stores people work in, with the steps that tests of the stores take again and again. */
+import { expect } from 'vitest';
 import { api, type PurchaseView } from '@terrace/contract';
 import { openCompany, TODAY, type Client, type Company } from './company';
 
-const { stores, buying, catalogue, selling } = api;
+const { accounts, stores, buying, catalogue, selling } = api;
 
 export type Pieces = { lot?: string; expiry?: string; madeOn?: string; quantity?: string; serials?: string }[];
 
@@ -11,13 +12,21 @@ export interface StoreRoom extends ReturnType<typeof stepsOf> {
   readonly company: Company;
   readonly keeper: Client;
   manager: Client;
+  /** Ends it, once all that is kept is sound and the accounts equal their ledgers. */
+  readonly closeProven: () => Promise<void>;
 }
 
 export async function openStoreRoom(): Promise<StoreRoom> {
   const company = await openCompany();
   const keeper = await company.as('storekeeper');
   const manager = await company.as('manager');
-  return { company, keeper, manager, ...stepsOf(manager) };
+  const closeProven = async (): Promise<void> => {
+    company.sound();
+    const { checks } = await manager.call(accounts.proof);
+    expect(checks.filter((check) => !check.holds)).toEqual([]);
+    await company.close();
+  };
+  return { company, keeper, manager, closeProven, ...stepsOf(manager) };
 }
 
 function stepsOf(manager: Client) {

@@ -67,6 +67,13 @@ export class LivePlan {
     return this.inbox[node] ?? NOTHING;
   }
 
+  /** Who wants something of a node: demands by their ids, and nodes whose suggestions call for it by their keys; each once. */
+  wantedBy(node: number): string[] {
+    const { book } = this;
+    const makers = this.callsFor(node).flatMap((parent, at) => (at % CALL_STRIDE === 0 ? [book.keyOf(parent)] : []));
+    return [...new Set([...(book.demandsOf[node] ?? []).map((row) => book.demands.ids[row] ?? ''), ...makers])];
+  }
+
   /** What a node's suggestions call for: node called, number, day, quantity. */
   callsOf(node: number): readonly number[] {
     return this.outbox[node] ?? NOTHING;

@@ -21,7 +21,7 @@ import { typedAmount } from '../ui/typed-amount';
 import { REMINDED_WORDS } from './account-words';
 import { CONTRARY } from './contrary';
 import { CreditNote } from './credit-note';
-import { drawerIn, openDrawers } from './open-drawers';
+import { CashField, drawerIn } from './cash-field';
 import { SettleForm } from './settle-form';
 
 const InvoiceStore = signalStore(withRecord<InvoiceView>(api.accounts.getInvoice, 'invoice'));
@@ -45,6 +45,7 @@ const bodyOf = ({ date, ...draft }: PaymentDraft): BodyIn<typeof api.accounts.pa
 @Component({
   selector: 't-invoice-panel',
   imports: [
+    CashField,
     CheckField,
     Control,
     CreditNote,
@@ -83,10 +84,11 @@ export class InvoicePanel {
     body: (draft) => (this.credit() ? this.refundOf(draft) : bodyOf(draft)),
   });
   protected readonly methods = paymentMethods;
-  protected readonly drawers = openDrawers(
+  /** Whether it is cash that a drawer can hold. */
+  protected readonly inCash = computed(
     () => this.payable() && this.draft().method === 'cash' && this.store.record()?.currency === this.currency.code(),
-    (problem) => this.entry.refuse(problem),
   );
+
   protected readonly payable = computed(() => this.store.record()?.state === 'open' && this.rights().has('accounts.pay'));
   /** A credit note that is used up is not paid by anybody. */
   protected readonly stateOf = computed(() => {

@@ -17,7 +17,7 @@ import { CompanyCurrency, InCurrencyPipe } from '../ui/money';
 import { Refused } from '../ui/refusal';
 import { SelectField, SelectOption } from '../ui/select-field';
 import { TextField } from '../ui/text-field';
-import { drawerIn, openDrawers } from './open-drawers';
+import { CashField, drawerIn } from './cash-field';
 import { settleOf, spreadOver, type Settles } from './settle-draft';
 import { SettleLines } from './settle-lines';
 
@@ -41,6 +41,7 @@ const MOST_ORDERS = 50;
 
 @Component({
   imports: [
+    CashField,
     ChoiceField,
     Control,
     DateField,
@@ -78,16 +79,7 @@ const MOST_ORDERS = 50;
             }
           </t-select>
         </t-field>
-        @if (drawers().length > 0) {
-          <t-field name="Cash goes to">
-            <t-select as="number" [formField]="entry.fields.drawerId">
-              <t-option [value]="0" label="the bank" />
-              @for (each of drawers(); track each.id) {
-                <t-option [value]="each.id" label="{{ each.number }}, {{ each.warehouse }}" />
-              }
-            </t-select>
-          </t-field>
-        }
+        <t-cash-field [field]="entry.fields.drawerId" [wanted]="inCash()" (failed)="entry.refuse($event)" />
         @if (orders().length > 0) {
           <t-field name="Ahead of order" hint="closes its invoices by itself">
             <t-select as="number" [formField]="entry.fields.orderId">
@@ -155,10 +147,8 @@ export class PaymentEntryPage {
   });
   /** Open orders of the customer. */
   protected readonly orders = signal<readonly OrderRow[]>([]);
-  protected readonly drawers = openDrawers(
-    () => this.draft().method === 'cash' && this.account() !== null && this.foreign() === '',
-    (problem) => this.entry.refuse(problem),
-  );
+  /** Whether it is cash that a drawer can hold. */
+  protected readonly inCash = computed(() => this.draft().method === 'cash' && this.account() !== null && this.foreign() === '');
   private readonly customerId = computed(() => this.draft().customerId);
   private readonly amount = computed(() => this.draft().amount);
   /** Whether somebody has said themselves what it closes: then it is not spread anew. */
