@@ -1,6 +1,6 @@
 /** The backlog: what is confirmed and still to ship, order by order, and for which day. */
 import { and, eq, type SQL } from 'drizzle-orm';
-import { amountToBooks, asAmount, splitByWeights, toShipWorth, type Amount } from '@terrace/core';
+import { amountToBooks, asAmount, parseAmount, splitByWeights, toShipWorth, type Amount } from '@terrace/core';
 import type { Database } from '../platform/database';
 import { among } from '../platform/expressions';
 import { query } from '../platform/query';
@@ -26,8 +26,9 @@ const linesIn = (db: Database, where?: SQL) =>
       rate: customerOrder.rate,
     })
     .from(line)
-    .innerJoin(customerOrder, eq(customerOrder.id, line.orderId))
-    .where(and(IS_ORDER, IN_WORK, where));
+    // From the lines to their orders: of some orders there are few lines, and the database takes all that are in work to be fewer.
+    .crossJoin(customerOrder)
+    .where(and(where, eq(customerOrder.id, line.orderId), IS_ORDER, IN_WORK));
 const all = query(() => (db) => linesIn(db));
 const some = query(($: { orders: readonly number[] }) => (db) => linesIn(db, among(line.orderId, $.orders)));
 
@@ -58,4 +59,12 @@ function sumOf(rows: ReturnType<typeof all.all>): Backlog {
   const weights = worth.map((each) => Math.max(0, each));
   const parts = weights.some((each) => each > 0) ? splitByWeights(value, weights) : weights;
   return { value, days: rows.map(({ promised, wanted }, index) => ({ day: promised ?? wanted, value: asAmount(parts[index] ?? 0) })) };
+}
+
+/** What of orders of a list is still to ship, in minor units: of what nothing has left, all that they are worth in the books. */
+export function toShipOf(work: Work, rows: readonly { readonly id: number; readonly state: string; readonly net: string }[]): Map<number, Amount> {
+  const begun = rows.filter(({ state }) => state === 'partShipped').map(({ id }) => id);
+  const some = begun.length === 0 ? [] : [...backlogOf(work, begun)].map(([id, { value }]) => [id, value] as const);
+  const whole = rows.filter(({ state }) => state === 'confirmed').map(({ id, net }) => [id, parseAmount(net)] as const);
+  return new Map([...some, ...whole]);
 }

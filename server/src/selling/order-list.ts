@@ -12,7 +12,7 @@ import { query } from '../platform/query';
 import { user } from '../platform/schema';
 import type { Work } from '../platform/work';
 import { reservation } from '../stores';
-import { backlogOf } from './backlog';
+import { toShipOf } from './backlog';
 import { IN_WORK, IS_GOODS, IS_ORDER, hasLateLine, stillToShip } from './events';
 import { otherRooms } from './handed-in';
 import { currentCost } from './pricing';
@@ -98,15 +98,12 @@ export function listOrders(work: Work, asked: ListQuery): AnswerOf<typeof api.se
     ? listPageInTwo<Row, Asked>(work, { first: endangered, rest: others, whole: orders }, asked, values, more)
     : listPage<Row, Asked>(work, orders, asked, values, { more });
   const costs = costOfLines(work, rows);
-  const backlog = backlogOf(
-    work,
-    rows.map(({ id }) => id),
-  );
+  const toShip = toShipOf(work, rows);
   return {
     rows: rows.map(({ warehouseId: _, ...row }) => ({
       ...row,
       margin: writeAmount(parseAmount(row.net) - (costs.get(row.id) ?? 0)),
-      toShip: writeAmount(backlog.get(row.id)?.value ?? 0),
+      toShip: writeAmount(toShip.get(row.id) ?? 0),
     })),
     total,
   };
